@@ -1,0 +1,139 @@
+#include "cli/describe.h"
+
+#include "midi/gm.h"
+#include "song/realise.h"
+
+#include <cmath>
+#include <cstdio>
+
+namespace cobbleway::cli {
+namespace {
+
+Json orNull(const std::optional<int>& value) { return value ? Json(*value) : Json(nullptr); }
+
+Json partJson(const Song& song, const Part& part, int index) {
+    const PartFacts facts = factsOf(song, part);
+    const Ask ask = asksOf(song, part).front();
+    Json programs = Json::array();
+    for (const Program program : facts.programs) programs.push_back(program.value + 1);
+    return {{"index", index},
+            {"name", part.name},
+            {"track", part.track + 1},
+            {"port", part.port},
+            {"channel", part.channel.value + 1},
+            {"drums", part.drums},
+            {"notes", facts.notes},
+            {"lowest", facts.notes ? Json(facts.lowest.value) : Json(nullptr)},
+            {"highest", facts.notes ? Json(facts.highest.value) : Json(nullptr)},
+            {"bank_msb", orNull(ask.bankMsb)},
+            {"bank_lsb", orNull(ask.bankLsb)},
+            {"program", ask.program ? Json(ask.program->value + 1) : Json(nullptr)},
+            {"programs", programs}};
+}
+
+int indexOf(const Song& song, PartId id) {
+    for (std::size_t i = 0; i < song.parts.size(); ++i)
+        if (song.parts[i].id == id) return static_cast<int>(i) + 1;
+    return 0;
+}
+
+std::string line(const char* format, auto... values) {
+    const int length = std::snprintf(nullptr, 0, format, values...);
+    std::string text(static_cast<std::size_t>(length) + 1, '\0');
+    std::snprintf(text.data(), text.size(), format, values...);
+    text.back() = '\n';
+    return text;
+}
+
+} // namespace
+
+std::string timeText(double seconds) {
+    const int whole = static_cast<int>(seconds);
+    std::string text = line("%d:%02d", whole / 60, whole % 60);
+    text.pop_back();
+    return text;
+}
+
+Json inspectJson(const std::string& file, const Song& song, const Catalogue& catalogue) {
+    Json j = {{"file", file}, {"type", song.source->midi.type}};
+    const Division& division = song.source->midi.division;
+    if (division.isSmpte()) j["smpte"] = {{"frames_per_second", division.framesPerSecond}, {"ticks_per_frame", division.ticksPerFrame}};
+    else j["ticks_per_quarter"] = division.ticksPerQuarter;
+    j["duration_seconds"] = song.seconds();
+    j["bars"] = song.bars();
+    j["dialect"] = dialectName(song.dialect);
+    j["first_tempo_bpm"] = song.tempo->bpm(0);
+    j["parts"] = Json::array();
+    for (std::size_t i = 0; i < song.parts.size(); ++i) j["parts"].push_back(partJson(song, song.parts[i], static_cast<int>(i) + 1));
+    j["damage"] = Json::array();
+    for (const Damage& d : song.source->damage)
+        j["damage"].push_back({{"offset", d.offset}, {"track", d.track ? Json(d.track) : Json(nullptr)}, {"what", d.what}});
+    j["snags"] = Json::array();
+    for (const Snag& snag : findSnags({song, catalogue, matchSong(song, catalogue)}))
+        j["snags"].push_back({{"kind", snag.kind}, {"part", snag.part ? Json(indexOf(song, snag.part)) : Json(nullptr)}, {"message", snag.what + " " + snag.why}});
+    return j;
+}
+
+std::string inspectText(const Json& j) {
+    std::string text = j["file"].get<std::string>() + "\n";
+    text += line("  type %d · %s · %d bars · %.1f quarters a minute · %s", j["type"].get<int>(), timeText(j["duration_seconds"].get<double>()).c_str(),
+                 j["bars"].get<int>(), j["first_tempo_bpm"].get<double>(), j["dialect"].get<std::string>().c_str());
+    for (const Json& p : j["parts"]) {
+        const bool notes = !p["lowest"].is_null();
+        const std::string range = notes ? keyName(Key{p["lowest"].get<std::uint8_t>()}) + "–" + keyName(Key{p["highest"].get<std::uint8_t>()}) : "–";
+        const std::string program = p["program"].is_null() ? "no program" : std::to_string(p["program"].get<int>());
+        text += line("  %3d  %-28s track %d  channel %-2d  %6d notes  %-8s %s%s", p["index"].get<int>(), p["name"].get<std::string>().c_str(), p["track"].get<int>(),
+                     p["channel"].get<int>(), p["notes"].get<int>(), range.c_str(), p["drums"].get<bool>() ? "drums, kit " : "program ", program.c_str());
+    }
+    for (const Json& d : j["damage"]) text += line("  mended at byte %lld: %s", d["offset"].get<long long>(), d["what"].get<std::string>().c_str());
+    for (const Json& s : j["snags"]) text += line("  snag: %s", s["message"].get<std::string>().c_str());
+    return text;
+}
+
+Json matchJson(const Song& song, const Catalogue& catalogue) {
+    Json parts = Json::array();
+    const auto matches = matchSong(song, catalogue);
+    for (std::size_t i = 0; i < matches.size(); ++i) {
+        const Match& match = matches[i].first();
+        Json sound = nullptr;
+        if (match.sound) {
+            const SoundFont* font = catalogue.font(match.sound->font);
+            sound = {{"font", font ? font->name : match.sound->font}, {"bank", match.sound->bank}, {"program", match.sound->program}, {"name", match.sound->name}};
+        }
+        parts.push_back({{"index", i + 1}, {"name", song.parts[i].name}, {"sound", sound}, {"match", howName(match.how)}, {"why", match.why}});
+    }
+    return parts;
+}
+
+std::string matchText(const Json& parts) {
+    std::string text;
+    for (const Json& p : parts) {
+        const Json& sound = p["sound"];
+        const std::string plays = sound.is_null() ? "–" : sound["name"].get<std::string>() + " " + std::to_string(sound["bank"].get<int>()) + ":" + std::to_string(sound["program"].get<int>());
+        text += line("%3d  %-28s %-8s  %-32s %s", p["index"].get<int>(), p["name"].get<std::string>().c_str(), p["match"].get<std::string>().c_str(), plays.c_str(), p["why"].get<std::string>().c_str());
+    }
+    return text;
+}
+
+Json fontJson(const SoundFont& font) {
+    Json presets = Json::array();
+    for (const Preset& preset : font.presets) {
+        Json ranges = Json::array();
+        for (const KeyRange& range : preset.ranges) ranges.push_back({range.lowest, range.highest});
+        presets.push_back({{"bank", preset.bank}, {"program", preset.program}, {"name", preset.name}, {"ranges", ranges}});
+    }
+    return presets;
+}
+
+std::string fontText(const SoundFont& font) {
+    std::string text = font.name + "  (" + std::to_string(font.presets.size()) + " sounds)\n";
+    for (const Preset& preset : font.presets) {
+        std::string ranges;
+        for (const KeyRange& range : preset.ranges)
+            ranges += (ranges.empty() ? "" : ", ") + keyName(Key{static_cast<std::uint8_t>(range.lowest)}) + "–" + keyName(Key{static_cast<std::uint8_t>(range.highest)});
+        text += line("  %3d:%-3d  %-24s %s", preset.bank, preset.program, preset.name.c_str(), ranges.c_str());
+    }
+    return text;
+}
+
+} // namespace cobbleway::cli

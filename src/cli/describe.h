@@ -1,0 +1,26 @@
+/// Facts as JSON and as text, for the command line.
+#pragma once
+#include "song/snags.h"
+
+#include <nlohmann/json.hpp>
+#include <string>
+
+namespace cobbleway::cli {
+
+using Json = nlohmann::ordered_json;
+
+/// Tracks, channels, programs and part indexes from 1; ports, banks and keys from 0.
+Json inspectJson(const std::string& file, const Song& song, const Catalogue& catalogue);
+std::string inspectText(const Json& facts);
+
+/// Bank and program as in the font, from 0; part indexes from 1.
+Json matchJson(const Song& song, const Catalogue& catalogue);
+std::string matchText(const Json& parts);
+
+Json fontJson(const SoundFont& font);
+std::string fontText(const SoundFont& font);
+
+/// m:ss.
+std::string timeText(double seconds);
+
+} // namespace cobbleway::cli

@@ -1,0 +1,217 @@
+/// cobbleway-cli: the work of Cobbleway without a window.
+#include "cli/arguments.h"
+#include "cli/describe.h"
+#include "files/shipped.h"
+#include "files/songfile.h"
+#include "files/soundfile.h"
+#include "song/levels.h"
+#include "sound/render.h"
+
+#include <algorithm>
+#include <charconv>
+#include <cstdio>
+#include <functional>
+
+namespace cobbleway::cli {
+namespace {
+
+constexpr const char* help = R"(cobbleway-cli: MIDI files, sorted out, without a window
+
+  inspect FILE… [--font F] [--json]   what each file holds, what was mended, what is left to decide
+  split IN OUT.mid                    type 1, a track a part
+  join IN OUT.mid                     type 0, all on one track
+  match FILE [--font F] [--json]      the sound that each part gets, and why
+  fonts [--font F] [--json]           the sounds of a soundfont
+  render IN OUT.wav [--font F] [--part N,…] [--without N,…] [--front N] [--rate HZ] [--stems DIR]
+                                      a sound file of the whole song or of a mix of it
+
+Parts, tracks, channels and programs of a file count from 1; bank and program of a soundfont and key
+numbers from 0. Without --font the system's default soundfont plays, else the house font.
+Exit: 0 when every file gave something, 1 when one did not, 2 when the command cannot be understood.
+)";
+
+int fail(const Error& error, int code = 1) {
+    std::fprintf(stderr, "%s\n", error.message().c_str());
+    return code;
+}
+
+Result<Catalogue> catalogueFor(const Arguments& arguments) {
+    FontFolders where = defaultFontFolders();
+    if (!arguments.has("--font")) return scanFonts(where, {});
+    where.folders.clear();
+    where.files = {arguments.value("--font")};
+    std::vector<FontProblem> problems;
+    std::error_code error;
+    const auto real = std::filesystem::canonical(where.files.front(), error);
+    if (error) return Error{"The soundfont cannot be found.", where.files.front().string(), "Check the name."};
+    if (!where.houseFont.empty() && real == where.houseFont) where.files.clear();
+    Catalogue catalogue = scanFonts(where, where.files.empty() ? houseFontId : real.string(), &problems);
+    if (!problems.empty()) return problems.front().error;
+    return catalogue;
+}
+
+int inspect(const Arguments& arguments) {
+    if (arguments.words.empty()) return fail({"Give at least one file.", "", "See cobbleway-cli --help."}, 2);
+    const auto catalogue = catalogueFor(arguments);
+    if (!catalogue) return fail(catalogue.error());
+    Json all = Json::array();
+    int code = 0;
+    for (const std::string& file : arguments.words) {
+        const auto song = openSong(file);
+        if (!song) {
+            Error error = song.error();
+            error.where = file;
+            code = fail(error);
+            continue;
+        }
+        all.push_back(inspectJson(file, song.value(), catalogue.value()));
+        if (!arguments.has("--json")) std::fputs(inspectText(all.back()).c_str(), stdout);
+    }
+    if (arguments.has("--json")) std::printf("%s\n", all.dump(1, ' ', false, Json::error_handler_t::replace).c_str());
+    return code;
+}
+
+int rewrite(const Arguments& arguments, Layout layout) {
+    if (arguments.words.size() != 2) return fail({"Give a file to read and one to write.", "", "See cobbleway-cli --help."}, 2);
+    const auto song = openSong(arguments.words[0]);
+    if (!song) return fail(song.error());
+    const auto written = writeSong(song.value(), layout, arguments.words[1]);
+    return written ? 0 : fail(written.error());
+}
+
+int match(const Arguments& arguments) {
+    if (arguments.words.size() != 1) return fail({"Give one file.", "", "See cobbleway-cli --help."}, 2);
+    const auto catalogue = catalogueFor(arguments);
+    if (!catalogue) return fail(catalogue.error());
+    const auto song = openSong(arguments.words[0]);
+    if (!song) return fail(song.error());
+    const Json parts = matchJson(song.value(), catalogue.value());
+    std::printf("%s\n", arguments.has("--json") ? parts.dump(1, ' ', false, Json::error_handler_t::replace).c_str() : matchText(parts).c_str());
+    return 0;
+}
+
+int fonts(const Arguments& arguments) {
+    const auto catalogue = catalogueFor(arguments);
+    if (!catalogue) return fail(catalogue.error());
+    const SoundFont* font = catalogue.value().defaultFont();
+    if (!font) return fail({"There is no soundfont.", "", "Name one with --font."});
+    if (arguments.has("--json")) std::printf("%s\n", fontJson(*font).dump(1, ' ', false, Json::error_handler_t::replace).c_str());
+    else std::fputs(fontText(*font).c_str(), stdout);
+    return 0;
+}
+
+/// Sets roles by --part, --without and --front.
+Result<Song> withRoles(Song song, const Arguments& arguments) {
+    const auto change = [&](const char* option, const std::function<void(Part&, bool)>& set) -> Result<Done> {
+        if (!arguments.has(option)) return Done{};
+        const auto numbers = parseNumbers(arguments.value(option));
+        if (!numbers) return numbers.error();
+        for (const int number : numbers.value())
+            if (number > static_cast<int>(song.parts.size()))
+                return Error{"There is no part " + std::to_string(number) + "; the song has " + std::to_string(song.parts.size()) + ".", song.source->name, "List them with inspect."};
+        for (std::size_t i = 0; i < song.parts.size(); ++i)
+            set(song.parts[i], std::find(numbers.value().begin(), numbers.value().end(), static_cast<int>(i) + 1) != numbers.value().end());
+        return Done{};
+    };
+    const auto only = change("--part", [](Part& part, bool named) { part.role = named ? part.role : Role::Off; });
+    if (!only) return only.error();
+    const auto without = change("--without", [](Part& part, bool named) { part.role = named ? Role::Off : part.role; });
+    if (!without) return without.error();
+    const auto front = change("--front", [](Part& part, bool named) { part.role = named ? Role::Lead : part.role; });
+    if (!front) return front.error();
+    return song;
+}
+
+Result<int> rateOf(const Arguments& arguments) {
+    if (!arguments.has("--rate")) return 48000;
+    const std::string text = arguments.value("--rate");
+    int rate = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), rate);
+    if (error != std::errc{} || end != text.data() + text.size() || rate < 8000 || rate > 96000)
+        return Error{"\"" + text + "\" is no sample rate.", "", "Give 8000 to 96000 Hz."};
+    return rate;
+}
+
+/// Files that are written in one pass: the mix, and stems when asked for.
+struct Outputs {
+    std::vector<MixOrder> orders;
+    std::vector<std::unique_ptr<WavWriter>> writers;
+    std::vector<std::string> names;
+
+    Result<Done> add(const std::filesystem::path& path, int rate, Song levels) {
+        auto writer = WavWriter::open(path, rate);
+        if (!writer) return writer.error();
+        writers.push_back(std::move(writer.value()));
+        names.push_back(path.string());
+        orders.push_back({std::move(levels), [to = writers.back().get()](std::span<const float> samples) { return to->write(samples); }});
+        return Done{};
+    }
+};
+
+Result<Done> addStems(Outputs& outputs, const Song& song, const std::filesystem::path& folder, int rate) {
+    std::error_code error;
+    std::filesystem::create_directories(folder, error);
+    if (error) return Error{"The folder cannot be made (" + error.message() + ").", folder.string(), "Choose another."};
+    int number = 0;
+    for (const Part& part : song.parts) {
+        ++number;
+        if (part.aside) continue;
+        const std::string name = (number < 10 ? "0" : "") + std::to_string(number) + " " + fileNameFrom(part.name) + ".wav";
+        if (auto added = outputs.add(folder / name, rate, stemOf(song, part.id)); !added) return added.error();
+    }
+    return Done{};
+}
+
+int render(const Arguments& arguments) {
+    if (arguments.words.size() != 2) return fail({"Give a file to read and one to write.", "", "See cobbleway-cli --help."}, 2);
+    const auto catalogue = catalogueFor(arguments);
+    if (!catalogue) return fail(catalogue.error());
+    const auto read = openSong(arguments.words[0]);
+    if (!read) return fail(read.error());
+    const auto rate = rateOf(arguments);
+    if (!rate) return fail(rate.error(), 2);
+    const auto song = withRoles(read.value(), arguments);
+    if (!song) return fail(song.error(), 2);
+    Outputs outputs;
+    if (const auto added = outputs.add(arguments.words[1], rate.value(), song.value()); !added) return fail(added.error());
+    if (arguments.has("--stems"))
+        if (const auto added = addStems(outputs, song.value(), arguments.value("--stems"), rate.value()); !added) return fail(added.error());
+    InstrumentBank bank(rate.value());
+    const auto plan = makePlan(song.value(), catalogue.value(), matchSong(song.value(), catalogue.value()), bank);
+    const RenderEnd end = renderMixes(*plan, outputs.orders);
+    for (std::size_t i = 0; i < outputs.writers.size(); ++i) {
+        const auto measured = outputs.writers[i]->finish();
+        if (!measured) return fail(measured.error());
+        std::printf("%s  %s  peak %.1f dBFS  %.1f LUFS\n", outputs.names[i].c_str(), timeText(measured.value().seconds).c_str(), measured.value().peakDb, measured.value().lufs);
+    }
+    return end == RenderEnd::Done ? 0 : 1;
+}
+
+int run(const std::vector<std::string>& given) {
+    if (given.empty() || given[0] == "--help" || given[0] == "help") {
+        std::fputs(help, given.empty() ? stderr : stdout);
+        return given.empty() ? 2 : 0;
+    }
+    struct Command {
+        const char* name;
+        std::vector<std::string> options;
+        std::function<int(const Arguments&)> work;
+    };
+    const std::vector<Command> commands = {
+        {"inspect", {"--json", "--font"}, inspect},
+        {"split", {}, [](const Arguments& a) { return rewrite(a, Layout::TrackPerPart); }},
+        {"join", {}, [](const Arguments& a) { return rewrite(a, Layout::SingleTrack); }},
+        {"match", {"--json", "--font"}, match},
+        {"fonts", {"--json", "--font"}, fonts},
+        {"render", {"--font", "--part", "--without", "--front", "--rate", "--stems"}, render},
+    };
+    const auto command = std::find_if(commands.begin(), commands.end(), [&](const Command& c) { return given[0] == c.name; });
+    if (command == commands.end()) return fail({"There is no command " + given[0] + ".", "", "See cobbleway-cli --help."}, 2);
+    const auto arguments = parseArguments({given.begin() + 1, given.end()}, command->options);
+    return arguments ? command->work(arguments.value()) : fail(arguments.error(), 2);
+}
+
+} // namespace
+} // namespace cobbleway::cli
+
+int main(int count, char** words) { return cobbleway::cli::run({words + 1, words + count}); }

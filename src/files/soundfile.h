@@ -1,0 +1,38 @@
+/// WAV files, by libsndfile, and how loud they are, by libebur128.
+#pragma once
+#include "files/atomicfile.h"
+
+#include <memory>
+#include <span>
+
+namespace cobbleway {
+
+/// What was written.
+struct Measured {
+    double seconds = 0;
+    double peakDb = -120; ///< sample peak in dBFS
+    double lufs = -120;   ///< integrated loudness (EBU R 128); −120 when too quiet to measure
+    bool operator==(const Measured&) const = default;
+};
+
+/// A stereo WAV file of 24 bits that is written bit by bit and appears whole or not at all.
+class WavWriter {
+  public:
+    /// `rate` in Hz. An error when the file cannot be made.
+    static Result<std::unique_ptr<WavWriter>> open(const std::filesystem::path& path, int rate);
+    ~WavWriter();
+    WavWriter(const WavWriter&) = delete;
+    WavWriter& operator=(const WavWriter&) = delete;
+
+    /// Takes interleaved stereo; false when the disk takes no more. Samples past full scale are cut there.
+    bool write(std::span<const float> samples);
+    /// Closes the file and puts it in its place.
+    Result<Measured> finish();
+
+  private:
+    struct State;
+    explicit WavWriter(std::unique_ptr<State> state);
+    std::unique_ptr<State> m_state;
+};
+
+} // namespace cobbleway

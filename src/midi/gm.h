@@ -1,0 +1,26 @@
+/// Names of the General MIDI standard (RP-003, RP-024) and names of keys.
+#pragma once
+#include "midi/event.h"
+
+#include <string>
+#include <string_view>
+
+namespace cobbleway {
+
+/// One of the 128 program names, as printed in RP-003.
+std::string_view programName(Program program);
+
+/// One of the 16 families of eight programs: "Piano", "Chromatic", … The last holds sound effects.
+std::string_view familyName(int family); ///< 0–15
+
+/// The drum sound on a key of the percussion channel: keys 35–81 by RP-003, 27–34 and 82–87 by RP-024.
+/// Empty for other keys.
+std::string_view drumName(Key key);
+
+/// A kit by its program (RP-024): "Standard kit", "Room kit", … Empty where none is defined.
+std::string_view kitName(Program program);
+
+/// A key as people say it, middle C (60) being C4: "F#3".
+std::string keyName(Key key);
+
+} // namespace cobbleway

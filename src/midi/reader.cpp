@@ -1,0 +1,400 @@
+#include "midi/reader.h"
+
+#include <algorithm>
+#include <array>
+#include <cstring>
+#include <string_view>
+
+namespace cobbleway {
+namespace {
+
+using Bytes = std::vector<std::uint8_t>;
+using Cursor = const std::uint8_t*;
+
+constexpr std::size_t maxReports = 200;
+constexpr Tick lastTick = Tick{1} << 40; // ticks past this are held there: sums stay far from overflow
+
+bool tagAt(const Bytes& bytes, std::size_t at, std::string_view tag) {
+    return at + tag.size() <= bytes.size() && std::memcmp(bytes.data() + at, tag.data(), tag.size()) == 0;
+}
+
+std::uint32_t big32(Cursor at) {
+    return (std::uint32_t{at[0]} << 24) | (std::uint32_t{at[1]} << 16) | (std::uint32_t{at[2]} << 8) | at[3];
+}
+
+int big16(Cursor at) { return (at[0] << 8) | at[1]; }
+
+/// Data bytes of a channel message by its status (MIDI 1.0, table of channel messages).
+int dataBytes(std::uint8_t status) { return (status & 0xE0) == 0xC0 ? 1 : 2; }
+
+/// Where a tag next stands at or after `from`; the size of the file when nowhere.
+std::size_t find(const Bytes& bytes, std::string_view tag, std::size_t from) {
+    const auto at = std::search(bytes.begin() + static_cast<std::ptrdiff_t>(std::min(from, bytes.size())),
+                                bytes.end(), tag.begin(), tag.end());
+    return static_cast<std::size_t>(at - bytes.begin());
+}
+
+/// What a file that is not MIDI seems to be, by its first bytes.
+std::string seemsToBe(const Bytes& bytes) {
+    struct Sign {
+        std::string_view tag;
+        const char* name;
+    };
+    static constexpr Sign signs[] = {
+        {"ID3", "an MP3 sound file"},       {"OggS", "an Ogg sound file"},
+        {"fLaC", "a FLAC sound file"},      {"PK\x03\x04", "a ZIP archive"},
+        {"\x1F\x8B", "a gzip archive"},     {"%PDF", "a PDF document"},
+        {"<?xml", "an XML document"},       {"<!DOCTYPE", "a web page"},
+        {"<html", "a web page"},            {"\x89PNG", "a PNG picture"},
+        {"\xFF\xD8\xFF", "a JPEG picture"}, {"\xFF\xFB", "an MP3 sound file"},
+    };
+    if (bytes.empty()) return "empty";
+    if (tagAt(bytes, 0, "RIFF") && tagAt(bytes, 8, "WAVE")) return "a WAV sound file";
+    if (tagAt(bytes, 0, "RIFF") && tagAt(bytes, 8, "sfbk")) return "a soundfont";
+    for (const Sign& sign : signs)
+        if (tagAt(bytes, 0, sign.tag)) return sign.name;
+    return "something other than a MIDI file";
+}
+
+class Reader {
+  public:
+    Reader(Bytes bytes, std::string name) {
+        m_source.name = std::move(name);
+        m_source.midi.pool = std::move(bytes);
+    }
+
+    Result<SourceFile> read() {
+        const std::size_t header = find(pool(), "MThd", 0);
+        std::size_t at = readHeader(header);
+        if (header == pool().size() && find(pool(), "MTrk", 0) == pool().size()) return notMidi();
+        readChunks(at);
+        if (m_source.midi.tracks.empty()) report(at, 0, "The file has no track after its header.");
+        checkTrackCount();
+        return std::move(m_source);
+    }
+
+  private:
+    const Bytes& pool() const { return m_source.midi.pool; }
+
+    void report(std::size_t offset, int track, std::string what) {
+        if (m_source.damage.size() < maxReports) m_source.damage.push_back({offset, track, std::move(what)});
+    }
+
+    Error notMidi() const {
+        return {"This is not a MIDI file; it seems to be " + seemsToBe(pool()) + ".", m_source.name,
+                "Choose a file that ends in .mid, .midi, .kar or .rmi."};
+    }
+
+    /// Reads the header at `header` (or assumes one) and gives the place where chunks go on.
+    std::size_t readHeader(std::size_t header) {
+        if (header == pool().size()) {
+            report(0, 0, "The header is missing; 480 ticks to a quarter are assumed.");
+            return find(pool(), "MTrk", 0);
+        }
+        const bool wrapped = tagAt(pool(), 0, "RIFF") && tagAt(pool(), 8, "RMID");
+        if (header > 0 && !wrapped)
+            report(0, 0, "The MIDI data begins at byte " + std::to_string(header) + "; what stands before it was passed over.");
+        if (header + 14 > pool().size()) {
+            report(header, 0, "The header is cut off; 480 ticks to a quarter are assumed.");
+            return pool().size();
+        }
+        const Cursor at = pool().data() + header;
+        m_source.midi.type = big16(at + 8);
+        m_tracksStated = big16(at + 10);
+        readDivision(header + 12, at[12], at[13]);
+        if (m_source.midi.type > 2) {
+            report(header + 8, 0, "The file says it is of type " + std::to_string(m_source.midi.type) + ", which does not exist; it is read as type 1.");
+            m_source.midi.type = 1;
+        }
+        return afterHeader(header, big32(at + 4));
+    }
+
+    std::size_t afterHeader(std::size_t header, std::uint32_t length) {
+        if (length == 6) return header + 14;
+        const std::size_t stated = header + 8 + std::size_t{length};
+        if (length > 6 && tagAt(pool(), stated, "MTrk")) return stated; // longer headers are allowed for
+        report(header + 4, 0, "The header gives a wrong length for itself.");
+        return header + 14;
+    }
+
+    void readDivision(std::size_t offset, std::uint8_t high, std::uint8_t low) {
+        Division& division = m_source.midi.division;
+        if (high & 0x80) {
+            const int frames = 256 - high;
+            const bool known = frames == 24 || frames == 25 || frames == 29 || frames == 30;
+            division = {0, known ? frames : 25, low == 0 ? 40 : low};
+            if (!known || low == 0) report(offset, 0, "The header's frame rate does not exist; 25 frames a second are assumed.");
+        } else {
+            division.ticksPerQuarter = (high << 8) | low;
+            if (division.ticksPerQuarter > 0) return;
+            division.ticksPerQuarter = 480;
+            report(offset, 0, "The header gives 0 ticks to a quarter; 480 are assumed.");
+        }
+    }
+
+    void readChunks(std::size_t at) {
+        while (at + 8 <= pool().size()) {
+            if (!tagAt(pool(), at, "MTrk")) {
+                at = passOver(at);
+                continue;
+            }
+            at = readTrack(at);
+        }
+        if (at < pool().size() && !onlyPadding(at)) report(at, 0, "Bytes after the last track were passed over.");
+    }
+
+    bool onlyPadding(std::size_t at) const {
+        return std::all_of(pool().begin() + static_cast<std::ptrdiff_t>(at), pool().end(),
+                           [](std::uint8_t byte) { return byte == 0; });
+    }
+
+    /// Steps over a chunk that is no track (SMF 1.0: unknown chunks are ignored), or to the next track tag.
+    std::size_t passOver(std::size_t at) {
+        const std::size_t after = at + 8 + std::size_t{big32(pool().data() + at + 4)};
+        const bool plausible = after <= pool().size() && (after == pool().size() || tagAt(pool(), after, "MTrk"));
+        const std::size_t next = plausible ? after : find(pool(), "MTrk", at + 1);
+        const bool wrapperEnd = next == pool().size() && (onlyPadding(at) || tagAt(pool(), 0, "RIFF"));
+        if (!wrapperEnd)
+            report(at, 0, plausible ? "A chunk of an unknown kind was passed over." : "Bytes between tracks were passed over.");
+        return next;
+    }
+
+    void checkTrackCount() {
+        const auto found = static_cast<int>(m_source.midi.tracks.size());
+        if (m_tracksStated >= 0 && m_tracksStated != found)
+            report(10, 0, "The header promises " + std::to_string(m_tracksStated) + " tracks; " + std::to_string(found) + " were found.");
+        if (m_source.midi.type == 0 && found > 1) {
+            report(8, 0, "The file says it is of type 0 but has several tracks; it is read as type 1.");
+            m_source.midi.type = 1;
+        }
+    }
+
+    /// Reads the track whose tag stands at `at`; gives the place after it.
+    std::size_t readTrack(std::size_t at) {
+        const std::size_t begin = at + 8;
+        const std::uint64_t stated = big32(pool().data() + at + 4);
+        const std::size_t limit = static_cast<std::size_t>(std::min<std::uint64_t>(begin + stated, pool().size()));
+        m_track = static_cast<int>(m_source.midi.tracks.size()) + 1;
+        if (begin + stated > pool().size())
+            report(at + 4, m_track, "The track says it is longer than the file; it is read as far as it goes.");
+        m_source.midi.tracks.emplace_back();
+        m_source.midi.tracks.back().events.reserve((limit - begin) / 4);
+        const std::size_t after = readEvents(begin, limit, m_source.midi.tracks.back());
+        endHangingNotes(m_source.midi.tracks.back(), begin);
+        m_source.midi.tracks.back().events.shrink_to_fit();
+        return after;
+    }
+
+    /// Reads events until the end of track; goes past a track length that is too short, up to the next tag.
+    std::size_t readEvents(std::size_t begin, std::size_t limit, Track& track) {
+        Cursor const base = pool().data();
+        Cursor at = base + begin;
+        Cursor end = base + limit;
+        std::uint8_t running = 0;
+        bool metaSinceStatus = false;
+        Tick tick = 0;
+        m_port = 0;
+        m_prefix = 0;
+        m_strayReported = m_rangeReported = m_runningReported = false;
+        while (at < end || growPastLength(at, end, track)) {
+            tick = std::min(lastTick, tick + readVariable(at, end));
+            if (at >= end) break;
+            std::uint8_t status = *at;
+            if (status >= 0x80) {
+                ++at;
+            } else if (running != 0) {
+                status = running;
+                if (metaSinceStatus) reportOnce(m_runningReported, at, "Running status goes on after a message that should end it; it was followed.");
+            } else {
+                reportOnce(m_strayReported, at, "Bytes with no message before them were passed over.");
+                while (at < end && *at < 0x80) ++at;
+                continue;
+            }
+            if (status < 0xF0) {
+                running = status;
+                metaSinceStatus = false;
+                if (!readChannel(status, tick, at, end, track)) break;
+            } else if (status == 0xFF) {
+                metaSinceStatus = true;
+                if (!readMeta(tick, at, end, track)) {
+                    track.end = tick;
+                    return afterTrack(at, limit);
+                }
+            } else {
+                metaSinceStatus = true;
+                readSystem(status, tick, at, end, track);
+            }
+        }
+        track.end = tick;
+        report(static_cast<std::size_t>(at - base), m_track,
+               end == base + pool().size() && at >= end ? "The track is cut off; it is kept up to here."
+                                                        : "The track has no end mark; it ends with its last event.");
+        return static_cast<std::size_t>(end - base);
+    }
+
+    /// A track that runs out without its end mark, with no tag after it, may have too short a length.
+    bool growPastLength(Cursor at, Cursor& end, const Track& track) {
+        const auto offset = static_cast<std::size_t>(at - pool().data());
+        if (offset >= pool().size() || tagAt(pool(), offset, "MTrk") || track.events.empty()) return false;
+        const std::size_t next = find(pool(), "MTrk", offset);
+        if (onlyPadding(offset)) return false;
+        report(offset, m_track, "The track is longer than it says; it was read on.");
+        end = pool().data() + next;
+        return true;
+    }
+
+    /// Where to go on after an end mark at `at`: the stated length when a tag (or the end) stands there.
+    std::size_t afterTrack(Cursor at, std::size_t limit) {
+        const auto offset = static_cast<std::size_t>(at - pool().data());
+        if (offset == limit) return limit;
+        if (offset < limit && limit < pool().size() && !tagAt(pool(), limit, "MTrk")) {
+            report(offset, m_track, "The track's length is wrong; its end mark was followed.");
+            return offset;
+        }
+        if (offset < limit) {
+            report(offset, m_track, "Bytes after the track's end mark were passed over.");
+            const std::size_t next = find(pool(), "MTrk", offset);
+            return std::min(next, limit);
+        }
+        return offset;
+    }
+
+    void reportOnce(bool& done, Cursor at, const char* what) {
+        if (!done) report(static_cast<std::size_t>(at - pool().data()), m_track, what);
+        done = true;
+    }
+
+    bool readChannel(std::uint8_t status, Tick tick, Cursor& at, Cursor end, Track& track) {
+        const int wanted = dataBytes(status);
+        std::array<std::uint8_t, 2> data{};
+        for (int i = 0; i < wanted; ++i) {
+            if (at >= end) return false;
+            if (*at & 0x80) {
+                reportOnce(m_rangeReported, at, "A message is cut short by the next one; it was dropped.");
+                return true;
+            }
+            data[static_cast<std::size_t>(i)] = *at++;
+        }
+        track.events.push_back({tick, status, data[0], data[1], m_port, noPayload});
+        return true;
+    }
+
+    std::uint32_t addSlice(Cursor from, std::uint32_t length) {
+        m_source.midi.slices.push_back({static_cast<std::uint64_t>(from - pool().data()), length});
+        return static_cast<std::uint32_t>(m_source.midi.slices.size() - 1);
+    }
+
+    /// The stated length, held within the bytes that are there.
+    std::uint32_t boundedLength(Cursor& at, Cursor end) {
+        const std::uint32_t stated = readVariable(at, end);
+        const auto room = static_cast<std::uint64_t>(end - at);
+        if (stated <= room) return stated;
+        report(static_cast<std::size_t>(at - pool().data()), m_track, "A text or device message says it is longer than its track; it was cut.");
+        return static_cast<std::uint32_t>(room);
+    }
+
+    /// Reads a meta event; false at an end-of-track mark.
+    bool readMeta(Tick tick, Cursor& at, Cursor end, Track& track) {
+        if (at >= end) return true;
+        const std::uint8_t type = *at++;
+        const std::uint32_t length = boundedLength(at, end);
+        const Cursor data = at;
+        at += length;
+        if (type == meta::endOfTrack) return false;
+        if (type == meta::port && length >= 1) m_port = data[0];
+        if (type == meta::channelPrefix && length >= 1) m_prefix = static_cast<std::uint8_t>((data[0] & 0x0F) + 1);
+        track.events.push_back({tick, 0xFF, type, m_prefix, m_port, addSlice(data, length)});
+        return true;
+    }
+
+    void readSystem(std::uint8_t status, Tick tick, Cursor& at, Cursor end, Track& track) {
+        if (status == 0xF0 || status == 0xF7) {
+            m_prefix = 0;
+            const std::uint32_t length = boundedLength(at, end);
+            track.events.push_back({tick, status, 0, 0, m_port, addSlice(at, length)});
+            at += length;
+            return;
+        }
+        // F1–F6 and F8–FE have no place in a file (SMF 1.0); their data bytes go with them.
+        reportOnce(m_strayReported, at, "A live message that has no place in a file was passed over.");
+        const std::ptrdiff_t data = status == 0xF2 ? 2 : (status == 0xF1 || status == 0xF3 ? 1 : 0);
+        at += std::min(data, end - at);
+    }
+
+    /// Ends notes that have no note-off: at the next start of their key, or at the end of the track.
+    void endHangingNotes(Track& track, std::size_t offset) {
+        std::vector<std::int32_t> open(16 * 128 * 1, 0);
+        std::vector<std::pair<std::uint16_t, std::uint8_t>> hanging;
+        for (const Event& event : track.events) {
+            if (!event.isChannel()) continue;
+            auto& count = open[event.channel().value * 128U + (event.data1 & 0x7F)];
+            if (event.isNoteOn()) ++count;
+            else if (event.isNoteOff() && count > 0) --count;
+        }
+        int total = 0;
+        for (const auto count : open) total += count;
+        if (total == 0) return;
+        const int ended = closeNotes(track, open);
+        report(offset, m_track, std::to_string(ended) + (ended == 1 ? " note had no end; it was" : " notes had no end; they were") + " ended at the next note of the same key or at the end of the track.");
+    }
+
+    /// For each key with more starts than ends, puts an end before the next start while one still sounds.
+    static int closeNotes(Track& track, std::vector<std::int32_t>& surplus) {
+        std::vector<Event> mended;
+        mended.reserve(track.events.size() + 16);
+        std::vector<std::vector<Event>> sounding(surplus.size());
+        int ended = 0;
+        const auto close = [&](const Event& start, Tick tick) {
+            Event off = start;
+            off.tick = tick;
+            off.status = static_cast<std::uint8_t>(0x80 | (start.status & 0x0F));
+            off.data2 = 64;
+            mended.push_back(off);
+            ++ended;
+        };
+        for (const Event& event : track.events) {
+            const std::size_t index = event.channel().value * 128U + (event.data1 & 0x7F);
+            if (event.isChannel() && event.isNoteOn()) {
+                if (!sounding[index].empty() && surplus[index] > 0) {
+                    close(sounding[index].front(), event.tick);
+                    sounding[index].erase(sounding[index].begin());
+                    --surplus[index];
+                }
+                sounding[index].push_back(event);
+            } else if (event.isChannel() && event.isNoteOff() && !sounding[index].empty()) {
+                sounding[index].erase(sounding[index].begin());
+            }
+            mended.push_back(event);
+        }
+        for (const auto& notes : sounding)
+            for (const Event& start : notes) close(start, std::max(track.end, start.tick));
+        std::stable_sort(mended.begin(), mended.end(), [](const Event& a, const Event& b) { return a.tick < b.tick; });
+        track.events = std::move(mended);
+        return ended;
+    }
+
+    SourceFile m_source;
+    int m_tracksStated = -1;
+    int m_track = 0;
+    std::uint8_t m_port = 0;
+    std::uint8_t m_prefix = 0; ///< channel prefix + 1, 0 for none
+    bool m_strayReported = false, m_rangeReported = false, m_runningReported = false;
+};
+
+} // namespace
+
+std::uint32_t readVariable(const std::uint8_t*& at, const std::uint8_t* end) {
+    std::uint32_t value = 0;
+    for (int i = 0; i < 5 && at < end; ++i) {
+        const std::uint8_t byte = *at++;
+        value = (value << 7) | (byte & 0x7F);
+        if (!(byte & 0x80)) return value;
+    }
+    return at >= end ? 0 : value;
+}
+
+Result<SourceFile> readMidi(std::vector<std::uint8_t> bytes, std::string name) {
+    return Reader(std::move(bytes), std::move(name)).read();
+}
+
+} // namespace cobbleway

@@ -1,0 +1,39 @@
+/// Bytes → MidiFile. Tolerant: content never makes it fail; what it mends it reports.
+#pragma once
+#include "midi/event.h"
+#include "midi/result.h"
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+namespace cobbleway {
+
+/// Something that the reader mended on the way in.
+struct Damage {
+    std::uint64_t offset = 0; ///< byte in the file, 0-based
+    int track = 0;            ///< 1-based; 0 for the header or the file as a whole
+    std::string what;         ///< one sentence for a musician
+    bool operator==(const Damage&) const = default;
+};
+
+/// What was read, unchanged. Never edited.
+struct SourceFile {
+    std::string name; ///< file name without folder, for people
+    MidiFile midi;
+    std::vector<Damage> damage;
+};
+
+/// Reads a MIDI file of type 0, 1 or 2 (SMF 1.0), also inside a RIFF wrapper (RP-029) or behind junk.
+///
+/// Every note that is in the bytes is kept. Lengths in the file are never trusted: memory stays within a small
+/// multiple of the byte count. Notes that never end are ended here: at the next start of the same key, or at
+/// the end of the track. Fails only when there is no MIDI header or track anywhere; the error then says what
+/// the file seems to be.
+Result<SourceFile> readMidi(std::vector<std::uint8_t> bytes, std::string name);
+
+/// Reads a variable-length quantity (SMF 1.0): seven bits a byte, at most four bytes by the standard; a fifth
+/// is taken too, as real files have it. Advances `at`. Gives 0 and moves to `end` when bytes run out.
+std::uint32_t readVariable(const std::uint8_t*& at, const std::uint8_t* end);
+
+} // namespace cobbleway

@@ -1,0 +1,27 @@
+/// What a part asks for: the bank and program that the file gives it.
+#pragma once
+#include "song/song.h"
+
+namespace cobbleway {
+
+/// Bank and program in force from a tick on, until the next Ask.
+struct Ask {
+    Tick tick = 0;
+    std::optional<int> bankMsb; ///< controller 0, 0–127; none when never sent
+    std::optional<int> bankLsb; ///< controller 32
+    std::optional<Program> program;
+    bool drums = false;
+    /// Equal but for the tick.
+    [[nodiscard]] bool sameAs(const Ask& other) const;
+    bool operator==(const Ask&) const = default;
+};
+
+/// A part's asks in order, at least one. A bank takes effect at the next program change (MIDI 1.0). Asks that
+/// no note falls under are left out; the first begins at tick 0. A file that gives none yields one without a
+/// program, or with Part::programGiven.
+std::vector<Ask> asksOf(const Song& song, const Part& part);
+
+/// "57 Trumpet", "Standard kit", "41:25 Piano (bank 8)" or "no program": for people, 1-based.
+std::string askText(const Ask& ask);
+
+} // namespace cobbleway

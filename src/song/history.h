@@ -1,0 +1,42 @@
+/// Undo and redo over earlier values.
+#pragma once
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace cobbleway {
+
+/// A stack of values with a place in it. Every change is a step with a name.
+template <class T> class History {
+  public:
+    explicit History(T start = T{}) : m_steps{{std::move(start), {}}} {}
+
+    [[nodiscard]] const T& now() const { return m_steps[m_at].value; }
+    /// Adds a step after the present one; steps that were undone are lost. Equal values add nothing.
+    void push(T value, std::string name) {
+        if (value == now()) return;
+        m_steps.resize(m_at + 1);
+        if (m_clean > static_cast<std::ptrdiff_t>(m_at)) m_clean = -1;
+        m_steps.push_back({std::move(value), std::move(name)});
+        ++m_at;
+    }
+    [[nodiscard]] bool canUndo() const { return m_at > 0; }
+    [[nodiscard]] bool canRedo() const { return m_at + 1 < m_steps.size(); }
+    [[nodiscard]] const std::string& undoName() const { return m_steps[m_at].name; }     ///< only when canUndo()
+    [[nodiscard]] const std::string& redoName() const { return m_steps[m_at + 1].name; } ///< only when canRedo()
+    void undo() { m_at -= canUndo() ? 1 : 0; }
+    void redo() { m_at += canRedo() ? 1 : 0; }
+    void markClean() { m_clean = static_cast<std::ptrdiff_t>(m_at); }
+    [[nodiscard]] bool isClean() const { return m_clean == static_cast<std::ptrdiff_t>(m_at); }
+
+  private:
+    struct Step {
+        T value;
+        std::string name;
+    };
+    std::vector<Step> m_steps;
+    std::size_t m_at = 0;
+    std::ptrdiff_t m_clean = 0; ///< the step that is on disk; −1 when it is lost
+};
+
+} // namespace cobbleway

@@ -1,0 +1,33 @@
+/// Loudness: the General MIDI volume law, roles, and a part's place in the mix.
+#pragma once
+#include "song/song.h"
+
+#include <optional>
+
+namespace cobbleway {
+
+inline constexpr double lowestLevelDb = -60, highestLevelDb = 12;
+/// The volume (controller 7) that holds where a file sends none (GM developer guidelines).
+inline constexpr int defaultVolume = 100;
+
+/// Gain of a volume or expression value, 0–127, in dB: 40·log10(v/127) (GM level 1 developer guidelines);
+/// for 0 the lowest level.
+double volumeDb(int value);
+
+double dbToGain(double db); ///< factor of amplitude
+double gainToDb(double gain); ///< −120 for 0
+
+/// The one value that a part's volume controller holds throughout its notes; none when it moves, was never
+/// sent, or is dropped already. A value that is set anew before the first note counts from there.
+std::optional<int> fixedVolume(const Song& song, const Part& part);
+
+/// Whether the volume moves while the part plays (a fade).
+bool volumeMoves(const Song& song, const Part& part);
+
+/// A part's gain in the mix, from level and role: 0 when off; the back is lowered while another part leads.
+double mixGain(const Song& song, const Part& part);
+
+/// The song with one part alone, as loud as it is in the whole, so that all stems sum to the mix.
+Song stemOf(const Song& song, PartId part);
+
+} // namespace cobbleway

@@ -1,0 +1,44 @@
+/// Applies a part's recipe: the one way from events to what is heard, drawn and written.
+#pragma once
+#include "song/song.h"
+
+#include <vector>
+
+namespace cobbleway {
+
+/// A note that sounds, by the final recipe.
+struct Note {
+    Tick start = 0;
+    Tick end = 0; ///< at or after start
+    Key key;
+    Velocity velocity; ///< 1–127
+    bool operator==(const Note&) const = default;
+};
+
+/// A part as it sounds.
+struct Line {
+    std::vector<Note> notes;   ///< in order of start
+    std::vector<Event> events; ///< channel events in order of tick, ticks in the song's time
+};
+
+/// Applies transposition, octave shift, dropped controllers and a chosen sound.
+///
+/// - A key that the shift would take out of 0–127 is folded back by octaves; drums are not shifted.
+/// - Of several notes on one key a note-off ends the one that began first. A note without end lasts to the
+///   end of the song.
+/// - When a sound is chosen by hand, bank selects and program changes are left out.
+Line realise(const Song& song, const Part& part);
+
+/// The key that a shift by semitones gives, folded back into 0–127 by octaves.
+Key shiftedKey(Key key, int semitones);
+
+/// Facts of a part for people.
+struct PartFacts {
+    int notes = 0;
+    Key lowest{127}, highest{0}; ///< only when notes > 0
+    std::vector<Program> programs; ///< all that it asks for, in order of first use
+    std::vector<std::uint8_t> controllers; ///< numbers used, ascending
+};
+PartFacts factsOf(const Song& song, const Part& part);
+
+} // namespace cobbleway

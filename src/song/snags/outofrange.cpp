@@ -1,0 +1,44 @@
+#include "song/edits.h"
+#include "song/rangefit.h"
+#include "song/snags/kinds.h"
+
+#include <cstdlib>
+
+namespace cobbleway {
+namespace {
+
+std::string octavesText(int octaves) {
+    const std::string count = std::abs(octaves) == 1 ? "an octave" : std::to_string(std::abs(octaves)) + " octaves";
+    return std::string("Shift ") + (octaves > 0 ? "up " : "down ") + count;
+}
+
+} // namespace
+
+void snags::outOfRange(const SnagContext& context, Found& found) {
+    for (std::size_t i = 0; i < context.song.parts.size(); ++i) {
+        const Part& part = context.song.parts[i];
+        const auto& sound = context.matches[i].first().sound;
+        const Preset* preset = part.aside || !sound ? nullptr : context.catalogue.find(*sound);
+        if (!preset) continue;
+        const Line line = realise(context.song, part);
+        const auto histogram = histogramOf(line);
+        const int outside = notesOutside(histogram, *preset);
+        if (outside == 0) continue;
+        Snag snag = forPart(part, "out-of-range", Step::Sounds);
+        for (const Note& note : line.notes)
+            if (!preset->plays(note.key)) {
+                snag.place = note.start;
+                break;
+            }
+        snag.serious = outside * 2 > static_cast<int>(line.notes.size());
+        snag.pill = std::to_string(outside) + " out of range";
+        snag.what = std::to_string(outside) + (outside == 1 ? " note of " : " notes of ") + part.name + (outside == 1 ? " lies" : " lie") + " outside what " + sound->name + " can play.";
+        snag.why = outside == 1 ? "That note is silent." : "Those notes are silent.";
+        const int octaves = part.drums ? 0 : bestOctaves(histogram, *preset);
+        if (octaves != 0)
+            snag.mends.push_back({octavesText(octaves), false, [id = part.id, to = part.octaves + octaves](const Song& song) { return edits::setOctaves(song, id, to); }});
+        found.push_back(std::move(snag));
+    }
+}
+
+} // namespace cobbleway

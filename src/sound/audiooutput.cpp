@@ -1,0 +1,107 @@
+#include "sound/audiooutput.h"
+
+#include <RtAudio.h>
+#include <array>
+#include <chrono>
+#include <cstdarg>
+#include <thread>
+
+namespace cobbleway {
+namespace {
+
+class SilentOutput final : public AudioOutput {
+  public:
+    explicit SilentOutput(AudioCallback callback)
+        : m_thread([callback = std::move(callback)](const std::stop_token& stop) {
+              std::array<float, std::size_t{2} * liveFrames> block{};
+              auto next = std::chrono::steady_clock::now();
+              while (!stop.stop_requested()) {
+                  callback(block.data(), liveFrames);
+                  next += std::chrono::nanoseconds(std::int64_t{1000000000} * liveFrames / liveRate);
+                  std::this_thread::sleep_until(next);
+              }
+          }) {}
+    [[nodiscard]] int rate() const override { return liveRate; }
+    [[nodiscard]] bool isSilent() const override { return true; }
+
+  private:
+    std::jthread m_thread;
+};
+
+class DeviceOutput final : public AudioOutput {
+  public:
+    DeviceOutput(RtAudio::Api api, AudioCallback callback) : m_audio(api), m_callback(std::move(callback)) { m_audio.showWarnings(false); }
+    ~DeviceOutput() override {
+        if (m_audio.isStreamOpen()) m_audio.closeStream();
+    }
+    DeviceOutput(const DeviceOutput&) = delete;
+    DeviceOutput& operator=(const DeviceOutput&) = delete;
+
+    bool start() {
+        try {
+            if (m_audio.getDeviceCount() == 0) return false;
+            RtAudio::StreamParameters where;
+            where.deviceId = m_audio.getDefaultOutputDevice();
+            where.nChannels = 2;
+            RtAudio::StreamOptions options;
+            options.streamName = "Cobbleway";
+            options.flags = RTAUDIO_SCHEDULE_REALTIME;
+            unsigned frames = liveFrames;
+            m_audio.openStream(&where, nullptr, RTAUDIO_FLOAT32, liveRate, &frames, &DeviceOutput::fill, this, &options);
+            m_audio.startStream();
+            return true;
+        } catch (const RtAudioError&) { // the library's way to say no; it goes no further
+            return false;
+        }
+    }
+    [[nodiscard]] int rate() const override { return liveRate; }
+
+  private:
+    static int fill(void* out, void*, unsigned frames, double, RtAudioStreamStatus, void* self) {
+        static_cast<DeviceOutput*>(self)->m_callback(static_cast<float*>(out), static_cast<int>(frames));
+        return 0;
+    }
+    RtAudio m_audio;
+    AudioCallback m_callback;
+};
+
+struct Backend {
+    const char* id;
+    const char* name;
+    RtAudio::Api api;
+};
+constexpr std::array backends = {Backend{"pulse", "PulseAudio", RtAudio::LINUX_PULSE}, Backend{"jack", "JACK", RtAudio::UNIX_JACK},
+                                 Backend{"alsa", "ALSA", RtAudio::LINUX_ALSA}};
+
+bool isBuiltIn(RtAudio::Api api) {
+    std::vector<RtAudio::Api> apis;
+    RtAudio::getCompiledApi(apis);
+    return std::find(apis.begin(), apis.end(), api) != apis.end();
+}
+
+std::unique_ptr<AudioOutput> tryBackend(const Backend& backend, const AudioCallback& callback) {
+    if (!isBuiltIn(backend.api)) return nullptr;
+    auto output = std::make_unique<DeviceOutput>(backend.api, callback);
+    return output->start() ? std::move(output) : nullptr;
+}
+
+} // namespace
+
+std::vector<OutputInfo> audioOutputs() {
+    std::vector<OutputInfo> outputs = {{"auto", "Chosen automatically"}};
+    for (const Backend& backend : backends)
+        if (isBuiltIn(backend.api)) outputs.push_back({backend.id, backend.name});
+    outputs.push_back({"silent", "Silent output"});
+    return outputs;
+}
+
+Result<std::unique_ptr<AudioOutput>> openOutput(const std::string& id, AudioCallback callback) {
+    for (const Backend& backend : backends)
+        if (id == "auto" || id == backend.id)
+            if (auto output = tryBackend(backend, callback)) return output;
+    if (id != "auto" && id != "silent")
+        return Error{"The sound output cannot be opened.", id, "Choose another under Play, Sound output."};
+    return std::unique_ptr<AudioOutput>(std::make_unique<SilentOutput>(std::move(callback)));
+}
+
+} // namespace cobbleway

@@ -1,0 +1,41 @@
+/// Where live sound goes: a device, or the silent output.
+#pragma once
+#include "midi/result.h"
+
+#include <functional>
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace cobbleway {
+
+/// Fills `frames` interleaved stereo frames. Called on the audio thread; must not lock, allocate or wait.
+using AudioCallback = std::function<void(float* interleaved, int frames)>;
+
+/// A running stream. Ends when destroyed; after that the callback is called no more.
+class AudioOutput {
+  public:
+    AudioOutput() = default;
+    AudioOutput(const AudioOutput&) = delete;
+    AudioOutput& operator=(const AudioOutput&) = delete;
+    virtual ~AudioOutput() = default;
+    [[nodiscard]] virtual int rate() const = 0; ///< Hz
+    [[nodiscard]] virtual bool isSilent() const { return false; }
+};
+
+struct OutputInfo {
+    std::string id;   ///< stable: "auto", "silent", "pulse", "alsa", "jack"
+    std::string name; ///< for people
+};
+
+/// What can be asked for here, "auto" first and "silent" last.
+std::vector<OutputInfo> audioOutputs();
+
+inline constexpr int liveRate = 48000;  ///< Hz
+inline constexpr int liveFrames = 256;  ///< asked of devices; they may give another size
+
+/// Opens and starts an output. "auto" takes the first of PulseAudio, JACK, ALSA that opens, else the silent
+/// output. A device asked for by name that does not open is an error.
+Result<std::unique_ptr<AudioOutput>> openOutput(const std::string& id, AudioCallback callback);
+
+} // namespace cobbleway

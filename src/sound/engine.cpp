@@ -1,0 +1,234 @@
+#include "sound/engine.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace cobbleway {
+
+LaneState::LaneState() {
+    controllers.fill(-1);
+    rpnMsb.fill(-1);
+    rpnLsb.fill(-1);
+    velocity.fill(0);
+    count.fill(0);
+}
+
+void LaneState::take(const TimedEvent& event) {
+    const std::size_t data = event.data1 & 0x7FU;
+    switch (event.status & 0xF0) {
+    case 0x80:
+    case 0x90:
+        if ((event.status & 0xF0) == 0x90 && event.data2 > 0) {
+            velocity[data] = event.data2;
+            if (count[data] < 255) ++count[data];
+        } else if (count[data] > 0 && --count[data] == 0) {
+            velocity[data] = 0;
+        }
+        break;
+    case 0xB0:
+        if (data == cc::rpnLsb || data == cc::rpnMsb || data == cc::nrpnLsb || data == cc::nrpnMsb) {
+            controllers[data] = event.data2;
+            const bool registered = data == cc::rpnLsb || data == cc::rpnMsb;
+            const bool kept = registered && controllers[cc::rpnMsb] == 0 && controllers[cc::rpnLsb] >= 0 && controllers[cc::rpnLsb] < 3;
+            rpn = kept ? controllers[cc::rpnLsb] : -1;
+        } else if (data == cc::dataEntryMsb || data == cc::dataEntryLsb) {
+            if (rpn >= 0) (data == cc::dataEntryMsb ? rpnMsb : rpnLsb)[static_cast<std::size_t>(rpn)] = event.data2;
+        } else if (data == cc::resetAll) {
+            // RP-015: volume, pan, effects and the rest keep their values
+            for (const std::uint8_t number : {cc::modulation, cc::expression, cc::sustain, cc::sostenuto, cc::soft}) controllers[number] = -1;
+            bend = 8192;
+            pressure = -1;
+            rpn = -1;
+        } else if (data == cc::allNotesOff || data == cc::allSoundOff) {
+            velocity.fill(0);
+            count.fill(0);
+        } else {
+            controllers[data] = event.data2;
+        }
+        break;
+    case 0xC0: sound = event.data1; break;
+    case 0xD0: pressure = event.data1; break;
+    case 0xE0: bend = static_cast<std::int16_t>(event.data1 | (event.data2 << 7)); break;
+    default: break;
+    }
+}
+
+Lanes::Lanes() { m_lanes.resize(maxSlots); }
+
+void Lanes::send(std::size_t slot, const TimedEvent& event) {
+    PlanPart& part = m_plan->parts[slot];
+    const int number = static_cast<int>(slot);
+    LaneState& state = m_lanes[slot].state;
+    state.take(event);
+    if ((event.status & 0xF0) == 0xC0) {
+        if (event.data1 >= part.voices.size()) return;
+        const Voice& voice = part.voices[event.data1];
+        if (voice.instrument) voice.instrument->choose(number, voice.bank, voice.program);
+        return;
+    }
+    const bool noteOn = (event.status & 0xF0) == 0x90 && event.data2 > 0;
+    if (noteOn) {
+        if (state.sound < part.voices.size() && part.voices[state.sound].instrument)
+            part.voices[state.sound].instrument->play(number, event.status, event.data1, event.data2);
+        return;
+    }
+    // All else goes to every instrument that the part ever uses: notes begun there must end there.
+    Instrument* last = nullptr;
+    for (const Voice& voice : part.voices) {
+        if (voice.instrument && voice.instrument != last) voice.instrument->play(number, event.status, event.data1, event.data2);
+        last = voice.instrument;
+    }
+}
+
+void Lanes::leave(const Plan& plan, std::size_t slot) {
+    for (const Voice& voice : plan.parts[slot].voices)
+        if (voice.instrument) voice.instrument->reset(static_cast<int>(slot));
+    m_lanes[slot] = Lane{};
+}
+
+void Lanes::enter(std::size_t slot) {
+    Lane& lane = m_lanes[slot];
+    lane = Lane{};
+    const auto& events = m_plan->parts[slot].schedule->events;
+    while (lane.at < events.size() && static_cast<double>(events[lane.at].frame) < m_frame) lane.state.take(events[lane.at++]);
+    sendState(slot);
+}
+
+void Lanes::sendState(std::size_t slot) {
+    const LaneState state = m_lanes[slot].state;
+    const auto control = [&](std::uint8_t number, int value) { send(slot, {0, 0xB0, number, static_cast<std::uint8_t>(value)}); };
+    send(slot, {0, 0xC0, state.sound, 0});
+    for (std::size_t i = 0; i < state.rpnMsb.size(); ++i) {
+        if (state.rpnMsb[i] < 0 && state.rpnLsb[i] < 0) continue;
+        control(cc::rpnMsb, 0);
+        control(cc::rpnLsb, static_cast<int>(i));
+        if (state.rpnMsb[i] >= 0) control(cc::dataEntryMsb, state.rpnMsb[i]);
+        if (state.rpnLsb[i] >= 0) control(cc::dataEntryLsb, state.rpnLsb[i]);
+    }
+    for (std::size_t number = 0; number < 120; ++number)
+        if (state.controllers[number] >= 0) control(static_cast<std::uint8_t>(number), state.controllers[number]);
+    if (state.bend != 8192) send(slot, {0, 0xE0, static_cast<std::uint8_t>(state.bend & 0x7F), static_cast<std::uint8_t>(state.bend >> 7)});
+    if (state.pressure >= 0) send(slot, {0, 0xD0, static_cast<std::uint8_t>(state.pressure), 0});
+    if (!m_plan->parts[slot].schedule->drums)
+        for (std::size_t key = 0; key < 128; ++key)
+            if (state.velocity[key] > 0) send(slot, {0, 0x90, static_cast<std::uint8_t>(key), state.velocity[key]});
+    m_lanes[slot].state = state;
+}
+
+Plan* Lanes::swap(Plan* plan) {
+    Plan* old = m_plan;
+    const auto oldSlots = old ? old->parts.size() : 0;
+    const auto same = [&](std::size_t slot) {
+        return plan && slot < oldSlots && slot < plan->parts.size() && old->parts[slot].schedule == plan->parts[slot].schedule && old->parts[slot].voices == plan->parts[slot].voices;
+    };
+    for (std::size_t slot = 0; slot < oldSlots; ++slot)
+        if (!same(slot)) leave(*old, slot);
+    m_plan = plan;
+    if (!plan) return old;
+    for (std::size_t slot = 0; slot < plan->parts.size(); ++slot)
+        if (!same(slot)) enter(slot);
+    return old;
+}
+
+void Lanes::seek(double frame) {
+    m_frame = std::max(0.0, frame);
+    if (!m_plan) return;
+    for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot) {
+        leave(*m_plan, slot);
+        enter(slot);
+    }
+}
+
+void Lanes::release() {
+    if (!m_plan) return;
+    for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot) {
+        const std::size_t at = m_lanes[slot].at;
+        leave(*m_plan, slot);
+        m_lanes[slot].at = at;
+    }
+}
+
+std::int64_t Lanes::nextEvent() const {
+    std::int64_t next = std::numeric_limits<std::int64_t>::max();
+    for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot) {
+        const auto& events = m_plan->parts[slot].schedule->events;
+        if (m_lanes[slot].at < events.size()) next = std::min(next, events[m_lanes[slot].at].frame);
+    }
+    return next;
+}
+
+int Lanes::render(int frames, double pace, double stopAt) {
+    if (!m_plan) return frames;
+    int count = std::min(frames, maxFrames);
+    if (pace > 0) {
+        for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot) {
+            const auto& events = m_plan->parts[slot].schedule->events;
+            std::size_t& at = m_lanes[slot].at;
+            while (at < events.size() && static_cast<double>(events[at].frame) < m_frame + blockFrames * pace) send(slot, events[at++]);
+        }
+        const auto next = static_cast<double>(std::min(nextEvent(), std::numeric_limits<std::int64_t>::max() / 2));
+        const double until = std::min(next, stopAt);
+        const double blocks = std::floor((until - m_frame) / pace / blockFrames);
+        count = blockFrames * static_cast<int>(std::clamp(blocks, 1.0, static_cast<double>(count / blockFrames)));
+        m_frame = std::min(m_frame + count * pace, std::max(stopAt, m_frame));
+    }
+    for (const StereoBlock& block : m_plan->blocks) {
+        std::fill_n(block.left, count, 0.0F);
+        std::fill_n(block.right, count, 0.0F);
+    }
+    for (const auto& instrument : m_plan->instruments) instrument->render(m_plan->blocks, count);
+    return count;
+}
+
+void Lanes::audition(int slot, Key key, Velocity velocity) {
+    if (!m_plan || slot < 0 || static_cast<std::size_t>(slot) >= m_plan->parts.size()) return;
+    const auto& voices = m_plan->parts[static_cast<std::size_t>(slot)].voices;
+    const std::size_t sound = m_lanes[static_cast<std::size_t>(slot)].state.sound;
+    if (sound < voices.size() && voices[sound].instrument) voices[sound].instrument->play(slot, 0x90, key.value, velocity.value);
+}
+
+Mixer::Mixer(std::size_t slots, int rate) : m_levels(slots), m_room(rate), m_rate(rate) {}
+
+void Mixer::setLevel(std::size_t slot, float left, float right, float send, bool atOnce) {
+    if (slot >= m_levels.size()) return;
+    Level& level = m_levels[slot];
+    level.leftGoal = left;
+    level.rightGoal = right;
+    level.sendGoal = send;
+    if (!atOnce) return;
+    level.left = left;
+    level.right = right;
+    level.send = send;
+}
+
+void Mixer::mix(std::span<const StereoBlock> blocks, int frames, float* left, float* right) {
+    std::fill_n(m_sendLeft.data(), frames, 0.0F);
+    std::fill_n(m_sendRight.data(), frames, 0.0F);
+    bool sent = false;
+    for (std::size_t slot = 0; slot < blocks.size() && slot < m_levels.size(); ++slot) {
+        Level& level = m_levels[slot];
+        if (level.left == 0 && level.right == 0 && level.leftGoal == 0 && level.rightGoal == 0) continue;
+        const float step = 1.0F / static_cast<float>(frames);
+        const float stepLeft = (level.leftGoal - level.left) * step, stepRight = (level.rightGoal - level.right) * step;
+        const float send = level.sendGoal;
+        for (int f = 0; f < frames; ++f) {
+            const float l = blocks[slot].left[f] * (level.left + stepLeft * static_cast<float>(f));
+            const float r = blocks[slot].right[f] * (level.right + stepRight * static_cast<float>(f));
+            left[f] += l;
+            right[f] += r;
+            m_sendLeft[static_cast<std::size_t>(f)] += l * send;
+            m_sendRight[static_cast<std::size_t>(f)] += r * send;
+        }
+        level.left = level.leftGoal;
+        level.right = level.rightGoal;
+        level.send = level.sendGoal;
+        sent = sent || send > 0;
+    }
+    if (sent) m_roomTail = 3 * m_rate;
+    if (m_roomTail <= 0) return;
+    m_roomTail -= frames;
+    m_room.process(m_sendLeft.data(), m_sendRight.data(), left, right, frames);
+}
+
+} // namespace cobbleway

@@ -1,0 +1,85 @@
+/// Plays a plan: events in, each part's sound out. The same graph renders files and plays live.
+#pragma once
+#include "sound/plan.h"
+#include "sound/room.h"
+
+#include <bitset>
+
+namespace cobbleway {
+
+/// The controllers and notes of a part at one place of the song.
+struct LaneState {
+    std::array<std::int16_t, 128> controllers; ///< last value sent, −1 for none
+    std::array<std::int16_t, 3> rpnMsb, rpnLsb; ///< RPN 0–2: bend range, fine and coarse tuning; −1 for none
+    int rpn = -1;                              ///< the one selected, −1 for none that is kept
+    std::array<std::uint8_t, 128> velocity;    ///< of the notes that sound, 0 for none
+    std::array<std::uint8_t, 128> count;       ///< how many of a key sound
+    std::int16_t bend = 8192, pressure = -1;
+    std::uint8_t sound = 0;
+
+    LaneState();
+    void take(const TimedEvent& event);
+};
+
+/// The lanes of a plan: reads schedules, sends events to instruments and gives each part's dry output.
+/// For one thread; allocates nothing after construction.
+class Lanes {
+  public:
+    Lanes();
+    /// Takes over a plan at the present place; null for none. Parts that are the same in both go on sounding;
+    /// others are released and taken up again in the middle of their notes. Gives back the old plan.
+    Plan* swap(Plan* plan);
+    [[nodiscard]] Plan* plan() const { return m_plan; }
+
+    /// Moves to a frame of the song: releases everything, then chases controllers, sounds and held notes.
+    void seek(double frame);
+    [[nodiscard]] double frame() const { return m_frame; }
+    /// Releases all notes; the tails ring on.
+    void release();
+
+    /// Renders up to `frames` (a multiple of blockFrames), into plan()->blocks; gives how many were rendered.
+    /// The place moves by `pace` song frames each frame (0 stands still: tails only), and no further than
+    /// `stopAt`.
+    int render(int frames, double pace, double stopAt);
+
+    /// Plays a note in a part's sound at once; velocity 0 ends it.
+    void audition(int slot, Key key, Velocity velocity);
+
+  private:
+    struct Lane {
+        std::size_t at = 0; ///< the next event
+        LaneState state;
+    };
+    void send(std::size_t slot, const TimedEvent& event);
+    void enter(std::size_t slot);        ///< chases the lane to the present place
+    void leave(const Plan& plan, std::size_t slot); ///< releases the lane's notes in that plan's instruments
+    void sendState(std::size_t slot);
+    [[nodiscard]] std::int64_t nextEvent() const;
+
+    Plan* m_plan = nullptr;
+    std::vector<Lane> m_lanes;
+    double m_frame = 0;
+};
+
+/// Sums the parts of a plan with levels of its own into stereo, with the room.
+class Mixer {
+  public:
+    Mixer(std::size_t slots, int rate);
+    /// Levels as factors; they are reached in short ramps. `at once` for the start of a render.
+    void setLevel(std::size_t slot, float left, float right, float send, bool atOnce);
+    /// Adds `frames` of the plan's blocks to the outputs.
+    void mix(std::span<const StereoBlock> blocks, int frames, float* left, float* right);
+
+  private:
+    struct Level {
+        float left = 0, right = 0, send = 0;
+        float leftGoal = 0, rightGoal = 0, sendGoal = 0;
+    };
+    std::vector<Level> m_levels;
+    Room m_room;
+    std::array<float, maxFrames> m_sendLeft{}, m_sendRight{};
+    int m_roomTail = 0; ///< frames for which the room still rings
+    int m_rate;
+};
+
+} // namespace cobbleway

@@ -1,0 +1,23 @@
+/// Soundfont voices, by libfluidsynth.
+#pragma once
+#include "midi/result.h"
+#include "sound/instrument.h"
+
+#include <filesystem>
+#include <memory>
+
+namespace cobbleway {
+
+/// Loads a soundfont for `slots` parts at `rate` Hz. Slow (it reads the samples): call it beside the audio
+/// thread. Samples are shared by all instruments of one font in the process.
+///
+/// Volume and expression follow the General MIDI law (40·log10(v/127) dB each), pan RP-036, bend range RPN 0.
+/// There is no reverberation or chorus in its output: the room is the mix's matter.
+Result<std::unique_ptr<Instrument>> loadFontInstrument(const std::filesystem::path& font, int slots, int rate);
+
+/// The amplitude that the instrument gives a full-scale sample; leaves room for many voices.
+inline constexpr double fontGain = 0.35;
+/// The most voices that sound at once in 64 slots.
+inline constexpr int fontVoices = 512;
+
+} // namespace cobbleway

@@ -1,0 +1,43 @@
+/// The face of everything that turns events into sound.
+#pragma once
+#include <cstdint>
+#include <span>
+
+namespace cobbleway {
+
+/// The size to which events are aligned in time, in frames: 64 frames are 1.3 ms at 48 kHz.
+inline constexpr int blockFrames = 64;
+/// The most that is rendered in one call, in frames; a multiple of blockFrames.
+inline constexpr int maxFrames = 512;
+
+/// The most parts that play at once; parts beyond them stay silent.
+inline constexpr int maxSlots = 4096;
+
+/// A slot's stereo output for one call.
+struct StereoBlock {
+    float* left = nullptr;
+    float* right = nullptr;
+};
+
+/// Plays many parts at once, each in a slot of its own, with its own output. Once it is made, one thread at a
+/// time may call it, and no call locks, allocates or touches files.
+class Instrument {
+  public:
+    Instrument() = default;
+    Instrument(const Instrument&) = delete;
+    Instrument& operator=(const Instrument&) = delete;
+    virtual ~Instrument() = default;
+
+    /// Takes a channel message for a slot; the channel in `status` is not looked at. Bank select and program
+    /// change are not followed: see choose().
+    virtual void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) = 0;
+    /// The sound of notes that begin from now on. `bank` 0–127, 128 for kits; `program` 0-based.
+    virtual void choose(int slot, int bank, int program) = 0;
+    /// Releases the slot's notes and sets its controllers to what General MIDI starts with.
+    virtual void reset(int slot) = 0;
+    /// Adds `frames` (a multiple of blockFrames, at most maxFrames) of sound to each slot's block. `out` has a
+    /// block for each slot that may sound.
+    virtual void render(std::span<const StereoBlock> out, int frames) = 0;
+};
+
+} // namespace cobbleway

@@ -1,0 +1,172 @@
+#include "sound/player.h"
+
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <limits>
+#include <thread>
+
+namespace cobbleway {
+
+Player::Player() : m_mixer(std::make_unique<Mixer>(maxSlots, liveRate)) {}
+
+Player::~Player() {
+    m_output.reset(); // the audio thread has ended after this
+    m_lanes.swap(nullptr);
+}
+
+Result<Done> Player::open(const std::string& outputId) {
+    const bool wasOpen = m_output != nullptr;
+    auto previous = std::move(m_output); // two streams must not run the engine at once
+    previous.reset();
+    auto opened = openOutput(outputId, [this](float* out, int frames) { process(out, frames); });
+    if (opened) {
+        m_output = std::move(opened.value());
+        return Done{};
+    }
+    if (wasOpen) {
+        auto fallback = openOutput("auto", [this](float* out, int frames) { process(out, frames); });
+        if (fallback) m_output = std::move(fallback.value());
+    }
+    return opened.error();
+}
+
+void Player::send(const Command& command) {
+    while (!m_commands.push(command)) {
+        // Full: the output is stopped or far behind. Without a running output nobody empties it but us.
+        if (!m_output) {
+            while (const auto old = m_commands.pop()) obey(*old);
+        } else {
+            std::this_thread::sleep_for(std::chrono::milliseconds(1));
+        }
+    }
+}
+
+void Player::setPlan(std::shared_ptr<Plan> plan) {
+    collect();
+    m_alive.push_back(std::move(plan));
+    send({.what = What::Plan, .plan = m_alive.back().get()});
+}
+
+void Player::collect() {
+    while (const auto plan = m_returned.pop())
+        std::erase_if(m_alive, [&](const std::shared_ptr<Plan>& held) { return held.get() == *plan; });
+}
+
+void Player::play() {
+    m_playing = true;
+    send({.what = What::Play});
+}
+void Player::stop() {
+    m_playing = false;
+    send({.what = What::Stop});
+}
+void Player::seek(double seconds) { send({.what = What::Seek, .a = seconds * liveRate}); }
+void Player::setLoop(double start, double end) {
+    m_rounds = 0;
+    send({.what = What::Loop, .a = start * liveRate, .b = end * liveRate});
+}
+void Player::setPace(double percent) { send({.what = What::Pace, .a = std::clamp(percent, 25.0, 200.0) / 100}); }
+void Player::audition(PartId part, Key key, Velocity velocity) { send({.what = What::Note, .slot = part - 1, .key = key, .velocity = velocity}); }
+
+double Player::partPeak(PartId part) {
+    if (m_alive.empty() || part < 1 || static_cast<std::size_t>(part) > m_alive.back()->parts.size()) return 0;
+    return m_alive.back()->parts[static_cast<std::size_t>(part - 1)].mix.peak.exchange(0);
+}
+
+void Player::takePlan(Plan* plan) {
+    for (std::size_t slot = 0; plan && slot < plan->parts.size(); ++slot) {
+        // Parts that begin to exist start at their level; others glide to it.
+        const MixCell& cell = plan->parts[slot].mix;
+        const bool fresh = !m_lanes.plan() || slot >= m_lanes.plan()->parts.size();
+        m_mixer->setLevel(slot, cell.left, cell.right, cell.send, fresh);
+    }
+    if (Plan* old = m_lanes.swap(plan)) m_returned.push(old);
+}
+
+void Player::obey(const Command& command) {
+    switch (command.what) {
+    case What::Plan: takePlan(command.plan); break;
+    case What::Play:
+        if (m_lanes.plan() && m_lanes.frame() >= static_cast<double>(m_lanes.plan()->endFrame)) m_lanes.seek(0);
+        else m_lanes.seek(m_lanes.frame());
+        m_running = true;
+        break;
+    case What::Stop:
+        m_running = false;
+        m_lanes.release();
+        break;
+    case What::Seek:
+        m_lanes.seek(command.a);
+        if (!m_running) m_lanes.release();
+        break;
+    case What::Loop:
+        m_loopStart = command.a;
+        m_loopEnd = command.b;
+        break;
+    case What::Pace: m_pace = command.a; break;
+    case What::Note: m_lanes.audition(command.slot, command.key, command.velocity); break;
+    }
+    m_frame = m_lanes.frame();
+}
+
+void Player::updateLevels() {
+    Plan* plan = m_lanes.plan();
+    for (std::size_t slot = 0; slot < plan->parts.size(); ++slot) {
+        const MixCell& cell = plan->parts[slot].mix;
+        m_mixer->setLevel(slot, cell.left.load(std::memory_order_relaxed), cell.right.load(std::memory_order_relaxed), cell.send.load(std::memory_order_relaxed), false);
+    }
+}
+
+int Player::renderBlock() {
+    Plan* plan = m_lanes.plan();
+    std::fill(m_left.begin(), m_left.end(), 0.0F);
+    std::fill(m_right.begin(), m_right.end(), 0.0F);
+    if (!plan) return blockFrames;
+    updateLevels();
+    const auto end = static_cast<double>(plan->endFrame);
+    const bool looping = m_loopEnd > m_loopStart && m_lanes.frame() < m_loopEnd;
+    const double stopAt = looping ? std::min(m_loopEnd, end) : end;
+    const int frames = m_lanes.render(blockFrames, m_running ? m_pace : 0, stopAt);
+    for (std::size_t slot = 0; slot < plan->parts.size(); ++slot) {
+        float peak = 0;
+        for (int f = 0; f < frames; ++f) peak = std::max({peak, std::abs(plan->blocks[slot].left[f]), std::abs(plan->blocks[slot].right[f])});
+        MixCell& cell = plan->parts[slot].mix;
+        peak *= std::max(cell.left.load(std::memory_order_relaxed), cell.right.load(std::memory_order_relaxed));
+        if (peak > cell.peak.load(std::memory_order_relaxed)) cell.peak.store(peak, std::memory_order_relaxed);
+    }
+    m_mixer->mix(plan->blocks, frames, m_left.data(), m_right.data());
+    if (m_running && m_lanes.frame() >= stopAt) {
+        if (looping) {
+            m_lanes.seek(m_loopStart);
+            ++m_rounds;
+        } else {
+            m_running = false;
+            m_playing = false;
+            m_lanes.release();
+        }
+    }
+    m_frame = m_lanes.frame();
+    return frames;
+}
+
+void Player::process(float* out, int frames) {
+    while (const auto command = m_commands.pop()) obey(*command);
+    for (int f = 0; f < frames; ++f) {
+        if (m_used == m_ready) {
+            m_ready = renderBlock();
+            m_used = 0;
+            for (std::size_t side = 0; side < 2; ++side) {
+                const auto& samples = side == 0 ? m_left : m_right;
+                float peak = 0;
+                for (int i = 0; i < m_ready; ++i) peak = std::max(peak, std::abs(samples[static_cast<std::size_t>(i)]));
+                if (peak > m_peaks[side].load(std::memory_order_relaxed)) m_peaks[side].store(peak, std::memory_order_relaxed);
+            }
+        }
+        const auto at = static_cast<std::size_t>(m_used++);
+        out[2 * f] = std::clamp(m_left[at], -1.0F, 1.0F);
+        out[2 * f + 1] = std::clamp(m_right[at], -1.0F, 1.0F);
+    }
+}
+
+} // namespace cobbleway

@@ -1,0 +1,84 @@
+/// Live playing: a plan, a place, and an output.
+#pragma once
+#include "sound/audiooutput.h"
+#include "sound/engine.h"
+#include "sound/queue.h"
+
+#include <memory>
+
+namespace cobbleway {
+
+/// Plays plans live. All calls come from one thread (the interface's); the audio thread is the output's.
+/// Commands pass through a queue and are taken at the next block, within 6 ms.
+class Player {
+  public:
+    Player();
+    ~Player();
+    Player(const Player&) = delete;
+    Player& operator=(const Player&) = delete;
+
+    /// Opens an output by id (see openOutput()). On an error the old one goes on.
+    Result<Done> open(const std::string& outputId);
+    [[nodiscard]] bool isSilent() const { return !m_output || m_output->isSilent(); }
+
+    /// Plays this plan from now on, at the present place; parts that are the same sound on without a gap.
+    void setPlan(std::shared_ptr<Plan> plan);
+    void play();
+    void stop(); ///< stays at the place; notes are released
+    void seek(double seconds); ///< of the song at its own tempo
+    /// Repeats from `start` to `end` seconds; no loop when end <= start.
+    void setLoop(double start, double end);
+    void setPace(double percent); ///< 25–200 of the song's own tempo; pitch stays
+    /// Plays a note in a part's sound at once; velocity 0 ends it.
+    void audition(PartId part, Key key, Velocity velocity);
+
+    [[nodiscard]] bool isPlaying() const { return m_playing.load(); } ///< false again at the song's end
+    [[nodiscard]] double seconds() const { return m_frame.load() / liveRate; }
+    [[nodiscard]] double outputPeak(int side) { return m_peaks[static_cast<std::size_t>(side)].exchange(0); } ///< 0 left, 1 right; since asked last
+    [[nodiscard]] double partPeak(PartId part); ///< since asked last
+    /// Rounds that the loop has made since it was set.
+    [[nodiscard]] int loopRounds() const { return m_rounds.load(); }
+    /// Frees plans that the audio thread has given back; called by setPlan() too.
+    void collect();
+
+    /// What the output calls: fills interleaved stereo. Public for tests, which call it with no output open.
+    void process(float* interleaved, int frames);
+
+  private:
+    enum class What { Plan, Play, Stop, Seek, Loop, Pace, Note };
+    struct Command {
+        What what = What::Stop;
+        Plan* plan = nullptr;
+        double a = 0, b = 0;
+        int slot = 0;
+        Key key{};
+        Velocity velocity{};
+    };
+    void send(const Command& command);
+    void obey(const Command& command);
+    void takePlan(Plan* plan);
+    int renderBlock(); ///< renders into m_left/m_right; gives the frames
+    void updateLevels();
+
+    // Interface thread
+    std::unique_ptr<AudioOutput> m_output;
+    std::vector<std::shared_ptr<Plan>> m_alive; ///< the plan playing and those not yet given back; newest last
+
+    // Audio thread
+    Lanes m_lanes;
+    std::unique_ptr<Mixer> m_mixer;
+    std::array<float, maxFrames> m_left{}, m_right{};
+    int m_ready = 0, m_used = 0; ///< frames rendered, and of these handed out
+    bool m_running = false;
+    double m_loopStart = 0, m_loopEnd = 0, m_pace = 1;
+
+    // Between the two
+    SpscQueue<Command, 1024> m_commands;
+    SpscQueue<Plan*, 1024> m_returned;
+    std::atomic<bool> m_playing{false};
+    std::atomic<double> m_frame{0};
+    std::atomic<int> m_rounds{0};
+    std::array<std::atomic<float>, 2> m_peaks{};
+};
+
+} // namespace cobbleway

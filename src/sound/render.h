@@ -1,0 +1,35 @@
+/// A song as samples, faster than it sounds. Equal to the bit from run to run.
+#pragma once
+#include "midi/result.h"
+#include "sound/plan.h"
+
+#include <functional>
+#include <stop_token>
+
+namespace cobbleway {
+
+/// One mix to be made: where its samples go, and how loud each part is in it.
+struct MixOrder {
+    /// The song whose levels, roles, pan and room make this mix; it has the parts of the rendered one.
+    Song levels;
+    /// Takes interleaved stereo samples as they come; false stops the render.
+    std::function<bool(std::span<const float>)> take;
+};
+
+struct RenderOptions {
+    double pace = 100; ///< percent of the song's own tempo, 25–200; pitch stays
+    std::stop_token stop;
+    std::function<void(double)> progress; ///< 0–1; called on the rendering thread
+};
+
+/// How a render ended.
+enum class RenderEnd { Done, Stopped };
+
+/// Renders all mixes of a song from one synthesis pass: events once, sums as many as asked for. After the
+/// song's end it goes on until the tails have died away (below −80 dBFS for 0.3 s; 12 s at most).
+RenderEnd renderMixes(Plan& plan, const std::vector<MixOrder>& orders, const RenderOptions& options = {});
+
+/// The same for one mix, into memory: interleaved stereo.
+std::vector<float> renderToMemory(const Song& song, const Catalogue& catalogue, int rate, const RenderOptions& options = {});
+
+} // namespace cobbleway

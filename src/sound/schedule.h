@@ -1,0 +1,32 @@
+/// A part's events on the clock: what an instrument is sent, and when.
+#pragma once
+#include "song/match.h"
+#include "song/realise.h"
+
+#include <cstdint>
+#include <memory>
+#include <vector>
+
+namespace cobbleway {
+
+/// A message at a frame of the song at its own tempo. Status 0xC0 chooses sound number data1 of the schedule.
+struct TimedEvent {
+    std::int64_t frame = 0;
+    std::uint8_t status = 0, data1 = 0, data2 = 0;
+    bool operator==(const TimedEvent&) const = default;
+};
+
+struct Schedule {
+    std::vector<TimedEvent> events; ///< in order of frame
+    std::vector<std::optional<SoundRef>> sounds; ///< none where nothing can play it; the first holds from frame 0
+    bool drums = false;
+    bool operator==(const Schedule&) const = default;
+};
+
+/// `rate` in Hz. Bank selects and program changes of the data become choices among `match`'s sounds.
+Schedule scheduleOf(const Song& song, const Part& part, const PartMatch& match, int rate);
+
+/// The song's end in frames.
+std::int64_t endFrame(const Song& song, int rate);
+
+} // namespace cobbleway
