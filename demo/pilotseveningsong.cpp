@@ -41,18 +41,18 @@ const std::vector<Verse>& verses() {
 
 void sing(Score& score, const Verse& verse, double start, bool refrain) {
     const Changes changes(verse.chords, start, 3);
-    Tones top = tune(verse.tune, start, refrain ? 88 : 76);
-    Tones middle = harmony(top, changes, refrain ? 78 : 66);
+    Tones top = tune(verse.tune, start, refrain ? 112 : 98);
+    Tones middle = harmony(top, changes, refrain ? 100 : 88);
     Tones low;
-    for (const auto& stretch : changes.stretches()) low.push_back({stretch.start, stretch.length * 0.95, below(stretch.chord.bass, 55), refrain ? 80 : 68});
+    for (const auto& stretch : changes.stretches()) low.push_back({stretch.start, stretch.length * 0.95, below(stretch.chord.bass, 55), refrain ? 104 : 92});
     for (std::size_t i = 0; i < top.size() && i < verse.words.size(); ++i) score.text(voices, top[i].start, cobbleway::meta::lyric, verse.words[i]);
     humanise(top, 0.03, 4, static_cast<unsigned>(start) + 1);
     humanise(middle, 0.03, 4, static_cast<unsigned>(start) + 2);
     score.add(voices, soprano, top);
     score.add(voices, alto, middle);
     score.add(voices, baritone, low);
-    Tones left = comp(changes, refrain ? "B-----" : "B-F-C-", 0.5, 55, refrain ? 72 : 62);
-    Tones right = comp(changes, refrain ? "1.3456" : "..3.5.", 0.5, 65, refrain ? 68 : 56);
+    Tones left = comp(changes, refrain ? "B-----" : "B-F-C-", 0.5, 55, refrain ? 92 : 82);
+    Tones right = comp(changes, refrain ? "1.3456" : "..3.5.", 0.5, 65, refrain ? 86 : 76);
     humanise(left, 0.02, 6, 3);
     humanise(right, 0.02, 6, 4);
     score.add(pianoTrack, piano, left);
@@ -62,7 +62,7 @@ void sing(Score& score, const Verse& verse, double start, bool refrain) {
         score.controller(pianoTrack, piano, stretch.start + stretch.length - 0.05, cobbleway::cc::sustain, 0);
     }
     for (int step = 0; step < 48; step += 3) // each phrase rises and falls
-        for (const int voice : {int{soprano}, int{alto}, int{baritone}}) score.controller(voices, voice, start + step, cobbleway::cc::expression, (refrain ? 104 : 92) + (step % 24 < 12 ? step % 24 : 24 - step % 24));
+        for (const int voice : {int{soprano}, int{alto}, int{baritone}}) score.controller(voices, voice, start + step, cobbleway::cc::expression, (refrain ? 115 : 108) + (step % 24 < 12 ? step % 24 : 24 - step % 24));
 }
 
 } // namespace
@@ -86,8 +86,8 @@ cobbleway::MidiFile pilotsEveningSong() {
     score.text(voices, 0, cobbleway::meta::channelPrefix, std::string_view("\0", 1));
     score.marker(0, "Prelude");
     const Changes prelude("F Dm Gm C7 | F Dm Gm:2 C7:1 F", 0, 3);
-    score.add(pianoTrack, piano, comp(prelude, "B-3-5-", 0.5, 60, 58));
-    score.add(pianoTrack, piano, tune("c6/2 a5/1 | f5/2 a5/1 | a#5/1 a5 g5 | e5/3 | c6/2 a5/1 | d5/2 f5/1 | g5/1 a5 e5 | f5/3", 0, 70));
+    score.add(pianoTrack, piano, comp(prelude, "B-3-5-", 0.5, 60, 78));
+    score.add(pianoTrack, piano, tune("c6/2 a5/1 | f5/2 a5/1 | a#5/1 a5 g5 | e5/3 | c6/2 a5/1 | d5/2 f5/1 | g5/1 a5 e5 | f5/3", 0, 92));
     double start = 24;
     int number = 0;
     for (const Verse& verse : verses()) {
@@ -101,11 +101,11 @@ cobbleway::MidiFile pilotsEveningSong() {
     score.tempo(start, 88);
     score.tempo(start + 12, 72);
     const Changes postlude("F Bb/F F C7 | F F", start, 3);
-    score.add(pianoTrack, piano, comp(postlude, "B-3-5-", 0.5, 60, 54));
-    score.add(pianoTrack, piano, tune("a5/2 g5/1 | f5/2 d5/1 | c5/1 f5 a5 | g5/3 | f5/6", start, 62));
-    score.add(voices, soprano, tune("r/12 f5/6", start, 64));
-    score.add(voices, alto, tune("r/12 c5/6", start, 60));
-    score.add(voices, baritone, tune("r/12 f3/6", start, 62));
+    score.add(pianoTrack, piano, comp(postlude, "B-3-5-", 0.5, 60, 74));
+    score.add(pianoTrack, piano, tune("a5/2 g5/1 | f5/2 d5/1 | c5/1 f5 a5 | g5/3 | f5/6", start, 84));
+    score.add(voices, soprano, tune("r/12 f5/6", start, 88));
+    score.add(voices, alto, tune("r/12 c5/6", start, 84));
+    score.add(voices, baritone, tune("r/12 f3/6", start, 84));
     return score.finish();
 }
 

@@ -16,7 +16,7 @@ namespace cobbleway {
 Result<std::unique_ptr<Instrument>> loadFontInstrument(const std::filesystem::path& font, int slots, int rate);
 
 /// The amplitude that the instrument gives a full-scale sample; leaves room for many voices.
-inline constexpr double fontGain = 0.35;
+inline constexpr double fontGain = 0.28;
 /// The most voices that sound at once in 64 slots.
 inline constexpr int fontVoices = 512;
 

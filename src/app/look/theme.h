@@ -1,0 +1,36 @@
+/// Colours, letters and icons of the application.
+#pragma once
+#include <QColor>
+#include <QFont>
+#include <QIcon>
+#include <QString>
+
+namespace cobbleway {
+
+enum class ThemeChoice { System, Light, Dark };
+
+/// The colours of one theme. Text on its ground keeps a contrast of at least 4.5:1.
+struct Theme {
+    bool dark = false;
+    QColor ground, panel, raised, line, ink, muted, action, onAction, selected, ochre, ochreInk, ochreGround, brick, brickGround, moss, mossInk, mossGround, rail, railInk, railMuted, stone;
+};
+
+/// The theme in use. Changes only through applyTheme().
+const Theme& theme();
+
+/// Sets palette, style sheet and font of the application.
+void applyTheme(ThemeChoice choice);
+ThemeChoice themeChoice();
+
+/// Loads the letters that ship; once, before the first window.
+void loadFonts();
+QFont textFont(double points = 10, int weight = QFont::Normal);
+
+/// A part's colour by Part::colour, and one dark or light enough to write with on a panel.
+QColor partColour(int index);
+QString partColourName(int index); ///< for menus and screen readers
+
+/// An icon of the shipped set, drawn as vectors in `colour` (the theme's ink when not valid).
+QIcon icon(const QString& name, QColor colour = {});
+
+} // namespace cobbleway

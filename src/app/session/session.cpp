@@ -1,0 +1,377 @@
+#include "app/session/session.h"
+
+#include "app/session/jobs.h"
+#include "app/session/settings.h"
+#include "files/shipped.h"
+#include "files/songfile.h"
+#include "song/edits.h"
+
+#include <QFileInfo>
+#include <algorithm>
+
+namespace cobbleway {
+
+struct Session::CachedSnags {
+    Shared<Song> song;
+    std::vector<Snag> snags;
+};
+
+struct Session::CachedLine {
+    Part part;
+    int keyShift = 0;
+    std::shared_ptr<const SourceFile> source;
+    Line line;
+};
+
+/// What reading files gave.
+struct ReadResult {
+    std::vector<Shared<Song>> songs;
+    std::vector<Error> errors;
+    std::optional<SongSet> project;
+    QString projectPath;
+};
+
+namespace {
+
+ReadResult readPaths(const QStringList& paths) {
+    ReadResult result;
+    const auto readOne = [&](const std::filesystem::path& path) {
+        auto song = openSong(path);
+        if (song) result.songs.emplace_back(std::move(song.value()));
+        else result.errors.push_back(song.error());
+    };
+    for (const QString& text : paths) {
+        const std::filesystem::path path(text.toStdString());
+        std::error_code error;
+        if (std::filesystem::is_directory(path, error)) {
+            const auto files = midiFilesIn(path);
+            if (files.empty()) result.errors.push_back({"There is no MIDI file in this folder.", path.string(), "Files end in .mid, .midi, .kar or .rmi."});
+            for (const auto& file : files) readOne(file);
+        } else if (path.extension() == projectEnding) {
+            auto set = openProject(path);
+            if (set) {
+                result.project = std::move(set.value());
+                result.projectPath = text;
+            } else {
+                result.errors.push_back(set.error());
+            }
+        } else {
+            readOne(path);
+        }
+    }
+    return result;
+}
+
+QString listOf(const std::vector<Error>& errors) {
+    QStringList lines;
+    for (const Error& error : errors)
+        if (lines.size() < 12) lines << QString::fromStdString(error.message());
+    if (errors.size() > 12) lines << QObject::tr("… and %1 more.").arg(errors.size() - 12);
+    return lines.join(QStringLiteral("\n\n"));
+}
+
+} // namespace
+
+Session::Session(QObject* parent) : QObject(parent), m_player(std::make_unique<Player>()), m_bank(std::make_shared<InstrumentBank>(liveRate)) {
+    m_planner.setMaxThreadCount(1);
+    m_reader.setMaxThreadCount(1);
+    m_fontFolders = settings::fontFolders();
+}
+
+Session::~Session() {
+    m_planner.waitForDone();
+    m_reader.waitForDone();
+    m_player.reset(); // before the plan and its instruments go
+}
+
+const Song& Session::song() const { return *set().songs[static_cast<std::size_t>(m_song)]; }
+const Song& Session::heardSong() const { return m_trial ? *m_trial : song(); }
+const Part* Session::part() const { return hasSong() ? song().part(m_part) : nullptr; }
+QString Session::undoName() const { return canUndo() ? QString::fromStdString(m_history.undoName()) : QString(); }
+QString Session::redoName() const { return canRedo() ? QString::fromStdString(m_history.redoName()) : QString(); }
+
+void Session::openSong(int index) {
+    if (index < 0 || index >= static_cast<int>(set().songs.size()) || index == m_song) return;
+    if (m_player->isPlaying()) togglePlay();
+    m_song = index;
+    m_part = 0;
+    m_trial.reset();
+    m_player->seek(0);
+    setLoop({});
+    refresh();
+    emit setChanged();
+}
+
+void Session::addPaths(const QStringList& paths) {
+    if (paths.isEmpty()) return;
+    ++m_reading;
+    emit busyChanged();
+    runJob(this, &m_reader, [paths] { return readPaths(paths); }, [this](ReadResult result) { takeRead(std::move(result)); });
+}
+
+void Session::takeRead(ReadResult result) {
+    --m_reading;
+    emit busyChanged();
+    if (result.project) {
+        m_history = History<SongSet>(std::move(*result.project));
+        m_projectPath = result.projectPath;
+        settings::addRecent(m_projectPath);
+        m_song = -1;
+        afterChange();
+    }
+    if (!result.songs.empty()) {
+        const bool first = set().songs.empty();
+        SongSet next = set();
+        const auto count = result.songs.size();
+        std::move(result.songs.begin(), result.songs.end(), std::back_inserter(next.songs));
+        const int opened = static_cast<int>(next.songs.size() - count);
+        changeSet(count == 1 ? tr("Add a song") : tr("Add %1 songs").arg(count), std::move(next));
+        if (!first) openSong(opened);
+        emit announced(count == 1 ? tr("One song added") : tr("%1 songs added").arg(count));
+    }
+    if (!result.errors.empty()) emit problem(tr("Some files gave nothing"), listOf(result.errors));
+}
+
+void Session::removeSong(int index) {
+    if (index < 0 || index >= static_cast<int>(set().songs.size())) return;
+    SongSet next = set();
+    next.songs.erase(next.songs.begin() + index);
+    if (index < m_song) --m_song;
+    changeSet(tr("Remove a song"), std::move(next));
+}
+
+void Session::edit(const QString& name, const std::function<Song(const Song&)>& change) {
+    if (!hasSong()) return;
+    SongSet next = set();
+    next.songs[static_cast<std::size_t>(m_song)] = Shared(change(song()));
+    changeSet(name, std::move(next));
+}
+
+void Session::changeSet(const QString& name, SongSet next) {
+    if (next == set()) return;
+    m_history.push(std::move(next), name.toStdString());
+    afterChange();
+}
+
+void Session::undo() {
+    if (!canUndo()) return;
+    const QString name = undoName();
+    m_history.undo();
+    afterChange();
+    emit announced(tr("Undone: %1").arg(name));
+}
+
+void Session::redo() {
+    if (!canRedo()) return;
+    m_history.redo();
+    afterChange();
+    emit announced(tr("Redone: %1").arg(undoName()));
+}
+
+void Session::afterChange() {
+    m_trial.reset();
+    const int count = static_cast<int>(set().songs.size());
+    if (m_song < 0 && count > 0) m_song = 0;
+    m_song = std::min(m_song, count - 1);
+    refresh();
+    emit setChanged();
+}
+
+void Session::refresh() {
+    m_matches = hasSong() ? matchSong(song(), m_catalogue) : std::vector<PartMatch>{};
+    m_snags = hasSong() ? findSnags({song(), m_catalogue, m_matches}) : std::vector<Snag>{};
+    if (hasSong() && !song().part(m_part)) m_part = song().parts.empty() ? 0 : song().parts.front().id;
+    updatePlan();
+    emit songChanged();
+    emit selectionChanged();
+}
+
+bool Session::save(const QString& path) {
+    SongSet named = set();
+    const auto saved = saveProject(named, path.toStdString());
+    if (!saved) {
+        emit problem(tr("The set was not saved"), QString::fromStdString(saved.error().message()));
+        return false;
+    }
+    m_projectPath = path;
+    m_history.markClean();
+    settings::addRecent(path);
+    emit setChanged();
+    return true;
+}
+
+bool Session::open(const QString& path) {
+    const auto read = openProject(path.toStdString());
+    if (!read) {
+        emit problem(tr("The set was not opened"), QString::fromStdString(read.error().message()));
+        return false;
+    }
+    ReadResult result;
+    result.project = read.value();
+    result.projectPath = path;
+    ++m_reading;
+    takeRead(std::move(result));
+    return true;
+}
+
+void Session::newSet() {
+    if (m_player->isPlaying()) togglePlay();
+    m_history = History<SongSet>();
+    m_projectPath.clear();
+    m_song = -1;
+    m_part = 0;
+    afterChange();
+}
+
+void Session::selectPart(PartId part) {
+    if (part == m_part || !hasSong() || !song().part(part)) return;
+    if (m_trial) dropTried();
+    m_part = part;
+    emit selectionChanged();
+}
+
+const PartMatch* Session::matchOf(PartId part) const {
+    const auto at = std::find_if(m_matches.begin(), m_matches.end(), [part](const PartMatch& m) { return m.part == part; });
+    return at == m_matches.end() ? nullptr : &*at;
+}
+
+const std::vector<Snag>& Session::snagsOf(int index) const {
+    if (index == m_song) return m_snags;
+    const Shared<Song>& wanted = set().songs[static_cast<std::size_t>(index)];
+    for (const CachedSnags& cached : m_setSnags)
+        if (cached.song.sameAs(wanted)) return cached.snags;
+    if (m_setSnags.size() > 2 * set().songs.size() + 8) m_setSnags.clear();
+    m_setSnags.push_back({wanted, findSnags({*wanted, m_catalogue, matchSong(*wanted, m_catalogue)})});
+    return m_setSnags.back().snags;
+}
+
+const Line& Session::line(PartId id) const {
+    static const Line none;
+    const Part* wanted = hasSong() ? song().part(id) : nullptr;
+    if (!wanted) return none;
+    const auto at = std::find_if(m_lines.begin(), m_lines.end(), [&](const CachedLine& c) { return c.part.id == id; });
+    if (at != m_lines.end() && at->source == song().source && at->keyShift == song().keyShift && at->part == *wanted) return at->line;
+    CachedLine fresh{*wanted, song().keyShift, song().source, realise(song(), *wanted)};
+    if (at == m_lines.end()) return m_lines.emplace_back(std::move(fresh)).line;
+    *at = std::move(fresh);
+    return at->line;
+}
+
+void Session::mendAllSafe() {
+    edit(tr("Mend all that are safe"), [this](const Song& song) { return cobbleway::mendAllSafe(song, m_catalogue); });
+    emit announced(tr("Mended all that are safe"));
+}
+
+void Session::setCatalogue(Catalogue catalogue) {
+    m_catalogue = std::move(catalogue);
+    m_setSnags.clear();
+    refresh();
+    emit catalogueChanged();
+    emit setChanged();
+}
+
+void Session::rescanFonts() {
+    FontFolders where = defaultFontFolders();
+    for (const QString& folder : m_fontFolders) where.folders.emplace_back(folder.toStdString());
+    const std::string chosen = settings::defaultFont().toStdString();
+    runJob(this, &m_reader, [where, chosen] { return scanFonts(where, chosen); }, [this](Catalogue found) { setCatalogue(std::move(found)); });
+}
+
+void Session::setDefaultFont(const QString& id) {
+    settings::setDefaultFont(id);
+    setCatalogue(m_catalogue.withDefault(id.toStdString()));
+    const SoundFont* font = m_catalogue.defaultFont();
+    if (font) emit announced(tr("%1 plays every part now").arg(QString::fromStdString(font->name)));
+}
+
+void Session::addFontFolder(const QString& folder) {
+    if (m_fontFolders.contains(folder)) return;
+    m_fontFolders << folder;
+    settings::setFontFolders(m_fontFolders);
+    rescanFonts();
+}
+
+void Session::trySound(const SoundRef& sound) {
+    if (!part()) return;
+    m_trial = edits::chooseSound(song(), m_part, sound);
+    updatePlan();
+    emit triedChanged();
+}
+
+void Session::keepTried() {
+    if (!m_trial) return;
+    const Part* tried = m_trial->part(m_part);
+    const SoundRef sound = *tried->chosen;
+    const QString name = QString::fromStdString(tried->name);
+    edit(tr("Use %1 for %2").arg(QString::fromStdString(sound.name), name), [&](const Song& song) { return edits::chooseSound(song, m_part, sound); });
+    emit triedChanged();
+    emit announced(tr("%1 plays %2 now").arg(QString::fromStdString(sound.name), name));
+}
+
+void Session::dropTried() {
+    if (!m_trial) return;
+    m_trial.reset();
+    updatePlan();
+    emit triedChanged();
+}
+
+void Session::updatePlan() {
+    if (m_plan && hasSong()) applyMix(*m_plan, heardSong()); // levels are heard at once
+    m_planWanted = true;
+    startPlanJob();
+}
+
+void Session::startPlanJob() {
+    if (m_planRunning || !m_planWanted) return;
+    m_planWanted = false;
+    m_planRunning = true;
+    const Song heard = hasSong() ? heardSong() : Song{};
+    const bool any = hasSong();
+    runJob(
+        this, &m_planner,
+        [heard, any, catalogue = m_catalogue, bank = m_bank, before = m_plan]() -> std::shared_ptr<Plan> {
+            if (!any) return std::make_shared<Plan>(1, liveRate);
+            return makePlan(heard, catalogue, matchSong(heard, catalogue), *bank, before.get());
+        },
+        [this](std::shared_ptr<Plan> plan) {
+            m_planRunning = false;
+            m_plan = plan;
+            if (hasSong()) applyMix(*plan, heardSong());
+            m_player->setPlan(std::move(plan));
+            if (m_planWanted) startPlanJob();
+            else emit planReady();
+        });
+}
+
+void Session::togglePlay() {
+    if (m_player->isPlaying()) m_player->stop();
+    else if (hasSong()) m_player->play();
+    emit playingChanged();
+    emit announced(m_player->isPlaying() ? tr("Playing") : tr("Stopped"));
+}
+
+void Session::seek(Tick tick) {
+    if (hasSong()) m_player->seek(song().tempo->seconds(std::clamp<Tick>(tick, 0, song().end)));
+}
+
+Tick Session::place() const { return hasSong() ? song().tempo->tickAt(m_player->seconds()) : 0; }
+
+void Session::setLoop(Loop loop) {
+    if (loop.end < loop.start) std::swap(loop.start, loop.end);
+    if (loop.start == loop.end) loop.on = false;
+    if (loop == m_loop) return;
+    m_loop = loop;
+    if (hasSong() && loop.on) m_player->setLoop(song().tempo->seconds(loop.start), song().tempo->seconds(loop.end));
+    else m_player->setLoop(0, 0);
+    emit loopChanged();
+}
+
+void Session::setPace(int percent) {
+    percent = std::clamp(percent, 25, 200);
+    if (percent == m_pace) return;
+    m_pace = percent;
+    m_player->setPace(percent);
+    emit paceChanged();
+}
+
+} // namespace cobbleway

@@ -1,0 +1,37 @@
+#include "app/session/settings.h"
+
+#include <QSettings>
+#include <QStandardPaths>
+
+namespace cobbleway::settings {
+namespace {
+
+QVariant value(const char* key, const QVariant& otherwise = {}) { return QSettings().value(QLatin1String(key), otherwise); }
+void setValue(const char* key, const QVariant& v) { QSettings().setValue(QLatin1String(key), v); }
+
+} // namespace
+
+QStringList recentFiles() { return value("recentFiles").toStringList(); }
+void addRecent(const QString& path) {
+    QStringList list = recentFiles();
+    list.removeAll(path);
+    list.prepend(path);
+    setValue("recentFiles", list.mid(0, 10));
+}
+QString defaultFont() { return value("defaultFont").toString(); }
+void setDefaultFont(const QString& id) { setValue("defaultFont", id); }
+QStringList fontFolders() { return value("fontFolders").toStringList(); }
+void setFontFolders(const QStringList& folders) { setValue("fontFolders", folders); }
+QString soundOutput() { return value("soundOutput", QStringLiteral("auto")).toString(); }
+void setSoundOutput(const QString& id) { setValue("soundOutput", id); }
+int themeChoice() { return value("theme", 0).toInt(); }
+void setThemeChoice(int choice) { setValue("theme", choice); }
+QByteArray windowGeometry() { return value("geometry").toByteArray(); }
+void setWindowGeometry(const QByteArray& geometry) { setValue("geometry", geometry); }
+QString exportFolder() {
+    const QString music = QStandardPaths::writableLocation(QStandardPaths::MusicLocation);
+    return value("exportFolder", music.isEmpty() ? QStandardPaths::writableLocation(QStandardPaths::HomeLocation) : music).toString();
+}
+void setExportFolder(const QString& folder) { setValue("exportFolder", folder); }
+
+} // namespace cobbleway::settings
