@@ -9,22 +9,34 @@ namespace cobbleway {
 /// A stack of values with a place in it. Every change is a step with a name.
 template <class T> class History {
   public:
-    explicit History(T start = T{}) : m_steps{{std::move(start), {}}} {}
+    explicit History(T start = T{}) : m_steps{{std::move(start), {}, {}}} {}
 
     [[nodiscard]] const T& now() const { return m_steps[m_at].value; }
-    /// Adds a step after the present one; steps that were undone are lost. Equal values add nothing.
-    void push(T value, std::string name) {
+    /// Adds a step after the present one; steps that were undone are lost. Equal values add nothing. A step of
+    /// the same non-empty gesture as the last one takes its place: dragging a slider is one step.
+    void push(T value, std::string name, std::string gesture = {}) {
         if (value == now()) return;
+        const bool goesOn = !gesture.empty() && m_at > 0 && m_at + 1 == m_steps.size() && !isClean() && m_steps[m_at].gesture == gesture;
+        if (goesOn) {
+            m_steps[m_at].value = std::move(value);
+            return;
+        }
         m_steps.resize(m_at + 1);
         if (m_clean > static_cast<std::ptrdiff_t>(m_at)) m_clean = -1;
-        m_steps.push_back({std::move(value), std::move(name)});
+        m_steps.push_back({std::move(value), std::move(name), std::move(gesture)});
         ++m_at;
     }
     [[nodiscard]] bool canUndo() const { return m_at > 0; }
     [[nodiscard]] bool canRedo() const { return m_at + 1 < m_steps.size(); }
     [[nodiscard]] const std::string& undoName() const { return m_steps[m_at].name; }     ///< only when canUndo()
     [[nodiscard]] const std::string& redoName() const { return m_steps[m_at + 1].name; } ///< only when canRedo()
-    void undo() { m_at -= canUndo() ? 1 : 0; }
+    /// Goes back a step; a gesture ends with it.
+    void undo() {
+        if (!canUndo()) return;
+        m_steps[m_at].gesture.clear();
+        --m_at;
+        m_steps[m_at].gesture.clear();
+    }
     void redo() { m_at += canRedo() ? 1 : 0; }
     void markClean() { m_clean = static_cast<std::ptrdiff_t>(m_at); }
     [[nodiscard]] bool isClean() const { return m_clean == static_cast<std::ptrdiff_t>(m_at); }
@@ -33,6 +45,7 @@ template <class T> class History {
     struct Step {
         T value;
         std::string name;
+        std::string gesture;
     };
     std::vector<Step> m_steps;
     std::size_t m_at = 0;

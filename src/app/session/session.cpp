@@ -99,19 +99,19 @@ void Session::openSong(int index) {
     m_player->seek(0);
     setLoop({});
     refresh();
-    emit setChanged();
+    Q_EMIT setChanged();
 }
 
 void Session::addPaths(const QStringList& paths) {
     if (paths.isEmpty()) return;
     ++m_reading;
-    emit busyChanged();
+    Q_EMIT busyChanged();
     runJob(this, &m_reader, [paths] { return readPaths(paths); }, [this](ReadResult result) { takeRead(std::move(result)); });
 }
 
 void Session::takeRead(ReadResult result) {
     --m_reading;
-    emit busyChanged();
+    Q_EMIT busyChanged();
     if (result.project) {
         m_history = History<SongSet>(std::move(*result.project));
         m_projectPath = result.projectPath;
@@ -127,9 +127,9 @@ void Session::takeRead(ReadResult result) {
         const int opened = static_cast<int>(next.songs.size() - count);
         changeSet(count == 1 ? tr("Add a song") : tr("Add %1 songs").arg(count), std::move(next));
         if (!first) openSong(opened);
-        emit announced(count == 1 ? tr("One song added") : tr("%1 songs added").arg(count));
+        Q_EMIT announced(count == 1 ? tr("One song added") : tr("%1 songs added").arg(count));
     }
-    if (!result.errors.empty()) emit problem(tr("Some files gave nothing"), listOf(result.errors));
+    if (!result.errors.empty()) Q_EMIT problem(tr("Some files gave nothing"), listOf(result.errors));
 }
 
 void Session::removeSong(int index) {
@@ -140,16 +140,16 @@ void Session::removeSong(int index) {
     changeSet(tr("Remove a song"), std::move(next));
 }
 
-void Session::edit(const QString& name, const std::function<Song(const Song&)>& change) {
+void Session::edit(const QString& name, const std::function<Song(const Song&)>& change, const QString& gesture) {
     if (!hasSong()) return;
     SongSet next = set();
     next.songs[static_cast<std::size_t>(m_song)] = Shared(change(song()));
-    changeSet(name, std::move(next));
+    changeSet(name, std::move(next), gesture);
 }
 
-void Session::changeSet(const QString& name, SongSet next) {
+void Session::changeSet(const QString& name, SongSet next, const QString& gesture) {
     if (next == set()) return;
-    m_history.push(std::move(next), name.toStdString());
+    m_history.push(std::move(next), name.toStdString(), gesture.toStdString());
     afterChange();
 }
 
@@ -158,14 +158,14 @@ void Session::undo() {
     const QString name = undoName();
     m_history.undo();
     afterChange();
-    emit announced(tr("Undone: %1").arg(name));
+    Q_EMIT announced(tr("Undone: %1").arg(name));
 }
 
 void Session::redo() {
     if (!canRedo()) return;
     m_history.redo();
     afterChange();
-    emit announced(tr("Redone: %1").arg(undoName()));
+    Q_EMIT announced(tr("Redone: %1").arg(undoName()));
 }
 
 void Session::afterChange() {
@@ -174,7 +174,7 @@ void Session::afterChange() {
     if (m_song < 0 && count > 0) m_song = 0;
     m_song = std::min(m_song, count - 1);
     refresh();
-    emit setChanged();
+    Q_EMIT setChanged();
 }
 
 void Session::refresh() {
@@ -182,28 +182,28 @@ void Session::refresh() {
     m_snags = hasSong() ? findSnags({song(), m_catalogue, m_matches}) : std::vector<Snag>{};
     if (hasSong() && !song().part(m_part)) m_part = song().parts.empty() ? 0 : song().parts.front().id;
     updatePlan();
-    emit songChanged();
-    emit selectionChanged();
+    Q_EMIT songChanged();
+    Q_EMIT selectionChanged();
 }
 
 bool Session::save(const QString& path) {
     SongSet named = set();
     const auto saved = saveProject(named, path.toStdString());
     if (!saved) {
-        emit problem(tr("The set was not saved"), QString::fromStdString(saved.error().message()));
+        Q_EMIT problem(tr("The set was not saved"), QString::fromStdString(saved.error().message()));
         return false;
     }
     m_projectPath = path;
     m_history.markClean();
     settings::addRecent(path);
-    emit setChanged();
+    Q_EMIT setChanged();
     return true;
 }
 
 bool Session::open(const QString& path) {
     const auto read = openProject(path.toStdString());
     if (!read) {
-        emit problem(tr("The set was not opened"), QString::fromStdString(read.error().message()));
+        Q_EMIT problem(tr("The set was not opened"), QString::fromStdString(read.error().message()));
         return false;
     }
     ReadResult result;
@@ -227,7 +227,7 @@ void Session::selectPart(PartId part) {
     if (part == m_part || !hasSong() || !song().part(part)) return;
     if (m_trial) dropTried();
     m_part = part;
-    emit selectionChanged();
+    Q_EMIT selectionChanged();
 }
 
 const PartMatch* Session::matchOf(PartId part) const {
@@ -238,36 +238,36 @@ const PartMatch* Session::matchOf(PartId part) const {
 const std::vector<Snag>& Session::snagsOf(int index) const {
     if (index == m_song) return m_snags;
     const Shared<Song>& wanted = set().songs[static_cast<std::size_t>(index)];
-    for (const CachedSnags& cached : m_setSnags)
-        if (cached.song.sameAs(wanted)) return cached.snags;
+    for (const auto& cached : m_setSnags)
+        if (cached->song.sameAs(wanted)) return cached->snags;
     if (m_setSnags.size() > 2 * set().songs.size() + 8) m_setSnags.clear();
-    m_setSnags.push_back({wanted, findSnags({*wanted, m_catalogue, matchSong(*wanted, m_catalogue)})});
-    return m_setSnags.back().snags;
+    m_setSnags.push_back(std::make_shared<CachedSnags>(CachedSnags{wanted, findSnags({*wanted, m_catalogue, matchSong(*wanted, m_catalogue)})}));
+    return m_setSnags.back()->snags;
 }
 
 const Line& Session::line(PartId id) const {
     static const Line none;
     const Part* wanted = hasSong() ? song().part(id) : nullptr;
     if (!wanted) return none;
-    const auto at = std::find_if(m_lines.begin(), m_lines.end(), [&](const CachedLine& c) { return c.part.id == id; });
-    if (at != m_lines.end() && at->source == song().source && at->keyShift == song().keyShift && at->part == *wanted) return at->line;
-    CachedLine fresh{*wanted, song().keyShift, song().source, realise(song(), *wanted)};
-    if (at == m_lines.end()) return m_lines.emplace_back(std::move(fresh)).line;
+    const auto at = std::find_if(m_lines.begin(), m_lines.end(), [&](const auto& c) { return c->part.id == id; });
+    if (at != m_lines.end() && (*at)->source == song().source && (*at)->keyShift == song().keyShift && (*at)->part == *wanted) return (*at)->line;
+    auto fresh = std::make_shared<CachedLine>(CachedLine{*wanted, song().keyShift, song().source, realise(song(), *wanted)});
+    if (at == m_lines.end()) return m_lines.emplace_back(std::move(fresh))->line;
     *at = std::move(fresh);
-    return at->line;
+    return (*at)->line;
 }
 
 void Session::mendAllSafe() {
     edit(tr("Mend all that are safe"), [this](const Song& song) { return cobbleway::mendAllSafe(song, m_catalogue); });
-    emit announced(tr("Mended all that are safe"));
+    Q_EMIT announced(tr("Mended all that are safe"));
 }
 
 void Session::setCatalogue(Catalogue catalogue) {
     m_catalogue = std::move(catalogue);
     m_setSnags.clear();
     refresh();
-    emit catalogueChanged();
-    emit setChanged();
+    Q_EMIT catalogueChanged();
+    Q_EMIT setChanged();
 }
 
 void Session::rescanFonts() {
@@ -281,7 +281,7 @@ void Session::setDefaultFont(const QString& id) {
     settings::setDefaultFont(id);
     setCatalogue(m_catalogue.withDefault(id.toStdString()));
     const SoundFont* font = m_catalogue.defaultFont();
-    if (font) emit announced(tr("%1 plays every part now").arg(QString::fromStdString(font->name)));
+    if (font) Q_EMIT announced(tr("%1 plays every part now").arg(QString::fromStdString(font->name)));
 }
 
 void Session::addFontFolder(const QString& folder) {
@@ -295,7 +295,7 @@ void Session::trySound(const SoundRef& sound) {
     if (!part()) return;
     m_trial = edits::chooseSound(song(), m_part, sound);
     updatePlan();
-    emit triedChanged();
+    Q_EMIT triedChanged();
 }
 
 void Session::keepTried() {
@@ -304,15 +304,15 @@ void Session::keepTried() {
     const SoundRef sound = *tried->chosen;
     const QString name = QString::fromStdString(tried->name);
     edit(tr("Use %1 for %2").arg(QString::fromStdString(sound.name), name), [&](const Song& song) { return edits::chooseSound(song, m_part, sound); });
-    emit triedChanged();
-    emit announced(tr("%1 plays %2 now").arg(QString::fromStdString(sound.name), name));
+    Q_EMIT triedChanged();
+    Q_EMIT announced(tr("%1 plays %2 now").arg(QString::fromStdString(sound.name), name));
 }
 
 void Session::dropTried() {
     if (!m_trial) return;
     m_trial.reset();
     updatePlan();
-    emit triedChanged();
+    Q_EMIT triedChanged();
 }
 
 void Session::updatePlan() {
@@ -339,15 +339,15 @@ void Session::startPlanJob() {
             if (hasSong()) applyMix(*plan, heardSong());
             m_player->setPlan(std::move(plan));
             if (m_planWanted) startPlanJob();
-            else emit planReady();
+            else Q_EMIT planReady();
         });
 }
 
 void Session::togglePlay() {
     if (m_player->isPlaying()) m_player->stop();
     else if (hasSong()) m_player->play();
-    emit playingChanged();
-    emit announced(m_player->isPlaying() ? tr("Playing") : tr("Stopped"));
+    Q_EMIT playingChanged();
+    Q_EMIT announced(m_player->isPlaying() ? tr("Playing") : tr("Stopped"));
 }
 
 void Session::seek(Tick tick) {
@@ -363,7 +363,7 @@ void Session::setLoop(Loop loop) {
     m_loop = loop;
     if (hasSong() && loop.on) m_player->setLoop(song().tempo->seconds(loop.start), song().tempo->seconds(loop.end));
     else m_player->setLoop(0, 0);
-    emit loopChanged();
+    Q_EMIT loopChanged();
 }
 
 void Session::setPace(int percent) {
@@ -371,7 +371,7 @@ void Session::setPace(int percent) {
     if (percent == m_pace) return;
     m_pace = percent;
     m_player->setPace(percent);
-    emit paceChanged();
+    Q_EMIT paceChanged();
 }
 
 } // namespace cobbleway

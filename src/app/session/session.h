@@ -34,7 +34,8 @@ class Session : public QObject {
     [[nodiscard]] bool isBusy() const { return m_reading > 0; }
 
     // Changes
-    void edit(const QString& name, const std::function<Song(const Song&)>& change);
+    /// Changes the song. Edits of one non-empty `gesture` in a row are one step to undo.
+    void edit(const QString& name, const std::function<Song(const Song&)>& change, const QString& gesture = {});
     void undo();
     void redo();
     [[nodiscard]] bool canUndo() const { return m_history.canUndo(); }
@@ -90,7 +91,7 @@ class Session : public QObject {
     [[nodiscard]] int pace() const { return m_pace; } ///< percent, 25–200
     void setPace(int percent);
 
-  signals:
+  Q_SIGNALS:
     void setChanged();       ///< songs were added, removed or opened, or any of them changed
     void songChanged();      ///< the song that is shown is another or has changed
     void selectionChanged();
@@ -105,7 +106,7 @@ class Session : public QObject {
     void announced(const QString& text); ///< for a screen reader
 
   private:
-    void changeSet(const QString& name, SongSet set);
+    void changeSet(const QString& name, SongSet set, const QString& gesture = {});
     void afterChange();
     void refresh();
     void updatePlan();
@@ -122,9 +123,9 @@ class Session : public QObject {
     std::vector<PartMatch> m_matches;
     std::vector<Snag> m_snags;
     struct CachedSnags;
-    mutable std::vector<CachedSnags> m_setSnags;
+    mutable std::vector<std::shared_ptr<CachedSnags>> m_setSnags; ///< held apart, so that references stay good
     struct CachedLine;
-    mutable std::vector<CachedLine> m_lines;
+    mutable std::vector<std::shared_ptr<CachedLine>> m_lines;
     Loop m_loop;
     int m_pace = 100;
     int m_reading = 0;

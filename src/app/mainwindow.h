@@ -1,0 +1,66 @@
+#pragma once
+#include <QMainWindow>
+#include <functional>
+
+class QLabel;
+class QStackedWidget;
+
+namespace cobbleway {
+
+class ExportPage;
+class Head;
+class PartsPage;
+class Rail;
+class Session;
+class SnagDrawer;
+class SongStrip;
+class SoundsPage;
+
+/// Puts pages, actions and the frame together; knows nothing of songs.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+  public:
+    explicit MainWindow(Session& session);
+    void showPage(int step); ///< 0-based
+    [[nodiscard]] int page() const;
+    void showSnags(bool show);
+    [[nodiscard]] ExportPage* exportPage() const { return m_export; }
+    [[nodiscard]] PartsPage* partsPage() const { return m_parts; }
+    [[nodiscard]] SoundsPage* soundsPage() const { return m_sounds; }
+    [[nodiscard]] QAction* action(const QString& id) const;
+    /// What maybeSave() asks. Tests answer instead of a dialog.
+    std::function<int()> askAboutChanges; ///< gives a QMessageBox::StandardButton: Save, Discard or Cancel
+
+  private:
+    QAction* add(const QString& id, const QString& text, const QKeySequence& shortcut, std::function<void()> handler);
+    void makeActions();
+    void makeMenus();
+    void refresh();
+    void fillRecent();
+    bool maybeSave(); ///< true when it is all right to go on
+    bool saveSet(bool askWhere);
+    void openSet();
+    void addFiles();
+    void addFolder();
+    void setOutput(const QString& id);
+    void showAbout();
+    void showKeys();
+    void placeDrawer();
+    void closeEvent(QCloseEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+
+    Session& m_session;
+    QHash<QString, QAction*> m_actions;
+    QMenu* m_recent = nullptr;
+    Rail* m_rail;
+    QStackedWidget* m_stack;
+    PartsPage* m_parts;
+    SoundsPage* m_sounds;
+    ExportPage* m_export;
+    SnagDrawer* m_drawer;
+    QWidget* m_body;
+};
+
+} // namespace cobbleway

@@ -1,0 +1,82 @@
+#pragma once
+#include "files/exports.h"
+
+#include <QAbstractListModel>
+#include <QWidget>
+#include <set>
+#include <stop_token>
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QListView;
+class QProgressBar;
+class QPushButton;
+
+namespace cobbleway {
+
+class Session;
+
+/// What can be written, as rows to tick, with what came of it.
+class ExportModel : public QAbstractListModel {
+    Q_OBJECT
+  public:
+    enum Role { FileRole = Qt::UserRole, OutcomeRole, StateRole, GroupRole };
+    enum State { Idle, Waiting, Written, Failed };
+    explicit ExportModel(Session& session, QObject* parent = nullptr);
+    [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
+    [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
+    bool setData(const QModelIndex& index, const QVariant& value, int role) override;
+    [[nodiscard]] Qt::ItemFlags flags(const QModelIndex& index) const override;
+    [[nodiscard]] std::vector<ExportItem> ticked() const;
+    void tickOnly(const std::function<bool(const ExportItem&)>& wanted);
+    void setWaiting();
+    void takeOutcomes(const std::vector<ExportItem>& items, const std::vector<ExportOutcome>& outcomes);
+
+  Q_SIGNALS:
+    void ticksChanged();
+
+  private:
+    void refresh();
+    struct Row {
+        ExportItem item;
+        bool ticked = false;
+        State state = Idle;
+        QString outcome;
+    };
+    Session& m_session;
+    std::vector<Row> m_rows;
+};
+
+/// Page 5: writes MIDI and sound files, in one go, beside the interface.
+class ExportPage : public QWidget {
+    Q_OBJECT
+  public:
+    explicit ExportPage(Session& session, QWidget* parent = nullptr);
+    ~ExportPage() override;
+    void setFolder(const QString& folder);
+    [[nodiscard]] ExportModel* model() const { return m_model; }
+    [[nodiscard]] bool isWriting() const { return m_writing; }
+    void write();
+    void stop();
+
+  Q_SIGNALS:
+    void finished();
+
+  private:
+    void refresh();
+    void showProgress(double share);
+    QWidget* makeOptions();
+    Session& m_session;
+    ExportModel* m_model;
+    QListView* m_list;
+    QLabel *m_count, *m_status;
+    QComboBox *m_rate, *m_pace;
+    QLineEdit* m_folder;
+    QProgressBar* m_progress;
+    QPushButton *m_write, *m_stop;
+    std::stop_source m_stopSource;
+    bool m_writing = false;
+};
+
+} // namespace cobbleway

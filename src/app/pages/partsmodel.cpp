@@ -1,0 +1,122 @@
+#include "app/pages/partsmodel.h"
+
+#include "app/session/session.h"
+#include "app/widgets/painting.h"
+#include "midi/gm.h"
+#include "song/edits.h"
+
+#include <QAbstractItemView>
+#include <QMimeData>
+#include <algorithm>
+
+namespace cobbleway {
+namespace {
+
+constexpr const char* rowMime = "application/x-cobbleway-part";
+
+QString spokenText(const Session& session, const Part& part) {
+    QStringList said = {QString::fromStdString(part.name), asksText(session, part.id)};
+    if (const PartMatch* match = session.matchOf(part.id)) {
+        const auto& sound = match->first().sound;
+        said << QObject::tr("match %1").arg(QString::fromUtf8(howName(match->first().how).data()));
+        said << (sound ? QObject::tr("plays with %1").arg(QString::fromStdString(sound->name)) : QObject::tr("nothing plays it"));
+    }
+    said << QObject::tr("%1 notes").arg(session.line(part.id).notes.size());
+    if (part.levelDb != 0) said << QObject::tr("level %1").arg(dbText(part.levelDb));
+    for (const Snag& snag : session.snags())
+        if (snag.part == part.id) said << QString::fromStdString(snag.pill);
+    return said.join(QStringLiteral(", "));
+}
+
+} // namespace
+
+QString asksText(const Session& session, PartId id) {
+    const PartMatch* match = session.matchOf(id);
+    if (!match) return {};
+    QString text = QObject::tr("asks for %1").arg(QString::fromStdString(askText(match->asks.front())));
+    if (match->asks.size() > 1) text += QObject::tr(" and %1 more").arg(match->asks.size() - 1);
+    return text;
+}
+
+PartsModel::PartsModel(Session& session, QObject* parent) : QAbstractListModel(parent), m_session(session) {
+    connect(&session, &Session::songChanged, this, &PartsModel::refresh);
+    refresh();
+}
+
+void PartsModel::refresh() {
+    std::vector<PartId> ids;
+    if (m_session.hasSong())
+        for (const Part& part : m_session.song().parts)
+            if (!part.aside) ids.push_back(part.id);
+    if (ids == m_ids) {
+        if (!ids.empty()) Q_EMIT dataChanged(index(0), index(rowCount() - 1));
+        return;
+    }
+    beginResetModel();
+    m_ids = std::move(ids);
+    endResetModel();
+}
+
+int PartsModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(m_ids.size()); }
+
+QVariant PartsModel::data(const QModelIndex& index, int role) const {
+    const Part* part = index.isValid() && index.row() < rowCount() && m_session.hasSong() ? m_session.song().part(idAt(index)) : nullptr;
+    if (!part) return {};
+    switch (role) {
+    case IdRole: return part->id;
+    case Qt::DisplayRole:
+    case Qt::EditRole: return QString::fromStdString(part->name);
+    case Qt::AccessibleTextRole: return spokenText(m_session, *part);
+    default: return {};
+    }
+}
+
+bool PartsModel::setData(const QModelIndex& index, const QVariant& value, int role) {
+    if (role != Qt::EditRole || !index.isValid()) return false;
+    const PartId id = idAt(index);
+    m_session.edit(tr("Rename"), [id, name = value.toString().toStdString()](const Song& song) { return edits::rename(song, id, name); });
+    return true;
+}
+
+Qt::ItemFlags PartsModel::flags(const QModelIndex& index) const {
+    if (!index.isValid()) return Qt::ItemIsDropEnabled;
+    return Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable | Qt::ItemIsDragEnabled;
+}
+
+QStringList PartsModel::mimeTypes() const { return {QLatin1String(rowMime)}; }
+
+QMimeData* PartsModel::mimeData(const QModelIndexList& indexes) const {
+    auto* data = new QMimeData;
+    if (!indexes.isEmpty()) data->setData(QLatin1String(rowMime), QByteArray::number(idAt(indexes.first())));
+    return data;
+}
+
+bool PartsModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row, int, const QModelIndex&) {
+    const PartId id = data->data(QLatin1String(rowMime)).toInt();
+    const auto from = std::find(m_ids.begin(), m_ids.end(), id) - m_ids.begin();
+    if (row < 0) row = rowCount();
+    const int to = from < row ? row - 1 : row; // the place among the rest
+    m_session.edit(tr("Move part"), [id, to](const Song& song) { return edits::moveTo(song, id, to); });
+    return false; // the session has moved it; the view must not remove the row
+}
+
+QModelIndex PartsModel::indexOf(PartId part) const {
+    const auto at = std::find(m_ids.begin(), m_ids.end(), part);
+    return at == m_ids.end() ? QModelIndex() : index(static_cast<int>(at - m_ids.begin()));
+}
+
+void followSelection(QAbstractItemView* view, PartsModel* model, Session& session) {
+    QObject::connect(view->selectionModel(), &QItemSelectionModel::currentChanged, view, [model, &session](const QModelIndex& current) {
+        if (current.isValid()) session.selectPart(model->idAt(current));
+    });
+    const auto show = [view, model, &session] {
+        const QModelIndex wanted = model->indexOf(session.selectedPart());
+        if (wanted.isValid() && view->currentIndex() != wanted) view->setCurrentIndex(wanted);
+        view->viewport()->update();
+    };
+    QObject::connect(&session, &Session::selectionChanged, view, show);
+    QObject::connect(model, &QAbstractItemModel::modelReset, view, show);
+    show();
+}
+
+} // namespace cobbleway

@@ -1,0 +1,308 @@
+#include "app/pages/practicepage.h"
+
+#include "app/look/theme.h"
+#include "app/session/session.h"
+#include "app/widgets/notespicture.h"
+#include "app/widgets/painting.h"
+#include "app/widgets/small.h"
+#include "song/edits.h"
+
+#include <QCheckBox>
+#include <QDoubleSpinBox>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QPainter>
+#include <QScrollArea>
+#include <QSlider>
+#include <QSpinBox>
+#include <QTimer>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
+
+namespace cobbleway {
+
+/// One part with its role. A click on it selects the part.
+class PracticePage::RoleRow final : public QWidget {
+  public:
+    RoleRow(Session& session, const Part& part) : m_session(session), m_part(part.id) {
+        setFixedHeight(41);
+        m_segments = new Segments({tr("Lead"), tr("Back"), tr("Off")}, QString::fromStdString(part.name));
+        auto* layout = new QHBoxLayout(this);
+        layout->setContentsMargins(16, 0, 10, 0);
+        layout->addStretch();
+        layout->addWidget(m_segments);
+        connect(m_segments, &Segments::chosen, this, [this](int role) {
+            m_session.selectPart(m_part);
+            m_session.edit(tr("Change role"), [id = m_part, role](const Song& song) { return edits::setRole(song, id, static_cast<Role>(role)); });
+        });
+        connect(&session, &Session::selectionChanged, this, QOverload<>::of(&QWidget::update));
+        setFocusPolicy(Qt::StrongFocus);
+    }
+    [[nodiscard]] PartId part() const { return m_part; }
+    void refresh() {
+        const Part* part = m_session.song().part(m_part);
+        if (!part) return;
+        m_segments->setCurrent(static_cast<int>(part->role));
+        setAccessibleName(QString::fromStdString(part->name));
+        update();
+    }
+
+  private:
+    void paintEvent(QPaintEvent*) override {
+        const Part* part = m_session.hasSong() ? m_session.song().part(m_part) : nullptr;
+        if (!part) return;
+        QPainter painter(this);
+        painter.setRenderHint(QPainter::Antialiasing);
+        if (m_part == m_session.selectedPart()) painter.fillRect(rect(), theme().selected);
+        painter.fillRect(QRect(0, height() - 1, width(), 1), theme().line);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(partColour(part->colour));
+        painter.drawRoundedRect(QRectF(0, 4, 6, height() - 9), 2.5, 2.5);
+        const bool off = part->role == Role::Off;
+        paintText(painter, QRectF(15, 0, m_segments->x() - 20, height()), QString::fromStdString(part->name), textFont(9.5, QFont::DemiBold), off ? theme().muted : theme().ink);
+        // How loud it is just now: a thin line under the name.
+        const double level = m_session.player().isPlaying() ? std::min(1.0, std::sqrt(m_session.player().partPeak(m_part))) : 0;
+        m_level = std::max(level, m_level * 0.8);
+        painter.setBrush(theme().moss);
+        if (m_level > 0.02) painter.drawRoundedRect(QRectF(15, height() - 8, (m_segments->x() - 26) * m_level, 3), 1.5, 1.5);
+        if (!hasFocus()) return;
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(theme().action, 1.5));
+        painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -2), 4, 4);
+    }
+    void mousePressEvent(QMouseEvent*) override { m_session.selectPart(m_part); }
+    void focusInEvent(QFocusEvent* event) override {
+        m_session.selectPart(m_part);
+        QWidget::focusInEvent(event);
+    }
+    Session& m_session;
+    PartId m_part;
+    Segments* m_segments;
+    double m_level = 0;
+};
+
+PracticePage::PracticePage(Session& session, QWidget* parent) : QWidget(parent), m_session(session), m_area(new QScrollArea), m_notes(new NotesPicture(session)) {
+    auto* top = new QHBoxLayout;
+    top->addWidget(titleLabel(tr("Practice")));
+    top->addWidget(mutedLabel(tr("Who leads, who backs, who rests")), 1);
+
+    m_area->setWidgetResizable(true);
+    m_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_back = new QDoubleSpinBox;
+    m_back->setRange(-40, 0);
+    m_back->setDecimals(1);
+    m_back->setSuffix(tr(" dB"));
+    m_back->setAccessibleName(tr("Level of the back while a part leads"));
+    m_back->setFixedWidth(72);
+    m_room = new QSpinBox;
+    m_room->setRange(0, 100);
+    m_room->setSuffix(tr(" %"));
+    m_room->setAccessibleName(tr("Room"));
+    m_room->setFixedWidth(60);
+    auto* levels = new QHBoxLayout;
+    levels->setContentsMargins(12, 8, 10, 10);
+    levels->addWidget(new QLabel(tr("Back is")));
+    levels->addWidget(m_back);
+    levels->addStretch();
+    levels->addWidget(new QLabel(tr("Room")));
+    levels->addWidget(m_room);
+    auto* roles = new Card;
+    roles->column()->setContentsMargins(1, 1, 1, 0);
+    roles->column()->setSpacing(0);
+    roles->column()->addWidget(m_area, 1);
+    roles->column()->addLayout(levels);
+    roles->setFixedWidth(292);
+
+    m_name = titleLabel();
+    m_bars = mutedLabel();
+    m_bars->setWordWrap(false);
+    auto* heading = new QHBoxLayout;
+    heading->addWidget(m_name);
+    heading->addWidget(m_bars, 1);
+    auto* picture = new Card;
+    picture->column()->addLayout(heading);
+    picture->column()->addWidget(m_notes, 1);
+
+    auto* right = new QVBoxLayout;
+    right->setSpacing(12);
+    right->addWidget(makeMixes());
+    right->addWidget(makeLoop());
+    right->addWidget(makePace());
+    right->addStretch();
+    auto* columns = new QHBoxLayout;
+    columns->setSpacing(12);
+    columns->addWidget(roles);
+    columns->addWidget(picture, 1);
+    columns->addLayout(right);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 12, 12, 12);
+    layout->setSpacing(8);
+    layout->addLayout(top);
+    layout->addLayout(columns, 1);
+
+    connect(m_back, &QDoubleSpinBox::valueChanged, this, [this](double db) { m_session.edit(tr("Set the back's level"), [db](const Song& song) { return edits::setBackLevel(song, db); }, QStringLiteral("back")); });
+    connect(m_room, &QSpinBox::valueChanged, this, [this](int room) { m_session.edit(tr("Set the room"), [room](const Song& song) { return edits::setRoom(song, room / 100.0); }, QStringLiteral("room")); });
+    connect(&session, &Session::songChanged, this, &PracticePage::refresh);
+    connect(&session, &Session::selectionChanged, this, &PracticePage::showTitle);
+    connect(&session, &Session::loopChanged, this, &PracticePage::showLoop);
+    connect(&session, &Session::paceChanged, this, [this] {
+        const QSignalBlocker quiet(m_pace);
+        m_pace->setValue(m_session.pace());
+        m_paceText->setText(tr("%1 %").arg(m_session.pace()));
+    });
+    connect(m_notes, &NotesPicture::pageTurned, this, &PracticePage::showTitle);
+    auto* timer = new QTimer(this);
+    connect(timer, &QTimer::timeout, this, [this] {
+        if (!isVisible()) return;
+        m_notes->follow();
+        if (m_session.player().isPlaying())
+            for (RoleRow* row : m_rows) row->update();
+    });
+    timer->start(40);
+    refresh();
+}
+
+QWidget* PracticePage::makeMixes() {
+    auto* card = new Card(tr("Mix for the selected part"));
+    card->setFixedWidth(196);
+    const struct {
+        QString name;
+        std::function<Song(const Song&, PartId)> change;
+    } mixes[] = {{tr("In front"), [](const Song& s, PartId p) { return edits::putInFront(s, p); }},
+                 {tr("Alone"), [](const Song& s, PartId p) { return edits::onlyPart(s, p); }},
+                 {tr("Without it"), [](const Song& s, PartId p) { return edits::allBut(s, p); }},
+                 {tr("Full band"), [](const Song& s, PartId) { return edits::everyone(s); }}};
+    for (const auto& mix : mixes) {
+        auto* b = button(mix.name);
+        connect(b, &QPushButton::clicked, this, [this, mix] { m_session.edit(mix.name, [change = mix.change, id = m_session.selectedPart()](const Song& song) { return change(song, id); }); });
+        card->column()->addWidget(b);
+    }
+    return card;
+}
+
+QWidget* PracticePage::makeLoop() {
+    auto* card = new Card(tr("Loop"));
+    card->setFixedWidth(196);
+    m_loopOn = new QCheckBox(tr("Repeat"));
+    m_loopName = mutedLabel();
+    m_from = new QSpinBox;
+    m_to = new QSpinBox;
+    m_from->setAccessibleName(tr("Loop from bar"));
+    m_to->setAccessibleName(tr("Loop to bar, included"));
+    m_from->setObjectName(QStringLiteral("loopFrom"));
+    m_to->setObjectName(QStringLiteral("loopTo"));
+    for (QSpinBox* box : {m_from, m_to}) {
+        box->setFixedWidth(52);
+        box->setRange(1, 99999);
+        box->setKeyboardTracking(false);
+    }
+    auto* line = new QHBoxLayout;
+    line->addWidget(new QLabel(tr("bars")));
+    line->addWidget(m_from);
+    line->addWidget(new QLabel(tr("to")));
+    line->addWidget(m_to);
+    line->addStretch();
+    card->column()->addLayout(line);
+    card->column()->addWidget(m_loopOn);
+    card->column()->addWidget(m_loopName);
+    const auto set = [this] {
+        if (!m_session.hasSong()) return;
+        const TempoMap& tempo = *m_session.song().tempo;
+        const Tick start = std::min(tempo.barStart(m_from->value()), m_session.song().end);
+        const Tick end = std::min(tempo.barStart(std::max(m_from->value(), m_to->value()) + 1), m_session.song().end);
+        m_session.setLoop({start, end, m_loopOn->isChecked()});
+    };
+    connect(m_from, &QSpinBox::valueChanged, this, set);
+    connect(m_to, &QSpinBox::valueChanged, this, set);
+    connect(m_loopOn, &QCheckBox::toggled, this, set);
+    return card;
+}
+
+QWidget* PracticePage::makePace() {
+    auto* card = new Card(tr("Pace"));
+    card->setFixedWidth(196);
+    m_paceText = new QLabel(tr("%1 %").arg(m_session.pace()));
+    m_paceText->setFont(textFont(17, QFont::DemiBold));
+    m_pace = new QSlider(Qt::Horizontal);
+    m_pace->setRange(25, 200);
+    m_pace->setPageStep(10);
+    m_pace->setValue(m_session.pace());
+    m_pace->setAccessibleName(tr("Pace in percent"));
+    auto* own = button(tr("Own tempo"));
+    connect(m_pace, &QSlider::valueChanged, &m_session, &Session::setPace);
+    connect(own, &QPushButton::clicked, this, [this] { m_session.setPace(100); });
+    card->column()->addWidget(m_paceText);
+    card->column()->addWidget(m_pace);
+    card->column()->addWidget(own);
+    return card;
+}
+
+void PracticePage::rebuildRows() {
+    auto* list = new QWidget;
+    auto* column = new QVBoxLayout(list);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    m_rows.clear();
+    if (m_session.hasSong())
+        for (const Part& part : m_session.song().parts) {
+            if (part.aside) continue;
+            m_rows.push_back(new RoleRow(m_session, part));
+            column->addWidget(m_rows.back());
+        }
+    if (m_rows.empty()) {
+        auto* hint = mutedLabel(tr("Add a song, and its parts stand here with a role each."));
+        hint->setContentsMargins(14, 12, 14, 12);
+        column->addWidget(hint);
+    }
+    column->addStretch();
+    m_area->setWidget(list);
+}
+
+void PracticePage::refresh() {
+    std::vector<PartId> wanted, have;
+    if (m_session.hasSong())
+        for (const Part& part : m_session.song().parts)
+            if (!part.aside) wanted.push_back(part.id);
+    for (const RoleRow* row : m_rows) have.push_back(row->part());
+    if (wanted != have || wanted.empty()) rebuildRows();
+    for (RoleRow* row : m_rows) row->refresh();
+    const QSignalBlocker quietBack(m_back), quietRoom(m_room);
+    m_back->setEnabled(m_session.hasSong());
+    m_room->setEnabled(m_session.hasSong());
+    if (m_session.hasSong()) {
+        m_back->setValue(m_session.song().backDb);
+        m_room->setValue(static_cast<int>(std::lround(m_session.song().room * 100)));
+    }
+    showLoop();
+    showTitle();
+}
+
+void PracticePage::showTitle() {
+    const Part* part = m_session.part();
+    m_name->setText(part ? QString::fromStdString(part->name) : tr("No part"));
+    QString bars = tr("bars %1–%2").arg(m_notes->firstBar()).arg(m_notes->firstBar() + m_notes->barCount() - 1);
+    if (m_session.hasSong())
+        for (const Section& section : m_session.song().sections) {
+            const Tick at = m_session.song().tempo->barStart(m_notes->firstBar());
+            if (at >= section.start && at < section.end) bars += QStringLiteral(" · ") + QString::fromStdString(section.name);
+        }
+    m_bars->setText(m_session.hasSong() ? bars : QString());
+}
+
+void PracticePage::showLoop() {
+    const auto& loop = m_session.loop();
+    const bool any = m_session.hasSong();
+    const QSignalBlocker quietFrom(m_from), quietTo(m_to), quietOn(m_loopOn);
+    for (QWidget* w : std::initializer_list<QWidget*>{m_from, m_to, m_loopOn}) w->setEnabled(any);
+    m_loopOn->setChecked(loop.on);
+    m_loopName->setText(tr("Drag along the sections in the strip below, or give bars."));
+    if (!any || loop.end <= loop.start) return;
+    const TempoMap& tempo = *m_session.song().tempo;
+    m_from->setValue(tempo.position(loop.start).bar);
+    m_to->setValue(tempo.position(loop.end - 1).bar);
+    for (const Section& section : m_session.song().sections)
+        if (loop.start >= section.start && loop.start < section.end) m_loopName->setText(QString::fromStdString(section.name));
+}
+
+} // namespace cobbleway

@@ -1,0 +1,272 @@
+#include "app/pages/songspage.h"
+
+#include "app/look/theme.h"
+#include "app/session/session.h"
+#include "app/widgets/painting.h"
+#include "app/widgets/small.h"
+
+#include <QAction>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QPainter>
+#include <QScrollArea>
+#include <QStyledItemDelegate>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <array>
+
+namespace cobbleway {
+namespace {
+
+/// A cell of the songs table: the name over the file name, or a fact, or the count of snags.
+class SongCell final : public QStyledItemDelegate {
+  public:
+    explicit SongCell(Session& session, QObject* parent) : QStyledItemDelegate(parent), m_session(session) {}
+    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {60, 52}; }
+    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        const QRectF cell(option.rect);
+        if (index.row() == m_session.songIndex()) painter->fillRect(cell, theme().selected);
+        painter->fillRect(QRectF(cell.left(), cell.bottom(), cell.width(), 1), theme().line);
+        const QRectF text = cell.adjusted(12, 0, -6, 0);
+        if (index.column() == SongsModel::Name) {
+            paintText(*painter, QRectF(text.left(), cell.top() + 8, text.width(), 18), index.data().toString(), textFont(10, QFont::DemiBold), theme().ink);
+            paintText(*painter, QRectF(text.left(), cell.top() + 26, text.width(), 16), index.data(SongsModel::FileRole).toString(), textFont(9), theme().muted);
+        } else if (index.column() == SongsModel::Snags) {
+            const int count = index.data(SongsModel::CountRole).toInt();
+            painter->save();
+            const QFontMetricsF metrics(textFont(8.5, QFont::Medium));
+            const QString label = index.data().toString();
+            paintPill(*painter, text.left() + metrics.horizontalAdvance(label) + 18, cell.center().y(), label, count == 0 ? Tone::Good : Tone::Look);
+            painter->restore();
+        } else {
+            paintText(*painter, text, index.data().toString(), textFont(10), theme().ink);
+        }
+    }
+
+  private:
+    Session& m_session;
+};
+
+QWidget* pillLine(const QString& pill, Tone tone, const QString& text) {
+    auto* line = new QWidget;
+    auto* layout = new QHBoxLayout(line);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(9);
+    auto* mark = new QLabel(pill);
+    const bool good = tone == Tone::Good;
+    mark->setStyleSheet(QStringLiteral("QLabel { background: %1; color: %2; border-radius: 9px; padding: 1px 7px; }").arg((good ? theme().mossGround : theme().ochreGround).name(), (good ? theme().mossInk : theme().ochreInk).name()));
+    mark->setAlignment(Qt::AlignCenter);
+    mark->setMinimumWidth(24);
+    auto* words = new QLabel(text);
+    words->setWordWrap(true);
+    layout->addWidget(mark, 0, Qt::AlignTop);
+    layout->addWidget(words, 1);
+    return line;
+}
+
+QString stepText(const std::vector<Snag>& snags) {
+    int parts = 0, sounds = 0;
+    for (const Snag& snag : snags) (snag.step == Step::Parts ? parts : sounds) += snag.step == Step::Parts || snag.step == Step::Sounds ? 1 : 0;
+    QStringList text;
+    if (parts) text << QObject::tr("%1 on the Parts page").arg(parts);
+    if (sounds) text << QObject::tr("%1 on the Sounds page").arg(sounds);
+    return text.join(QObject::tr(", "));
+}
+
+} // namespace
+
+SongsModel::SongsModel(Session& session, QObject* parent) : QAbstractTableModel(parent), m_session(session) {
+    connect(&session, &Session::setChanged, this, &SongsModel::refresh);
+    refresh();
+}
+
+void SongsModel::refresh() {
+    const int count = static_cast<int>(m_session.set().songs.size());
+    if (count == m_count) {
+        if (count > 0) Q_EMIT dataChanged(index(0, 0), index(count - 1, columnCount() - 1));
+        return;
+    }
+    beginResetModel();
+    m_count = count;
+    endResetModel();
+}
+
+int SongsModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : m_count; }
+
+QVariant SongsModel::headerData(int section, Qt::Orientation orientation, int role) const {
+    if (orientation != Qt::Horizontal || role != Qt::DisplayRole) return {};
+    const QStringList names = {tr("Song"), tr("Type"), tr("Tracks → parts"), tr("Length"), tr("Dialect"), tr("Snags")};
+    return names.value(section);
+}
+
+QVariant SongsModel::data(const QModelIndex& index, int role) const {
+    if (!index.isValid() || index.row() >= static_cast<int>(m_session.set().songs.size())) return {};
+    const Song& song = *m_session.set().songs[static_cast<std::size_t>(index.row())];
+    const bool wanted = role == Qt::DisplayRole || role == Qt::AccessibleTextRole;
+    switch (index.column()) {
+    case Name:
+        if (role == FileRole) return QString::fromStdString(song.source->name);
+        return wanted ? QString::fromStdString(song.title) : QVariant();
+    case Type: return wanted ? QString::number(song.source->midi.type) : QVariant();
+    case Parts: {
+        const auto parts = std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
+        return wanted ? QStringLiteral("%1 → %2").arg(song.source->midi.tracks.size()).arg(parts) : QVariant();
+    }
+    case Length: return wanted ? timeText(song.seconds()) : QVariant();
+    case Kind: return wanted ? QString::fromUtf8(dialectName(song.dialect).data()) : QVariant();
+    case Snags: {
+        const auto count = m_session.snagsOf(index.row()).size();
+        if (role == CountRole) return static_cast<int>(count);
+        return wanted ? (count ? QString::number(count) : tr("clear")) : QVariant();
+    }
+    default: return {};
+    }
+}
+
+ChannelBars::ChannelBars(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+    setFixedHeight(92);
+    setAccessibleName(tr("Notes on each channel"));
+}
+
+void ChannelBars::paintEvent(QPaintEvent*) {
+    if (!m_session.hasSong()) return;
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    std::array<std::size_t, 16> counts{};
+    std::array<bool, 16> drums{};
+    for (const Part& part : m_session.song().parts) {
+        counts[part.channel.value] += m_session.line(part.id).notes.size();
+        if (part.drums && !part.aside) drums[part.channel.value] = true;
+    }
+    const double most = static_cast<double>(std::max<std::size_t>(1, *std::max_element(counts.begin(), counts.end())));
+    const double step = width() / 16.0, room = height() - 20.0;
+    for (std::size_t i = 0; i < 16; ++i) {
+        const double h = counts[i] ? std::max(4.0, room * std::sqrt(static_cast<double>(counts[i]) / most)) : 2;
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(counts[i] == 0 ? theme().line : (drums[i] ? QColor("#71808A") : QColor("#4F7A94")));
+        painter.drawRoundedRect(QRectF(static_cast<double>(i) * step + 2, room - h + 2, step - 5, h), 3, 3);
+        paintText(painter, QRectF(static_cast<double>(i) * step, room + 4, step - 1, 14), QString::number(i + 1), textFont(8), theme().muted, Qt::AlignCenter);
+    }
+}
+
+SongsPage::SongsPage(Session& session, QAction* addFiles, QAction* addFolder, QWidget* parent) : QWidget(parent), m_session(session), m_model(new SongsModel(session, this)), m_table(new QTreeView), m_card(new Card) {
+    m_table->setModel(m_model);
+    m_table->setItemDelegate(new SongCell(session, m_table));
+    m_table->setRootIsDecorated(false);
+    m_table->setUniformRowHeights(true);
+    m_table->setAccessibleName(tr("Songs of the set"));
+    m_table->setObjectName(QStringLiteral("songTable"));
+    m_table->header()->setStretchLastSection(false);
+    m_table->header()->setSectionResizeMode(QHeaderView::Fixed);
+    m_table->header()->setSectionResizeMode(0, QHeaderView::Stretch);
+    const int widths[] = {0, 58, 118, 74, 88, 74};
+    for (int i = 1; i < 6; ++i) m_table->header()->resizeSection(i, widths[i]);
+    m_table->header()->setSectionsClickable(false);
+
+    m_setName = mutedLabel();
+    m_empty = new QLabel(tr("Drop MIDI files or a whole folder here"));
+    m_empty->setAlignment(Qt::AlignCenter);
+    m_empty->setObjectName(QStringLiteral("dropHint"));
+    m_empty->setMinimumHeight(64);
+    auto* add = button(addFiles->text().remove(QLatin1Char('&')));
+    auto* folder = button(addFolder->text().remove(QLatin1Char('&')));
+    connect(add, &QPushButton::clicked, addFiles, &QAction::trigger);
+    connect(folder, &QPushButton::clicked, addFolder, &QAction::trigger);
+    auto* top = new QHBoxLayout;
+    top->addWidget(titleLabel(tr("Songs")));
+    top->addWidget(m_setName, 1);
+    top->addWidget(add);
+    top->addWidget(folder);
+    auto* list = new Card;
+    list->column()->setContentsMargins(1, 1, 1, 14);
+    list->column()->addWidget(m_table, 1);
+    auto* hintBox = new QHBoxLayout;
+    hintBox->setContentsMargins(14, 6, 14, 0);
+    hintBox->addWidget(m_empty);
+    list->column()->addLayout(hintBox);
+    auto* scroll = new QScrollArea;
+    scroll->setWidget(m_card);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto* columns = new QHBoxLayout;
+    columns->setSpacing(14);
+    columns->addWidget(list, 5);
+    columns->addWidget(scroll, 3);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 12, 12, 12);
+    layout->setSpacing(8);
+    layout->addLayout(top);
+    layout->addLayout(columns, 1);
+    connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& current) { m_session.openSong(current.row()); });
+    connect(m_table, &QTreeView::activated, this, &SongsPage::workOn);
+    connect(&session, &Session::setChanged, this, &SongsPage::refresh);
+    connect(&session, &Session::busyChanged, this, &SongsPage::refresh);
+    refresh();
+}
+
+void SongsPage::refresh() {
+    const auto count = m_session.set().songs.size();
+    QString text = count == 0 ? tr("none yet") : (count == 1 ? tr("1 song") : tr("%1 songs").arg(count));
+    const QString project = QFileInfo(m_session.projectPath()).completeBaseName();
+    if (!project.isEmpty()) text += tr(" · “%1” set").arg(project);
+    if (m_session.isBusy()) text += tr(" · reading…");
+    m_setName->setText(text);
+    m_empty->setStyleSheet(QStringLiteral("#dropHint { border: 2px dashed %1; border-radius: 9px; color: %2; }").arg(theme().line.name(), theme().muted.name()));
+    const QModelIndex current = m_model->index(m_session.songIndex(), 0);
+    if (current.isValid() && m_table->currentIndex().row() != current.row()) {
+        const QSignalBlocker quiet(m_table->selectionModel());
+        m_table->setCurrentIndex(current);
+    }
+    m_table->viewport()->update();
+    fillCard();
+}
+
+void SongsPage::fillCard() {
+    delete m_cardBody;
+    m_cardBody = new QWidget;
+    auto* column = new QVBoxLayout(m_cardBody);
+    column->setContentsMargins(2, 2, 2, 2);
+    column->setSpacing(7);
+    if (!m_session.hasSong()) {
+        column->addWidget(titleLabel(tr("No song yet")));
+        column->addWidget(mutedLabel(tr("Add MIDI files (.mid, .kar, .rmi) with the buttons above, or drop them anywhere in the window. What each file holds, and what is odd about it, is told here.")));
+    } else {
+        const Song& song = m_session.song();
+        auto* top = new QHBoxLayout;
+        auto* name = titleLabel(QString::fromStdString(song.title));
+        name->setFont(textFont(12, QFont::Bold));
+        name->setWordWrap(true);
+        auto* go = button(tr("Open"), true);
+        go->setToolTip(tr("Go on with this song's parts"));
+        connect(go, &QPushButton::clicked, this, &SongsPage::workOn);
+        top->addWidget(name, 1);
+        top->addWidget(go);
+        column->addLayout(top);
+        std::size_t notes = 0;
+        for (const Part& part : song.parts) notes += m_session.line(part.id).notes.size();
+        const Division& division = song.source->midi.division;
+        const QString ticks = division.isSmpte() ? tr("%1 frames a second").arg(division.framesPerSecond) : tr("%1 ticks to a quarter").arg(division.ticksPerQuarter);
+        column->addWidget(mutedLabel(QStringLiteral("%1 · %2 · %3 · %4 · %5").arg(QString::fromStdString(song.source->name), tr("%1 kB").arg((song.source->midi.pool.size() + 999) / 1000), tr("type %1").arg(song.source->midi.type), ticks, tr("%1 notes").arg(notes))));
+        column->addWidget(new ChannelBars(m_session));
+        column->addWidget(mutedLabel(tr("notes on each channel · grey: drums")));
+        column->addWidget(titleLabel(tr("What was mended on the way in")));
+        if (song.source->damage.empty()) column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("the file is sound; nothing had to be mended")));
+        std::size_t shown = 0;
+        for (const Damage& damage : song.source->damage)
+            if (shown++ < 6) column->addWidget(pillLine(QString::number(shown), Tone::Look, tr("%1 (byte %2)").arg(QString::fromStdString(damage.what)).arg(damage.offset)));
+        if (shown > 6) column->addWidget(mutedLabel(tr("… and %1 more places").arg(shown - 6)));
+        if (song.encoding != "UTF-8") column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("names read as %1").arg(QString::fromStdString(song.encoding))));
+        column->addWidget(titleLabel(tr("What is left to decide")));
+        const auto& snags = m_session.snags();
+        if (snags.empty()) column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("nothing")));
+        shown = 0;
+        for (const Snag& snag : snags)
+            if (snag.step == Step::Sounds && shown++ < 3) column->addWidget(pillLine(QString::number(shown), Tone::Look, QString::fromStdString(snag.what)));
+        if (!snags.empty()) column->addWidget(mutedLabel(stepText(snags)));
+    }
+    column->addStretch();
+    m_card->column()->addWidget(m_cardBody);
+}
+
+} // namespace cobbleway

@@ -1,0 +1,62 @@
+#pragma once
+#include <QAbstractTableModel>
+#include <QLabel>
+#include <QPushButton>
+#include <QTreeView>
+#include <QWidget>
+
+namespace cobbleway {
+
+class Card;
+class Session;
+
+/// The set's songs as rows: name and file, type, tracks → parts, length, dialect, snags.
+class SongsModel : public QAbstractTableModel {
+    Q_OBJECT
+  public:
+    explicit SongsModel(Session& session, QObject* parent = nullptr);
+    [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
+    [[nodiscard]] int columnCount(const QModelIndex& = {}) const override { return 6; }
+    [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
+    [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
+    enum Column { Name, Type, Parts, Length, Kind, Snags };
+    enum Role { FileRole = Qt::UserRole, CountRole };
+
+  private:
+    void refresh();
+    Session& m_session;
+    int m_count = 0;
+};
+
+/// Notes on each channel as bars; drums grey.
+class ChannelBars : public QWidget {
+    Q_OBJECT
+  public:
+    explicit ChannelBars(Session& session, QWidget* parent = nullptr);
+
+  private:
+    void paintEvent(QPaintEvent* event) override;
+    Session& m_session;
+};
+
+/// Page 1: the files of the set, and what each is.
+class SongsPage : public QWidget {
+    Q_OBJECT
+  public:
+    SongsPage(Session& session, QAction* addFiles, QAction* addFolder, QWidget* parent = nullptr);
+
+  Q_SIGNALS:
+    void workOn(); ///< the person wants to go on with the selected song
+
+  private:
+    void refresh();
+    void fillCard();
+    Session& m_session;
+    SongsModel* m_model;
+    QTreeView* m_table;
+    QLabel *m_setName, *m_empty;
+    QWidget* m_cardBody = nullptr;
+    Card* m_card;
+};
+
+} // namespace cobbleway

@@ -1,0 +1,83 @@
+#include "app/widgets/head.h"
+
+#include "app/look/theme.h"
+#include "app/session/session.h"
+#include "app/widgets/painting.h"
+
+#include <QAction>
+#include <QHBoxLayout>
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+namespace cobbleway {
+namespace {
+
+/// A button that shows and triggers an action.
+QPushButton* buttonFor(QAction* action, const QString& text, const QString& iconName) {
+    auto* button = new QPushButton(icon(iconName), text);
+    button->setIconSize({15, 15});
+    QObject::connect(button, &QPushButton::clicked, action, &QAction::trigger);
+    const auto follow = [button, action] {
+        button->setEnabled(action->isEnabled());
+        button->setToolTip(action->text().remove(QLatin1Char('&')) + QStringLiteral("  ") + action->shortcut().toString(QKeySequence::NativeText));
+    };
+    QObject::connect(action, &QAction::changed, button, follow);
+    follow();
+    return button;
+}
+
+QString tempoText(const TempoMap& tempo) {
+    const int low = static_cast<int>(std::lround(tempo.lowestBpm())), high = static_cast<int>(std::lround(tempo.highestBpm()));
+    return low == high ? QStringLiteral("♩ = %1").arg(low) : QStringLiteral("♩ = %1–%2").arg(low).arg(high);
+}
+
+} // namespace
+
+QString factsText(const Song& song) {
+    const auto shown = std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
+    const MetreChange& metre = song.tempo->metre(0);
+    QStringList facts = {QObject::tr("type %1").arg(song.source->midi.type), QObject::tr("%n part(s)", nullptr, static_cast<int>(shown)).replace(QStringLiteral("(s)"), shown == 1 ? QString() : QStringLiteral("s")),
+                         timeText(song.seconds()), QObject::tr("%1 bars").arg(song.bars()), QStringLiteral("%1/%2").arg(metre.numerator).arg(metre.denominator), tempoText(*song.tempo)};
+    if (song.dialect != Dialect::None) facts << QString::fromUtf8(dialectName(song.dialect).data());
+    return facts.join(QStringLiteral(" · "));
+}
+
+Head::Head(Session& session, QAction* undo, QAction* redo, QAction* snags, QWidget* parent) : QWidget(parent), m_session(session), m_name(new QLabel), m_facts(new QLabel) {
+    setFixedHeight(46);
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(50, 0, 12, 0);
+    layout->setSpacing(10);
+    m_name->setFont(textFont(12.5, QFont::Bold));
+    m_name->setMaximumWidth(340);
+    m_facts->setProperty("role", "muted");
+    m_facts->setMinimumWidth(60);
+    layout->addWidget(m_name);
+    layout->addWidget(m_facts, 1);
+    layout->addWidget(buttonFor(undo, tr("Undo"), QStringLiteral("undo-2")));
+    layout->addWidget(buttonFor(redo, tr("Redo"), QStringLiteral("redo-2")));
+    m_snags = buttonFor(snags, tr("Snags"), QStringLiteral("flag"));
+    layout->addWidget(m_snags);
+    connect(&session, &Session::songChanged, this, &Head::refresh);
+    refresh();
+}
+
+void Head::refresh() {
+    const bool any = m_session.hasSong();
+    m_name->setText(any ? QString::fromStdString(m_session.song().title) : tr("Cobbleway"));
+    m_facts->setText(any ? factsText(m_session.song()) : tr("no song yet"));
+    const auto count = m_session.snags().size();
+    m_snags->setText(count ? tr("Snags %1").arg(count) : tr("No snags"));
+    m_snags->setProperty("look", count ? "snags" : "");
+    m_snags->setIcon(icon(count ? QStringLiteral("flag") : QStringLiteral("check"), count ? theme().ochreInk : theme().moss));
+    m_snags->setStyleSheet(m_snags->styleSheet()); // takes the property up
+}
+
+void Head::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.fillRect(rect(), theme().panel);
+    painter.fillRect(QRect(0, height() - 1, width(), 1), theme().line);
+    paintMark(painter, QRectF(12, 13, 26, 20));
+}
+
+} // namespace cobbleway

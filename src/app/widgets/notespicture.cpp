@@ -1,0 +1,172 @@
+#include "app/widgets/notespicture.h"
+
+#include "app/look/theme.h"
+#include "app/session/session.h"
+#include "app/widgets/painting.h"
+#include "midi/gm.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QWheelEvent>
+#include <algorithm>
+#include <cmath>
+
+namespace cobbleway {
+
+NotesPicture::NotesPicture(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+    setMinimumSize(240, 160);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Notes of the selected part"));
+    connect(&session, &Session::songChanged, this, QOverload<>::of(&QWidget::update));
+    connect(&session, &Session::selectionChanged, this, QOverload<>::of(&QWidget::update));
+}
+
+Tick NotesPicture::startTick() const { return m_session.song().tempo->barStart(m_firstBar); }
+Tick NotesPicture::endTick() const { return m_session.song().tempo->barStart(m_firstBar + m_bars); }
+QRectF NotesPicture::area() const { return QRectF(rect()).adjusted(34, 4, -6, -22); }
+
+double NotesPicture::xOf(Tick tick) const {
+    const double span = static_cast<double>(std::max<Tick>(1, endTick() - startTick()));
+    return area().left() + static_cast<double>(tick - startTick()) / span * area().width();
+}
+
+void NotesPicture::setBarCount(int bars) {
+    m_bars = std::clamp(bars, 2, 32);
+    update();
+    Q_EMIT pageTurned();
+}
+
+void NotesPicture::turnTo(int bar) {
+    const int last = m_session.hasSong() ? m_session.song().bars() : 1;
+    m_firstBar = std::clamp(bar, 1, std::max(1, last));
+    update();
+    Q_EMIT pageTurned();
+}
+
+bool NotesPicture::follow() {
+    if (!m_session.hasSong() || !isVisible()) return false;
+    const Tick place = m_session.place();
+    if (place < startTick() || place >= endTick()) {
+        const int bar = m_session.song().tempo->position(place).bar;
+        turnTo((bar - 1) / m_bars * m_bars + 1);
+        return true;
+    }
+    if (std::abs(xOf(place) - m_paintedX) >= 0.5) update();
+    return false;
+}
+
+QString NotesPicture::surfaceValue() const {
+    if (!m_session.hasSong() || !m_session.part()) return {};
+    QStringList names;
+    for (const Note& note : m_session.line(m_session.selectedPart()).notes)
+        if (note.start >= startTick() && note.start < endTick() && names.size() < 40) names << QString::fromStdString(keyName(note.key));
+    return tr("bars %1 to %2: %3").arg(m_firstBar).arg(m_firstBar + m_bars - 1).arg(names.isEmpty() ? tr("rests") : names.join(QLatin1Char(' ')));
+}
+
+std::pair<int, int> NotesPicture::keySpan() const {
+    int lowest = 127, highest = 0;
+    const Part* part = m_session.part();
+    if (part)
+        for (const Note& note : m_session.line(part->id).notes) {
+            lowest = std::min<int>(lowest, note.key.value);
+            highest = std::max<int>(highest, note.key.value);
+        }
+    if (lowest > highest) return {48, 72};
+    const int missing = std::max(0, 14 - (highest - lowest));
+    return {std::max(0, lowest - 2 - missing / 2), std::min(127, highest + 2 + missing / 2)};
+}
+
+void NotesPicture::paintGrid(QPainter& painter, std::pair<int, int> span) const {
+    const QRectF a = area();
+    const double step = a.height() / (span.second - span.first + 1);
+    const int every = step * 2 < 15 ? (step * 4 < 15 ? 12 : 4) : 2;
+    for (int key = span.first; key <= span.second; ++key) {
+        if (key % 12 % every != 0) continue;
+        const double y = a.bottom() - (key - span.first + 0.5) * step;
+        QColor lineColour = theme().line;
+        lineColour.setAlpha(key % 12 == 0 ? 255 : 110);
+        painter.setPen(QPen(lineColour, 1));
+        painter.drawLine(QPointF(a.left(), y), QPointF(a.right(), y));
+        paintText(painter, QRectF(0, y - 8, 30, 16), QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(key)})), textFont(8), theme().muted, Qt::AlignRight | Qt::AlignVCenter);
+    }
+    for (int bar = m_firstBar; bar <= m_firstBar + m_bars; ++bar) {
+        const double x = xOf(m_session.song().tempo->barStart(bar));
+        painter.setPen(QPen(theme().line, 1));
+        painter.drawLine(QPointF(x, a.top()), QPointF(x, a.bottom()));
+        if (bar < m_firstBar + m_bars) paintText(painter, QRectF(x + 3, a.bottom() + 3, 50, 16), QString::number(bar), textFont(8.5), theme().muted);
+    }
+}
+
+void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span, bool lead) const {
+    const QRectF a = area();
+    const double step = a.height() / (span.second - span.first + 1);
+    const double height = lead ? std::clamp(step * 1.15, 6.0, 17.0) : std::clamp(step * 0.55, 3.0, 6.0);
+    const Tick place = m_session.place(), from = startTick(), to = endTick();
+    QColor colour = lead ? partColour(part.colour) : theme().muted;
+    if (!lead) colour.setAlpha(70);
+    painter.setPen(Qt::NoPen);
+    for (const Note& note : m_session.line(part.id).notes) {
+        if (note.start >= to) break;
+        if (note.end < from || note.key.value < span.first || note.key.value > span.second) continue;
+        const double x = xOf(note.start), y = a.bottom() - (note.key.value - span.first + 0.5) * step;
+        const double width = part.drums ? height : std::max(lead ? 5.0 : 3.0, xOf(note.end) - x - 1.5);
+        const bool sounding = lead && place >= note.start && place < std::max(note.end, note.start + 1);
+        painter.setBrush(sounding ? theme().brick : colour);
+        painter.drawRoundedRect(QRectF(x, y - height / 2, width, height), std::min(height, width) / 2, std::min(height, width) / 2);
+    }
+}
+
+void NotesPicture::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const Part* part = m_session.part();
+    if (!part) {
+        paintText(painter, rect(), tr("The selected part's notes appear here"), textFont(10), theme().muted, Qt::AlignCenter);
+        return;
+    }
+    const auto span = keySpan();
+    paintGrid(painter, span);
+    painter.setClipRect(area().adjusted(-2, -4, 4, 4));
+    for (const Part& other : m_session.song().parts)
+        if (other.id != part->id && !other.drums && other.role != Role::Off) paintNotes(painter, other, span, false);
+    paintNotes(painter, *part, span, true);
+    const double x = xOf(m_session.place());
+    m_paintedX = x;
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme().brick);
+    painter.drawRect(QRectF(x - 1, area().top(), 2, area().height()));
+    if (!hasFocus()) return;
+    painter.setClipping(false);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme().action, 1.5));
+    painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 6, 6);
+}
+
+void NotesPicture::mousePressEvent(QMouseEvent* event) {
+    if (!m_session.hasSong()) return;
+    const double share = (event->position().x() - area().left()) / area().width();
+    m_session.seek(startTick() + static_cast<Tick>(std::clamp(share, 0.0, 1.0) * static_cast<double>(endTick() - startTick())));
+}
+
+void NotesPicture::wheelEvent(QWheelEvent* event) {
+    const int direction = event->angleDelta().y() > 0 ? -1 : 1;
+    if (event->modifiers() & Qt::ControlModifier) setBarCount(direction < 0 ? m_bars / 2 : m_bars * 2);
+    else turnTo(m_firstBar + direction * std::max(1, m_bars / 4));
+    event->accept();
+}
+
+void NotesPicture::keyPressEvent(QKeyEvent* event) {
+    switch (event->key()) {
+    case Qt::Key_Left: turnTo(m_firstBar - 1); break;
+    case Qt::Key_Right: turnTo(m_firstBar + 1); break;
+    case Qt::Key_PageUp: turnTo(m_firstBar - m_bars); break;
+    case Qt::Key_PageDown: turnTo(m_firstBar + m_bars); break;
+    case Qt::Key_Plus: setBarCount(m_bars / 2); break;
+    case Qt::Key_Minus: setBarCount(m_bars * 2); break;
+    default: return QWidget::keyPressEvent(event);
+    }
+    announce(this, surfaceValue());
+}
+
+} // namespace cobbleway

@@ -1,0 +1,46 @@
+#pragma once
+#include "app/widgets/surface.h"
+#include "song/song.h"
+
+#include <QWidget>
+
+namespace cobbleway {
+
+class Session;
+
+/// The lead's notes, eight bars at a time, large over the faint rest; the playhead runs through them. A click
+/// moves the place; the wheel turns pages; with Ctrl it shows more or fewer bars.
+class NotesPicture : public QWidget, public Surface {
+    Q_OBJECT
+  public:
+    explicit NotesPicture(Session& session, QWidget* parent = nullptr);
+    /// Follows the playhead; true when the page turned.
+    bool follow();
+    [[nodiscard]] int firstBar() const { return m_firstBar; }
+    [[nodiscard]] int barCount() const { return m_bars; }
+    void setBarCount(int bars); ///< 2–32
+    [[nodiscard]] QString surfaceValue() const override;
+
+  Q_SIGNALS:
+    void pageTurned();
+
+  private:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void turnTo(int bar);
+    [[nodiscard]] Tick startTick() const;
+    [[nodiscard]] Tick endTick() const;
+    [[nodiscard]] QRectF area() const;
+    [[nodiscard]] double xOf(Tick tick) const;
+    [[nodiscard]] std::pair<int, int> keySpan() const; ///< lowest and highest key shown
+    void paintGrid(QPainter& painter, std::pair<int, int> span) const;
+    void paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span, bool lead) const;
+    Session& m_session;
+    int m_firstBar = 1;
+    int m_bars = 8;
+    double m_paintedX = -1;
+};
+
+} // namespace cobbleway

@@ -1,0 +1,33 @@
+/// Things that several pages draw: stones, notes, pills.
+#pragma once
+#include "song/realise.h"
+
+#include <QColor>
+#include <QPainter>
+#include <QRectF>
+#include <QString>
+
+namespace cobbleway {
+
+/// A part's notes along the whole song as rounded stones; drum hits as pebbles, sized by velocity.
+void paintLane(QPainter& painter, const QRectF& rect, const Line& line, Tick songEnd, bool drums, const QColor& colour);
+
+/// A short remark on a rounded ground; gives the space it took. `right` is its right edge.
+enum class Tone { Quiet, Good, Look, Wrong, Action };
+QRectF paintPill(QPainter& painter, double right, double middle, const QString& text, Tone tone);
+
+/// A row's card: panel, line, selected or not.
+void paintCard(QPainter& painter, const QRectF& rect, bool selected, double radius = 8);
+
+/// Text cut with "…" to fit, drawn left and vertically centred.
+void paintText(QPainter& painter, const QRectF& rect, const QString& text, const QFont& font, const QColor& colour, Qt::Alignment alignment = Qt::AlignLeft | Qt::AlignVCenter);
+
+/// The application's mark: a few paving stones.
+void paintMark(QPainter& painter, const QRectF& rect);
+
+/// m:ss, or h:mm:ss.
+QString timeText(double seconds);
+/// "−12 dB", "+3.5 dB", "0 dB".
+QString dbText(double db);
+
+} // namespace cobbleway

@@ -1,0 +1,88 @@
+#include "app/widgets/rail.h"
+
+#include "app/look/theme.h"
+#include "app/session/session.h"
+
+#include <QButtonGroup>
+#include <QPainter>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace cobbleway {
+
+RailStep::RailStep(int number, const QString& name, QWidget* parent) : QAbstractButton(parent), m_number(number) {
+    setText(name);
+    setCheckable(true);
+    setFocusPolicy(Qt::StrongFocus);
+    setToolTip(tr("%1  Ctrl+%2").arg(name).arg(number));
+    setFixedSize(sizeHint());
+    setAccessibleName(tr("Step %1, %2").arg(number).arg(name));
+}
+
+void RailStep::setSnags(int snags) {
+    if (snags == m_snags) return;
+    m_snags = snags;
+    setAccessibleDescription(snags < 0 ? QString() : (snags == 0 ? tr("nothing left to decide") : tr("%1 to decide").arg(snags)));
+    update();
+}
+
+void RailStep::paintEvent(QPaintEvent*) {
+    const Theme& t = theme();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const QRectF card(8, 3, width() - 16, height() - 7);
+    if (isChecked() || hasFocus() || underMouse()) {
+        painter.setPen(hasFocus() ? QPen(t.ochre, 2) : QPen(Qt::NoPen));
+        painter.setBrush(isChecked() ? t.ground : (underMouse() ? QColor(255, 255, 255, 18) : Qt::transparent));
+        painter.drawRoundedRect(card, 9, 9);
+    }
+    painter.setPen(isChecked() ? t.ink : t.railInk);
+    painter.setFont(textFont(12, QFont::DemiBold));
+    painter.drawText(QRectF(card.left(), card.top() + 7, card.width(), 22), Qt::AlignCenter, QString::number(m_number));
+    painter.setFont(textFont(9, isChecked() ? QFont::Medium : QFont::Normal));
+    painter.setPen(isChecked() ? t.ink : t.railMuted);
+    painter.drawText(QRectF(card.left(), card.top() + 29, card.width(), 18), Qt::AlignCenter, text());
+    if (m_snags < 0) return;
+    const QRectF badge(card.center().x() + 10, card.top() + 6, m_snags > 9 ? 21 : 16, 16);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(m_snags ? QColor("#C9963B") : QColor("#4E7A51"));
+    painter.drawRoundedRect(badge, 8, 8);
+    if (m_snags == 0) {
+        cobbleway::icon(QStringLiteral("check"), Qt::white).paint(&painter, badge.adjusted(3, 3, -3, -3).toRect());
+        return;
+    }
+    painter.setPen(QColor("#231B08"));
+    painter.setFont(textFont(8, QFont::Bold));
+    painter.drawText(badge, Qt::AlignCenter, QString::number(m_snags));
+}
+
+Rail::Rail(Session& session, const QStringList& names, QWidget* parent) : QWidget(parent), m_session(session) {
+    setFixedWidth(84);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 6, 0, 6);
+    layout->setSpacing(0);
+    auto* group = new QButtonGroup(this);
+    for (int i = 0; i < names.size(); ++i) {
+        auto* step = new RailStep(i + 1, names[i]);
+        group->addButton(step, i);
+        layout->addWidget(step);
+        m_steps.push_back(step);
+    }
+    layout->addStretch();
+    connect(group, &QButtonGroup::idClicked, this, &Rail::chosen);
+    connect(&session, &Session::songChanged, this, &Rail::refresh);
+}
+
+void Rail::setCurrent(int step) { m_steps[static_cast<std::size_t>(step)]->setChecked(true); }
+
+void Rail::refresh() {
+    for (std::size_t i = 0; i < m_steps.size(); ++i) {
+        const auto count = std::count_if(m_session.snags().begin(), m_session.snags().end(), [i](const Snag& s) { return static_cast<std::size_t>(s.step) == i; });
+        const bool decides = i <= static_cast<std::size_t>(Step::Sounds);
+        m_steps[i]->setSnags(m_session.hasSong() && decides ? static_cast<int>(count) : -1);
+    }
+}
+
+void Rail::paintEvent(QPaintEvent*) { QPainter(this).fillRect(rect(), theme().rail); }
+
+} // namespace cobbleway

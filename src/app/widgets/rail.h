@@ -1,0 +1,42 @@
+#pragma once
+#include <QAbstractButton>
+#include <QWidget>
+#include <vector>
+
+namespace cobbleway {
+
+class Session;
+
+/// One step of the work on the rail: number, name, and a badge of open snags or a tick.
+class RailStep : public QAbstractButton {
+    Q_OBJECT
+  public:
+    RailStep(int number, const QString& name, QWidget* parent = nullptr);
+    /// `snags` of this step; −1 shows no badge at all.
+    void setSnags(int snags);
+    [[nodiscard]] QSize sizeHint() const override { return {84, 62}; }
+
+  private:
+    void paintEvent(QPaintEvent* event) override;
+    int m_number;
+    int m_snags = -1;
+};
+
+/// The dark rail on the left: the order of the work.
+class Rail : public QWidget {
+    Q_OBJECT
+  public:
+    Rail(Session& session, const QStringList& names, QWidget* parent = nullptr);
+    void setCurrent(int step);
+
+  Q_SIGNALS:
+    void chosen(int step); ///< 0-based
+
+  private:
+    void refresh();
+    void paintEvent(QPaintEvent* event) override;
+    Session& m_session;
+    std::vector<RailStep*> m_steps;
+};
+
+} // namespace cobbleway

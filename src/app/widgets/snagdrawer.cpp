@@ -1,0 +1,126 @@
+#include "app/widgets/snagdrawer.h"
+
+#include "app/look/theme.h"
+#include "app/session/session.h"
+#include "app/widgets/small.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace cobbleway {
+namespace {
+
+/// A card that tells when it is chosen by click, focus or Enter.
+class SnagCard final : public Card {
+  public:
+    explicit SnagCard(std::function<void()> choose) : m_choose(std::move(choose)) { setFocusPolicy(Qt::StrongFocus); }
+
+  private:
+    void mousePressEvent(QMouseEvent*) override { m_choose(); }
+    void keyPressEvent(QKeyEvent* event) override {
+        if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) m_choose();
+        else Card::keyPressEvent(event);
+    }
+    std::function<void()> m_choose;
+};
+
+QString stepName(Step step) {
+    switch (step) {
+    case Step::Songs: return QObject::tr("Songs");
+    case Step::Parts: return QObject::tr("Parts");
+    case Step::Sounds: return QObject::tr("Sounds");
+    case Step::Practice: return QObject::tr("Practice");
+    case Step::Export: break;
+    }
+    return QObject::tr("Export");
+}
+
+} // namespace
+
+SnagDrawer::SnagDrawer(Session& session, QWidget* parent) : QFrame(parent), m_session(session), m_area(new QScrollArea), m_count(titleLabel()), m_all(button(tr("Mend all that are safe"))) {
+    setObjectName(QStringLiteral("snagDrawer"));
+    setFixedWidth(372);
+    auto* top = new QHBoxLayout;
+    auto* close = new QToolButton;
+    close->setIcon(icon(QStringLiteral("x")));
+    close->setProperty("look", "flat");
+    close->setAccessibleName(tr("Close the snags"));
+    connect(close, &QToolButton::clicked, this, &SnagDrawer::closed);
+    top->addWidget(m_count, 1);
+    top->addWidget(m_all);
+    top->addWidget(close);
+    m_area->setWidgetResizable(true);
+    m_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_area->setFocusPolicy(Qt::NoFocus);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 12, 8, 12);
+    layout->addLayout(top);
+    layout->addWidget(m_area, 1);
+    connect(m_all, &QPushButton::clicked, &session, &Session::mendAllSafe);
+    connect(&session, &Session::songChanged, this, &SnagDrawer::refresh);
+    refresh();
+}
+
+void SnagDrawer::refresh() {
+    setStyleSheet(QStringLiteral("#snagDrawer { background: %1; border-left: 1px solid %2; }").arg(theme().ground.name(), theme().line.name()));
+    const auto& snags = m_session.snags();
+    m_count->setText(snags.empty() ? tr("Nothing left to decide") : (snags.size() == 1 ? tr("1 snag") : tr("%1 snags").arg(snags.size())));
+    m_all->setEnabled(std::any_of(snags.begin(), snags.end(), [](const Snag& s) { return std::any_of(s.mends.begin(), s.mends.end(), [](const Mend& m) { return m.safe; }); }));
+    auto* list = new QWidget;
+    auto* column = new QVBoxLayout(list);
+    column->setContentsMargins(0, 4, 6, 4);
+    column->setSpacing(8);
+    if (snags.empty()) column->addWidget(mutedLabel(m_session.hasSong() ? tr("Every part has its sound and nothing stands in the way.") : tr("Add a song, and what is odd about it is listed here.")));
+    std::optional<Step> step;
+    int number = 0;
+    for (const Snag& snag : snags) {
+        if (step != snag.step) column->addWidget(mutedLabel(stepName(snag.step)));
+        step = snag.step;
+        column->addWidget(cardFor(snag, number++));
+    }
+    column->addStretch();
+    const int at = m_area->verticalScrollBar()->value();
+    m_area->setWidget(list);
+    m_area->verticalScrollBar()->setValue(at);
+}
+
+QWidget* SnagDrawer::cardFor(const Snag& snag, int number) {
+    auto* card = new SnagCard([this, number] {
+        const Snag chosen = m_session.snags()[static_cast<std::size_t>(number)];
+        if (chosen.part) m_session.selectPart(chosen.part);
+        if (!m_session.player().isPlaying()) m_session.seek(chosen.place);
+        Q_EMIT goTo(static_cast<int>(chosen.step));
+    });
+    card->setAccessibleName(QString::fromStdString(snag.what));
+    card->setAccessibleDescription(QString::fromStdString(snag.why));
+    auto* what = new QLabel(QString::fromStdString(snag.what));
+    what->setWordWrap(true);
+    what->setFont(textFont(9.5, QFont::Medium));
+    card->column()->addWidget(what);
+    card->column()->addWidget(mutedLabel(QString::fromStdString(snag.why)));
+    auto* mends = new QWidget;
+    auto* flow = new FlowLayout(6, mends);
+    for (std::size_t i = 0; i < snag.mends.size(); ++i) {
+        auto* mend = button(QString::fromStdString(snag.mends[i].label), i == 0 && snag.mends.size() > 1);
+        mend->setFont(textFont(9));
+        connect(mend, &QPushButton::clicked, this, [this, number, i] {
+            const Snag chosen = m_session.snags()[static_cast<std::size_t>(number)];
+            m_session.edit(QString::fromStdString(chosen.mends[i].label), chosen.mends[i].apply);
+        });
+        flow->addWidget(mend);
+    }
+    card->column()->addWidget(mends);
+    return card;
+}
+
+void SnagDrawer::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape) Q_EMIT closed();
+    else QFrame::keyPressEvent(event);
+}
+
+} // namespace cobbleway

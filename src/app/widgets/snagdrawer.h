@@ -1,0 +1,33 @@
+#pragma once
+#include <QFrame>
+
+class QLabel;
+class QPushButton;
+class QScrollArea;
+
+namespace cobbleway {
+
+class Session;
+struct Snag;
+
+/// The drawer on the right: snags by step, each with its mends as buttons.
+class SnagDrawer : public QFrame {
+    Q_OBJECT
+  public:
+    explicit SnagDrawer(Session& session, QWidget* parent = nullptr);
+
+  Q_SIGNALS:
+    void goTo(int step); ///< the page where the snag lies, 0-based
+    void closed();
+
+  private:
+    void refresh();
+    QWidget* cardFor(const Snag& snag, int number);
+    void keyPressEvent(QKeyEvent* event) override;
+    Session& m_session;
+    QScrollArea* m_area;
+    QLabel* m_count;
+    QPushButton* m_all;
+};
+
+} // namespace cobbleway
