@@ -63,7 +63,7 @@ void march(Score& score, double start, const char* tuneText, const char* chordTe
 }
 
 void nameAll(Score& score) {
-    score.text(0, 0, cobbleway::meta::trackName, shiftJis("潮だるみ行進曲"));
+    score.text(0, 0, cobbleway::meta::trackName, shiftJis("Slack Water March 潮だるみ行進曲"));
     score.text(0, 0, cobbleway::meta::text, shiftJis("港の楽隊のために"));
     score.text(0, 0, cobbleway::meta::copyright, shiftJis("港町楽団 灯籠祭り"));
     const std::pair<int, const char*> names[] = {{cornet, "第一コルネット"}, {secondCornet, "第二コルネット"}, {clarinet, "クラリネット"}, {horn, "ホルン"}, {trombone, "トロンボーン"}, {euphonium, "ユーフォニアム"},

@@ -110,7 +110,7 @@ void Lanes::sendState(std::size_t slot) {
         if (state.controllers[number] >= 0) control(static_cast<std::uint8_t>(number), state.controllers[number]);
     if (state.bend != 8192) send(slot, {0, 0xE0, static_cast<std::uint8_t>(state.bend & 0x7F), static_cast<std::uint8_t>(state.bend >> 7)});
     if (state.pressure >= 0) send(slot, {0, 0xD0, static_cast<std::uint8_t>(state.pressure), 0});
-    if (!m_plan->parts[slot].schedule->drums)
+    if (m_sounding && !m_plan->parts[slot].schedule->drums)
         for (std::size_t key = 0; key < 128; ++key)
             if (state.velocity[key] > 0) send(slot, {0, 0x90, static_cast<std::uint8_t>(key), state.velocity[key]});
     m_lanes[slot].state = state;
@@ -140,12 +140,14 @@ void Lanes::seek(double frame) {
     }
 }
 
-void Lanes::release() {
-    if (!m_plan) return;
+void Lanes::setSounding(bool sounding) {
+    m_sounding = sounding;
+    if (!m_plan || sounding) return;
     for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot) {
-        const std::size_t at = m_lanes[slot].at;
-        leave(*m_plan, slot);
-        m_lanes[slot].at = at;
+        for (const Voice& voice : m_plan->parts[slot].voices)
+            if (voice.instrument) voice.instrument->release(static_cast<int>(slot));
+        m_lanes[slot].state.velocity.fill(0);
+        m_lanes[slot].state.count.fill(0);
     }
 }
 

@@ -31,11 +31,13 @@ class Lanes {
     Plan* swap(Plan* plan);
     [[nodiscard]] Plan* plan() const { return m_plan; }
 
-    /// Moves to a frame of the song: releases everything, then chases controllers, sounds and held notes.
+    /// Whether notes sound. While they do not, places and plans change in silence; controllers are kept right
+    /// all the same. Going silent releases all notes; the tails ring on.
+    void setSounding(bool sounding);
+    /// Moves to a frame of the song: releases everything, then chases controllers, sounds and, when sounding,
+    /// held notes.
     void seek(double frame);
     [[nodiscard]] double frame() const { return m_frame; }
-    /// Releases all notes; the tails ring on.
-    void release();
 
     /// Renders up to `frames` (a multiple of blockFrames), into plan()->blocks; gives how many were rendered.
     /// The place moves by `pace` song frames each frame (0 stands still: tails only), and no further than
@@ -59,6 +61,7 @@ class Lanes {
     Plan* m_plan = nullptr;
     std::vector<Lane> m_lanes;
     double m_frame = 0;
+    bool m_sounding = true;
 };
 
 /// Sums the parts of a plan with levels of its own into stereo, with the room.

@@ -97,6 +97,12 @@ class FontInstrument final : public Instrument {
         fluid_synth_program_select(unit.synth.get(), slot % slotsPerSynth, unit.font, bank, program);
     }
 
+    void release(int slot) override {
+        if (slot < 0 || slot >= m_slots) return;
+        fluid_synth_cc(synthOf(slot), slot % slotsPerSynth, cc::sustain, 0);
+        fluid_synth_all_notes_off(synthOf(slot), slot % slotsPerSynth);
+    }
+
     void reset(int slot) override {
         if (slot < 0 || slot >= m_slots) return;
         fluid_synth_t* synth = synthOf(slot);

@@ -33,6 +33,8 @@ class Instrument {
     virtual void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) = 0;
     /// The sound of notes that begin from now on. `bank` 0–127, 128 for kits; `program` 0-based.
     virtual void choose(int slot, int bank, int program) = 0;
+    /// Releases the slot's notes; controllers stay, so that tails keep their level.
+    virtual void release(int slot) = 0;
     /// Releases the slot's notes and sets its controllers to what General MIDI starts with.
     virtual void reset(int slot) = 0;
     /// Adds `frames` (a multiple of blockFrames, at most maxFrames) of sound to each slot's block. `out` has a

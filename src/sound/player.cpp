@@ -8,7 +8,7 @@
 
 namespace cobbleway {
 
-Player::Player() : m_mixer(std::make_unique<Mixer>(maxSlots, liveRate)) {}
+Player::Player() : m_mixer(std::make_unique<Mixer>(maxSlots, liveRate)) { m_lanes.setSounding(false); }
 
 Player::~Player() {
     m_output.reset(); // the audio thread has ended after this
@@ -88,18 +88,16 @@ void Player::obey(const Command& command) {
     switch (command.what) {
     case What::Plan: takePlan(command.plan); break;
     case What::Play:
+        m_lanes.setSounding(true);
         if (m_lanes.plan() && m_lanes.frame() >= static_cast<double>(m_lanes.plan()->endFrame)) m_lanes.seek(0);
         else m_lanes.seek(m_lanes.frame());
         m_running = true;
         break;
     case What::Stop:
         m_running = false;
-        m_lanes.release();
+        m_lanes.setSounding(false);
         break;
-    case What::Seek:
-        m_lanes.seek(command.a);
-        if (!m_running) m_lanes.release();
-        break;
+    case What::Seek: m_lanes.seek(command.a); break;
     case What::Loop:
         m_loopStart = command.a;
         m_loopEnd = command.b;
@@ -143,7 +141,7 @@ int Player::renderBlock() {
         } else {
             m_running = false;
             m_playing = false;
-            m_lanes.release();
+            m_lanes.setSounding(false);
         }
     }
     m_frame = m_lanes.frame();

@@ -55,7 +55,7 @@ RenderEnd renderMixes(Plan& plan, const std::vector<MixOrder>& orders, const Ren
     RenderEnd result = RenderEnd::Done;
     while (lanes.frame() < end || (silent < silentSeconds * plan.rate && tail < longestTailSeconds * plan.rate)) {
         const bool inTail = lanes.frame() >= end;
-        if (inTail && !released) lanes.release();
+        if (inTail && !released) lanes.setSounding(false);
         released = inTail;
         const int frames = lanes.render(maxFrames, inTail ? 0 : pace, end);
         float peak = 0;
@@ -76,7 +76,6 @@ RenderEnd renderMixes(Plan& plan, const std::vector<MixOrder>& orders, const Ren
             options.progress(end > 0 ? std::min(1.0, lanes.frame() / end) : 1);
         }
     }
-    lanes.release();
     lanes.swap(nullptr);
     return result;
 }

@@ -59,6 +59,7 @@ QString styleSheetOf(const Theme& t) {
     const std::pair<const char*, QColor> names[] = {{"@ground", t.ground}, {"@panel", t.panel}, {"@raised", t.raised}, {"@line", t.line}, {"@ink", t.ink}, {"@muted", t.muted},
                                                     {"@onAction", t.onAction}, {"@action", t.action}, {"@selected", t.selected}, {"@ochreInk", t.ochreInk}, {"@ochreGround", t.ochreGround}, {"@ochre", t.ochre},
                                                     {"@brickGround", t.brickGround}, {"@brick", t.brick}, {"@stone", t.stone}, {"@moss", t.moss}};
+    sheet.replace(QStringLiteral("@theme"), t.dark ? QStringLiteral("dark") : QStringLiteral("light"));
     for (const auto& [name, colour] : names) sheet.replace(QLatin1String(name), colour.name());
     return sheet;
 }
@@ -67,9 +68,9 @@ QString styleSheetOf(const Theme& t) {
 class SvgIcon final : public QIconEngine {
   public:
     SvgIcon(QByteArray svg, QColor colour) : m_svg(std::move(svg)), m_colour(colour) {}
-    void paint(QPainter* painter, const QRect& rect, QIcon::Mode mode, QIcon::State) override {
+    void paint(QPainter* painter, const QRect& rect, QIcon::Mode mode, QIcon::State state) override {
         QByteArray svg = m_svg;
-        const QColor colour = mode == QIcon::Disabled ? QColor(current.dark ? "#6C7276" : "#A09C92") : (m_colour.isValid() ? m_colour : current.ink);
+        const QColor colour = state == QIcon::On ? current.onAction : mode == QIcon::Disabled ? QColor(current.dark ? "#6C7276" : "#A09C92") : (m_colour.isValid() ? m_colour : current.ink);
         svg.replace("currentColor", colour.name().toLatin1());
         QSvgRenderer(svg).render(painter, rect);
     }

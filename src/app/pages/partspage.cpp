@@ -27,7 +27,7 @@
 namespace cobbleway {
 namespace {
 
-constexpr int rowHeight = 45, nameWidth = 188, fanWidth = 214;
+constexpr int rowHeight = 45, nameWidth = 216, fanWidth = 214;
 
 /// A part's row: name, what it asks for, its notes along the song, remarks.
 class PartRow final : public QStyledItemDelegate {
@@ -60,13 +60,12 @@ class PartRow final : public QStyledItemDelegate {
     /// Remarks from the right; gives where they begin.
     [[nodiscard]] double paintPills(QPainter& painter, const Part& part, const QRectF& card) const {
         double right = card.right() - 12;
-        int shown = 0;
-        for (const Snag& snag : m_session.snags()) {
-            if (snag.part != part.id || snag.step != Step::Parts || ++shown > 1) continue;
-            right = paintPill(painter, right, card.center().y(), QString::fromStdString(snag.pill), snag.serious ? Tone::Wrong : Tone::Look).left() - 6;
-        }
+        const Snag* weightiest = nullptr; // one remark a row; what changes the sound goes first
+        for (const Snag& snag : m_session.snags())
+            if (snag.part == part.id && (!weightiest || snag.serious || weightiest->step == Step::Parts)) weightiest = &snag;
+        if (weightiest) right = paintPill(painter, right, card.center().y(), QString::fromStdString(weightiest->pill), weightiest->serious ? Tone::Wrong : Tone::Look).left() - 6;
         if (volumeMoves(m_session.song(), part)) right = paintPill(painter, right, card.center().y(), tr("level moves"), Tone::Good).left() - 6;
-        return std::min(right, card.right() - 118); // lanes of all rows keep one scale
+        return std::min(right, card.right() - 190); // lanes of all rows keep one scale
     }
     Session& m_session;
 };
@@ -204,15 +203,17 @@ PartsPage::PartsPage(Session& session, QWidget* parent) : QWidget(parent), m_ses
     m_fan = new FanPicture(session, m_rows, m_model);
 
     m_came = mutedLabel();
+    m_came->setWordWrap(false);
     m_asParts = mutedLabel();
     auto* top = new QHBoxLayout;
+    top->setSpacing(8);
     auto* left = new QHBoxLayout;
     left->addWidget(titleLabel(tr("As it came")));
     left->addWidget(m_came, 1);
     auto* leftBox = new QWidget;
     leftBox->setLayout(left);
     left->setContentsMargins(0, 0, 0, 0);
-    leftBox->setFixedWidth(fanWidth);
+    leftBox->setFixedSize(fanWidth - 8, 29);
     top->addWidget(leftBox);
     top->addWidget(titleLabel(tr("As parts")));
     top->addWidget(m_asParts, 1);

@@ -86,6 +86,7 @@ PracticePage::PracticePage(Session& session, QWidget* parent) : QWidget(parent),
     auto* top = new QHBoxLayout;
     top->addWidget(titleLabel(tr("Practice")));
     top->addWidget(mutedLabel(tr("Who leads, who backs, who rests")), 1);
+    top->addStrut(29); // as high as the other pages' buttons
 
     m_area->setWidgetResizable(true);
     m_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -94,7 +95,7 @@ PracticePage::PracticePage(Session& session, QWidget* parent) : QWidget(parent),
     m_back->setDecimals(1);
     m_back->setSuffix(tr(" dB"));
     m_back->setAccessibleName(tr("Level of the back while a part leads"));
-    m_back->setFixedWidth(72);
+    m_back->setFixedWidth(84);
     m_room = new QSpinBox;
     m_room->setRange(0, 100);
     m_room->setSuffix(tr(" %"));
@@ -102,6 +103,7 @@ PracticePage::PracticePage(Session& session, QWidget* parent) : QWidget(parent),
     m_room->setFixedWidth(60);
     auto* levels = new QHBoxLayout;
     levels->setContentsMargins(12, 8, 10, 10);
+    levels->setSpacing(8);
     levels->addWidget(new QLabel(tr("Back is")));
     levels->addWidget(m_back);
     levels->addStretch();
@@ -112,7 +114,7 @@ PracticePage::PracticePage(Session& session, QWidget* parent) : QWidget(parent),
     roles->column()->setSpacing(0);
     roles->column()->addWidget(m_area, 1);
     roles->column()->addLayout(levels);
-    roles->setFixedWidth(292);
+    roles->setFixedWidth(322);
 
     m_name = titleLabel();
     m_bars = mutedLabel();

@@ -15,6 +15,8 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <array>
+#include <map>
+#include <utility>
 
 namespace cobbleway {
 namespace {
@@ -260,10 +262,14 @@ void SongsPage::fillCard() {
         column->addWidget(titleLabel(tr("What is left to decide")));
         const auto& snags = m_session.snags();
         if (snags.empty()) column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("nothing")));
-        shown = 0;
-        for (const Snag& snag : snags)
-            if (snag.step == Step::Sounds && shown++ < 3) column->addWidget(pillLine(QString::number(shown), Tone::Look, QString::fromStdString(snag.what)));
-        if (!snags.empty()) column->addWidget(mutedLabel(stepText(snags)));
+        std::map<std::string, int> alike;
+        for (const Snag& snag : snags) ++alike[snag.kind];
+        for (const Snag& snag : snags) {
+            const int count = std::exchange(alike[snag.kind], 0); // each kind once, where it first stands
+            if (count > 0) column->addWidget(pillLine(QString::number(count), Tone::Look, count == 1 ? QString::fromStdString(snag.what) : tr("parts: %1").arg(QString::fromStdString(snag.pill))));
+        }
+        const QString where = stepText(snags);
+        if (!where.isEmpty()) column->addWidget(mutedLabel(where));
     }
     column->addStretch();
     m_card->column()->addWidget(m_cardBody);

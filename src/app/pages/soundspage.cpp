@@ -23,7 +23,7 @@
 namespace cobbleway {
 namespace {
 
-constexpr int rowHeight = 49;
+constexpr int rowHeight = 47;
 
 /// A part's row: what it asks for, the link, the sound, its notes against the sound's range.
 class SoundRow final : public QStyledItemDelegate {

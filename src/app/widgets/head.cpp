@@ -7,6 +7,7 @@
 #include <QAction>
 #include <QHBoxLayout>
 #include <QPainter>
+#include <QStyle>
 #include <algorithm>
 #include <cmath>
 
@@ -70,7 +71,8 @@ void Head::refresh() {
     m_snags->setText(count ? tr("Snags %1").arg(count) : tr("No snags"));
     m_snags->setProperty("look", count ? "snags" : "");
     m_snags->setIcon(icon(count ? QStringLiteral("flag") : QStringLiteral("check"), count ? theme().ochreInk : theme().moss));
-    m_snags->setStyleSheet(m_snags->styleSheet()); // takes the property up
+    m_snags->style()->unpolish(m_snags); // takes the property up
+    m_snags->style()->polish(m_snags);
 }
 
 void Head::paintEvent(QPaintEvent*) {

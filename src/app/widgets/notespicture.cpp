@@ -80,9 +80,10 @@ std::pair<int, int> NotesPicture::keySpan() const {
 void NotesPicture::paintGrid(QPainter& painter, std::pair<int, int> span) const {
     const QRectF a = area();
     const double step = a.height() / (span.second - span.first + 1);
-    const int every = step * 2 < 15 ? (step * 4 < 15 ? 12 : 4) : 2;
+    const bool all = step * 2 > 15;
     for (int key = span.first; key <= span.second; ++key) {
-        if (key % 12 % every != 0) continue;
+        const int place = key % 12; // C always; with room G, then E and A too
+        if (place != 0 && !(all && (place == 4 || place == 7 || place == 9)) && !(!all && step * 6 > 15 && place == 7)) continue;
         const double y = a.bottom() - (key - span.first + 0.5) * step;
         QColor lineColour = theme().line;
         lineColour.setAlpha(key % 12 == 0 ? 255 : 110);

@@ -278,7 +278,8 @@ SongStrip::SongStrip(Session& session, QAction* toStart, QAction* play, QAction*
     const auto button = [](QAction* action, const QString& iconName, const QString& text, QSize size) {
         auto* b = new QToolButton;
         b->setDefaultAction(action);
-        if (!iconName.isEmpty()) b->setIcon(icon(iconName));
+        if (!iconName.isEmpty()) action->setIcon(icon(iconName)); // the button follows its action
+        if (!text.isEmpty()) action->setIconText(text);
         b->setToolButtonStyle(text.isEmpty() ? Qt::ToolButtonIconOnly : Qt::ToolButtonTextBesideIcon);
         b->setFixedSize(size);
         b->setAccessibleName(action->text().remove(QLatin1Char('&')));

@@ -1,0 +1,122 @@
+/// cobbleway-pictures: takes the pictures in docs/screenshots from the demo set.
+/// Usage: cobbleway-pictures FOLDER
+#include "app/look/theme.h"
+#include "app/mainwindow.h"
+#include "app/pages/exportpage.h"
+#include "app/session/session.h"
+#include "app/widgets/surface.h"
+#include "files/shipped.h"
+#include "song/edits.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QStandardPaths>
+#include <QTemporaryDir>
+#include <cstdio>
+#include <functional>
+
+namespace {
+
+using namespace cobbleway;
+
+bool waitUntil(const std::function<bool()>& done, int milliseconds = 60000) {
+    QElapsedTimer clock;
+    clock.start();
+    while (!done() && clock.elapsed() < milliseconds) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
+    return done();
+}
+
+class Photographer {
+  public:
+    Photographer(MainWindow& window, QDir folder) : m_window(window), m_folder(std::move(folder)) {}
+    void take(const QString& name) {
+        waitUntil([] { return false; }, 180); // let layouts and the playhead settle
+        const QString path = m_folder.filePath(name + QStringLiteral(".png"));
+        if (!m_window.grab().save(path)) std::fprintf(stderr, "%s cannot be written\n", qPrintable(path));
+    }
+
+  private:
+    MainWindow& m_window;
+    QDir m_folder;
+};
+
+PartId partNamed(const Session& session, const std::string& name) {
+    for (const Part& part : session.song().parts)
+        if (part.name == name) return part.id;
+    return 0;
+}
+
+bool takeAll(Session& session, MainWindow& window, const QString& folder, const QString& exports) {
+    const QDir demo(QString::fromStdString(shippedFile("demo").string()));
+    session.setCatalogue(scanFonts(FontFolders{shippedFile("house.sf2"), {}, {}}, houseFontId));
+    QStringList paths;
+    for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "pilots-evening-song.kar", "SLACKW~1.MID"}) paths << demo.filePath(QLatin1String(name));
+    session.addPaths(paths);
+    if (!waitUntil([&] { return session.set().songs.size() == 4 && !session.isBusy(); })) return false;
+    if (!session.player().open("silent")) return false;
+    Photographer camera(window, QDir(folder));
+    const auto bar = [&](int number) { return session.song().tempo->barStart(number); };
+    session.openSong(3);
+    camera.take(QStringLiteral("songs"));
+    session.openSong(0);
+    session.setLoop({bar(25), bar(41), true});
+    session.seek(bar(25) + session.song().tempo->quarter());
+    session.setPace(80);
+    session.selectPart(partNamed(session, "Guitar"));
+    window.showPage(1);
+    camera.take(QStringLiteral("parts"));
+    window.showSnags(true);
+    camera.take(QStringLiteral("snags"));
+    window.showSnags(false);
+    window.showPage(2);
+    session.edit(QStringLiteral("Use Acoustic Bass"), [&](const Song& song) { return edits::chooseSound(song, session.selectedPart(), {houseFontId, 0, 32, "Acoustic Bass"}); });
+    camera.take(QStringLiteral("sounds"));
+    applyTheme(ThemeChoice::Dark);
+    Q_EMIT session.songChanged();
+    Q_EMIT session.setChanged();
+    camera.take(QStringLiteral("sounds-dark"));
+    applyTheme(ThemeChoice::Light);
+    Q_EMIT session.songChanged();
+    Q_EMIT session.setChanged();
+    session.selectPart(partNamed(session, "Clarinets"));
+    session.edit(QStringLiteral("In front"), [&](const Song& song) { return edits::setRole(edits::putInFront(song, session.selectedPart()), partNamed(session, "Glass bells"), Role::Off); });
+    window.showPage(3);
+    session.seek(bar(27) + session.song().tempo->quarter() / 2);
+    camera.take(QStringLiteral("practice"));
+    window.showPage(4);
+    window.exportPage()->setFolder(exports);
+    const PartId clarinets = session.selectedPart();
+    window.exportPage()->model()->tickOnly([clarinets](const ExportItem& item) { return item.part == clarinets || item.kind == ExportItem::Kind::Full || item.isMidi(); });
+    window.exportPage()->write();
+    if (!waitUntil([&] { return !window.exportPage()->isWriting(); })) return false;
+    window.exportPage()->setFolder(QStringLiteral("Music/Lantern festival"));
+    camera.take(QStringLiteral("export"));
+    return true;
+}
+
+} // namespace
+
+int main(int count, char** words) {
+    QApplication::setApplicationName(QStringLiteral("cobbleway-pictures"));
+    QStandardPaths::setTestModeEnabled(true);
+    QTemporaryDir settings, exports;
+    qputenv("XDG_CONFIG_HOME", settings.path().toUtf8());
+    QApplication application(count, words);
+    if (count != 2) {
+        std::fprintf(stderr, "Usage: cobbleway-pictures FOLDER\n");
+        return 1;
+    }
+    loadFonts();
+    applyTheme(ThemeChoice::Light);
+    installSurfaceAccess();
+    Session session;
+    MainWindow window(session);
+    window.askAboutChanges = [] { return 0x00800000; }; // discard
+    window.resize(1280, 800);
+    window.show();
+    QDir().mkpath(QString::fromLocal8Bit(words[1]));
+    const bool done = takeAll(session, window, QString::fromLocal8Bit(words[1]), exports.path());
+    if (!done) std::fprintf(stderr, "The pictures could not all be taken.\n");
+    return done ? 0 : 1;
+}
