@@ -26,7 +26,7 @@ install_packages() {
     { tail -15 /tmp/cobbleway-apt.log >&2; fail "packages could not be installed (apt-get install)."; }
 }
 
-BUILD_PACKAGES=(cmake ninja-build g++ pkg-config qt6-base-dev libqt6svg6-dev libgl-dev libfluidsynth-dev
+BUILD_PACKAGES=(cmake ninja-build g++ pkg-config qt6-base-dev qt6-svg-dev libgl-dev libfluidsynth-dev
   librtaudio-dev libsndfile1-dev libebur128-dev libuchardet-dev nlohmann-json3-dev)
 
 # build PRESET [CMAKE OPTION…]

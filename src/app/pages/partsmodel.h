@@ -1,7 +1,5 @@
 #pragma once
-#ifndef Q_MOC_RUN // moc 6.4 stumbles over <concepts> in the standard library
 #include "song/song.h"
-#endif
 
 #include <QAbstractListModel>
 #include <vector>

@@ -1,7 +1,5 @@
 #pragma once
-#ifndef Q_MOC_RUN // moc 6.4 stumbles over <concepts> in the standard library
 #include "font/catalogue.h"
-#endif
 
 #include <QAbstractListModel>
 #include <QFrame>

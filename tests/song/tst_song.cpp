@@ -1,0 +1,251 @@
+#include "support/support.h"
+
+#include "song/realise.h"
+#include "song/tomidi.h"
+
+#include <algorithm>
+
+using namespace support;
+
+namespace {
+
+using Row = std::tuple<Tick, int, int, int>;
+
+/// A track's channel events, sorted; a note-off of either form counts as velocity 0 (MIDI 1.0: the same thing).
+std::vector<Row> channelRows(const Track& track) {
+    std::vector<Row> rows;
+    for (const Event& event : track.events)
+        if (event.isChannel()) rows.emplace_back(event.tick, event.isNoteOff() ? 0x90 | event.channel().value : event.status, event.data1, event.isNoteOff() ? 0 : event.data2);
+    std::sort(rows.begin(), rows.end());
+    return rows;
+}
+std::vector<Row> channelRows(const MidiFile& file) {
+    std::vector<Row> rows;
+    for (const Track& track : file.tracks)
+        for (const Row& row : channelRows(track)) rows.push_back(row);
+    std::sort(rows.begin(), rows.end());
+    return rows;
+}
+std::vector<std::pair<Tick, int>> metaRows(const Track& track) {
+    std::vector<std::pair<Tick, int>> rows;
+    for (const Event& event : track.events)
+        if (!event.isChannel()) rows.emplace_back(event.tick, event.data1);
+    return rows;
+}
+
+} // namespace
+
+class TestSong : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void splittingTheSpecificationsFirstFormGivesTheSecond();
+    void joiningTheSecondGivesTheFirst();
+    void splitAndJoinLoseNoEvent_data();
+    void splitAndJoinLoseNoEvent();
+    void partsAreByTrackPortAndChannel();
+    void namesAreGoodAndUnlike();
+    void drumsByChannelAndByMessage_data();
+    void drumsByChannelAndByMessage();
+    void emptyPartsAreSetAside();
+    void sectionsComeFromMarkers();
+    void titles_data();
+    void titles();
+    void pairsNotesFirstInFirstOut();
+    void shiftsKeysAndFoldsThemBack();
+    void chosenSoundDropsProgramsFromTheData();
+    void writesChangesIn();
+    void demoSongsAreWhatTheyShouldBe();
+};
+
+void TestSong::splittingTheSpecificationsFirstFormGivesTheSecond() {
+    // SMF 1.0 (RP-001) prints one piece in both forms.
+    const MidiFile split = toMidi(songOf(specificationFormat0()), Layout::TrackPerPart);
+    const MidiFile wanted = readMidi(specificationFormat1(), "x").value().midi;
+    QCOMPARE(split.type, 1);
+    QCOMPARE(split.tracks.size(), wanted.tracks.size());
+    for (std::size_t t = 0; t < wanted.tracks.size(); ++t) {
+        QCOMPARE(channelRows(split.tracks[t]), channelRows(wanted.tracks[t]));
+        QCOMPARE(metaRows(split.tracks[t]), metaRows(wanted.tracks[t]));
+        QCOMPARE(split.tracks[t].end, wanted.tracks[t].end);
+    }
+}
+
+void TestSong::joiningTheSecondGivesTheFirst() {
+    const MidiFile joined = toMidi(songOf(specificationFormat1()), Layout::SingleTrack);
+    const MidiFile wanted = readMidi(specificationFormat0(), "x").value().midi;
+    QCOMPARE(joined.type, 0);
+    QCOMPARE(joined.tracks.size(), std::size_t{1});
+    QCOMPARE(channelRows(joined), channelRows(wanted));
+    QCOMPARE(metaRows(joined.tracks[0]), metaRows(wanted.tracks[0]));
+    QCOMPARE(joined.tracks[0].end, wanted.tracks[0].end);
+}
+
+void TestSong::splitAndJoinLoseNoEvent_data() {
+    QTest::addColumn<QString>("name");
+    for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "pilots-evening-song.kar", "SLACKW~1.MID"}) QTest::newRow(name) << name;
+}
+
+void TestSong::splitAndJoinLoseNoEvent() {
+    QFETCH(QString, name);
+    const Song song = demoSong(qPrintable(name));
+    const auto wanted = channelRows(song.source->midi);
+    const MidiFile split = toMidi(song, Layout::TrackPerPart);
+    QCOMPARE(channelRows(split), wanted);
+    const Song again = songOf(split);
+    QCOMPARE(channelRows(toMidi(again, Layout::SingleTrack)), wanted);
+    QCOMPARE(*again.tempo, *song.tempo);
+    QCOMPARE(again.sections, song.sections);
+}
+
+void TestSong::partsAreByTrackPortAndChannel() {
+    Builder b(1, 2);
+    b.note(0, 0, 1, 60).note(1, 0, 1, 60).note(0, 0, 1, 64, 100, 1);
+    b.file.addMeta(1, 0, meta::port, std::vector<std::uint8_t>{1});
+    b.file.addChannel(1, 0, 0x90, 67, 100, 1);
+    b.file.addChannel(1, 500, 0x80, 67, 64, 1);
+    std::stable_sort(b.file.tracks[1].events.begin(), b.file.tracks[1].events.end(), [](const Event& x, const Event& y) { return x.port < y.port; });
+    const Song song = b.song();
+    QCOMPARE(song.parts.size(), std::size_t{4});
+    QCOMPARE(song.parts[3].port, 1);
+    QCOMPARE(song.parts[3].channel, Channel{0});
+}
+
+void TestSong::namesAreGoodAndUnlike() {
+    Builder b(1, 3);
+    b.program(0, 0, 56).note(0, 0, 1, 60).program(1, 0, 56).note(1, 0, 1, 60).note(9, 0, 1, 38).note(2, 0, 1, 50);
+    b.file.addText(1, 0, meta::trackName, "Ferry bell");
+    b.note(4, 0, 1, 80, 90, 1);
+    b.file.addText(2, 0, meta::trackName, "Ferry bell");
+    b.note(5, 0, 1, 80, 90, 2);
+    std::vector<std::string> names;
+    for (const Part& part : b.song().parts) names.push_back(part.name);
+    QCOMPARE(names, (std::vector<std::string>{"Trumpet", "Trumpet 2", "Drums", "Channel 3", "Ferry bell", "Ferry bell 2"}));
+}
+
+void TestSong::drumsByChannelAndByMessage_data() {
+    QTest::addColumn<QByteArray>("sysex");
+    QTest::addColumn<int>("channel"); // 1-based
+    QTest::addColumn<int>("msb");
+    QTest::addColumn<bool>("drums");
+    QTest::newRow("channel 10 by custom (RP-003)") << QByteArray() << 10 << -1 << true;
+    QTest::newRow("channel 11 is not") << QByteArray() << 11 << -1 << false;
+    QTest::newRow("GS makes channel 11 drums") << QByteArray("41 10 42 12 40 1A 15 02 0F F7") << 11 << -1 << true;
+    QTest::newRow("GS makes channel 10 pitched") << QByteArray("41 10 42 12 40 10 15 00 1B F7") << 10 << -1 << false;
+    QTest::newRow("XG bank 127") << QByteArray("43 10 4C 00 00 7E 00 F7") << 11 << 127 << true;
+    QTest::newRow("bank 127 without XG") << QByteArray() << 11 << 127 << false;
+    QTest::newRow("GM2 bank 120") << QByteArray("7E 7F 09 03 F7") << 5 << 120 << true;
+    QTest::newRow("GM2 bank 121 on channel 10") << QByteArray("7E 7F 09 03 F7") << 10 << 121 << false;
+}
+
+void TestSong::drumsByChannelAndByMessage() {
+    QFETCH(QByteArray, sysex);
+    QFETCH(int, channel);
+    QFETCH(int, msb);
+    QFETCH(bool, drums);
+    Builder b;
+    if (!sysex.isEmpty()) b.sysex(sysex.constData());
+    if (msb >= 0) b.cc(channel - 1, 0.01, cc::bankMsb, msb);
+    b.program(channel - 1, 0.02, 0).note(channel - 1, 0.1, 0.5, 40);
+    QCOMPARE(b.song().parts[0].drums, drums);
+}
+
+void TestSong::emptyPartsAreSetAside() {
+    const Song song = Builder().program(3, 0, 10).note(0, 0, 1, 60).cc(5, 0, 7, 90).song();
+    QCOMPARE(song.parts.size(), std::size_t{3});
+    QVERIFY(!song.parts[0].aside && song.parts[1].aside && song.parts[2].aside);
+    QCOMPARE(channelRows(toMidi(song, Layout::TrackPerPart)), channelRows(song.source->midi)); // set aside, not lost
+}
+
+void TestSong::sectionsComeFromMarkers() {
+    const Song song = demoSong("lantern_quay.mid");
+    std::vector<std::string> names;
+    for (const Section& section : song.sections) names.push_back(section.name);
+    QCOMPARE(names, (std::vector<std::string>{"Intro", "Quayside", "Lanterns lit", "Quayside", "Procession", "Home"}));
+    QCOMPARE(song.sections.back().end, song.end);
+    QCOMPARE(song.tempo->position(song.sections[1].start), (Position{9, 1, 0}));
+}
+
+void TestSong::titles_data() {
+    QTest::addColumn<QString>("file");
+    QTest::addColumn<QString>("title");
+    QTest::newRow("lower case") << "lantern_quay.mid" << "Lantern Quay";
+    QTest::newRow("upper case") << "TIDE-MILL.MID" << "Tide Mill";
+    QTest::newRow("as it is") << "The Harbour by Night.mid" << "The Harbour by Night";
+    QTest::newRow("no ending") << "ropewalk" << "Ropewalk";
+}
+
+void TestSong::titles() {
+    QFETCH(QString, file);
+    QFETCH(QString, title);
+    QCOMPARE(QString::fromStdString(titleFromFileName(file.toStdString())), title);
+}
+
+void TestSong::pairsNotesFirstInFirstOut() {
+    const Song song = Builder().note(0, 0, 2, 60, 80).note(0, 1, 2, 60, 100).song(); // one key, overlapping
+    const auto notes = realise(song, song.parts[0]).notes;
+    QCOMPARE(notes.size(), std::size_t{2});
+    QCOMPARE(notes[0].end, Tick{1920});
+    QCOMPARE(notes[1].end, Tick{2880});
+}
+
+void TestSong::shiftsKeysAndFoldsThemBack() {
+    QCOMPARE(shiftedKey(Key{60}, 12), Key{72});
+    QCOMPARE(shiftedKey(Key{120}, 12), Key{120});
+    QCOMPARE(shiftedKey(Key{3}, -12), Key{3});
+    Song song = Builder().note(0, 0, 1, 60).note(9, 0, 1, 60).song();
+    song.keyShift = 2;
+    song.parts[0].octaves = -1;
+    song.parts[1].octaves = -1;
+    QCOMPARE(realise(song, song.parts[0]).notes[0].key, Key{50});
+    QCOMPARE(realise(song, song.parts[1]).notes[0].key, Key{60}); // drums stay
+}
+
+void TestSong::chosenSoundDropsProgramsFromTheData() {
+    Song song = Builder().program(0, 0, 5).note(0, 0, 1, 60).cc(0, 1, 0, 8).program(0, 1, 6).note(0, 2, 1, 60).song();
+    song.parts[0].chosen = SoundRef{"house", 0, 32, "Bass"};
+    for (const Event& event : realise(song, song.parts[0]).events) QVERIFY(!event.isProgram() && !event.isController(cc::bankMsb));
+    const Song again = songOf(toMidi(song, Layout::TrackPerPart));
+    QCOMPARE(asksOf(again, again.parts[0]).size(), std::size_t{1});
+    QCOMPARE(asksOf(again, again.parts[0])[0].program, std::optional(Program{32}));
+}
+
+void TestSong::writesChangesIn() {
+    Song song = Builder().cc(0, 0, 7, 100).note(0, 0, 1, 60).note(1, 0, 1, 62).song();
+    song.parts[0].levelDb = -6;
+    song.parts[0].octaves = 1;
+    song.parts[0].pan = -1;
+    song.parts[0].name = "Ferry bell";
+    song.parts[0].nameGiven = true;
+    const Song again = songOf(toMidi(song, Layout::TrackPerPart));
+    QCOMPARE(again.parts[0].name, std::string("Ferry bell"));
+    int volume = -1, pan = -1;
+    for (const EventRef ref : *again.parts[0].events) {
+        if (again.event(ref).isController(cc::volume)) volume = again.event(ref).data2;
+        if (again.event(ref).isController(cc::pan)) pan = again.event(ref).data2;
+    }
+    QCOMPARE(volume, 71); // 100·10^(−6/40), the General MIDI volume law
+    QCOMPARE(pan, 1);
+    QCOMPARE(realise(again, again.parts[0]).notes[0].key, Key{72});
+}
+
+void TestSong::demoSongsAreWhatTheyShouldBe() {
+    const struct {
+        const char* name;
+        int type;
+        Dialect dialect;
+        int parts;
+    } songs[] = {{"lantern_quay.mid", 0, Dialect::GM, 10}, {"TIDEMILL.MID", 1, Dialect::GS, 8}, {"pilots-evening-song.kar", 1, Dialect::GM, 4}, {"SLACKW~1.MID", 0, Dialect::XG, 12}};
+    for (const auto& wanted : songs) {
+        const Song song = demoSong(wanted.name);
+        QCOMPARE(song.source->midi.type, wanted.type);
+        QCOMPARE(song.dialect, wanted.dialect);
+        QCOMPARE(static_cast<int>(std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; })), wanted.parts);
+        QVERIFY(song.seconds() > 90 && song.seconds() < 180);
+    }
+    const Song march = demoSong("SLACKW~1.MID");
+    QCOMPARE(march.parts[0].name, std::string("第一コルネット"));
+    QCOMPARE(std::count_if(march.parts.begin(), march.parts.end(), [](const Part& p) { return p.drums && !p.aside; }), 2);
+}
+
+QTEST_APPLESS_MAIN(TestSong)
+#include "tst_song.moc"

@@ -1,0 +1,215 @@
+#include "support/support.h"
+
+#include "song/edits.h"
+#include "sound/player.h"
+
+#include <thread>
+
+using namespace support;
+
+namespace {
+
+/// A player with no output: the test pulls the sound itself, block by block.
+struct Pulled {
+    Player player;
+    Catalogue fonts = testFont();
+    InstrumentBank bank{liveRate};
+    std::shared_ptr<Plan> plan;
+    std::vector<float> sound;
+
+    void show(const Song& song) {
+        plan = makePlan(song, fonts, matchSong(song, fonts), bank, plan.get());
+        player.setPlan(plan);
+    }
+    /// Pulls some seconds; gives the left channel of them.
+    std::vector<float> pull(double seconds) {
+        std::vector<float> block(2 * 256);
+        std::vector<float> stereo;
+        for (double t = 0; t < seconds; t += 256.0 / liveRate) {
+            player.process(block.data(), 256);
+            stereo.insert(stereo.end(), block.begin(), block.end());
+        }
+        return cut(stereo, 0, 0, seconds);
+    }
+};
+
+Song twoNotes() {
+    Song song = Builder().program(0, 0, 0).note(0, 0, 4, 60).program(1, 0, 0).note(1, 0, 4, 69).note(1, 4, 4, 76).song();
+    song.room = 0;
+    return song;
+}
+
+} // namespace
+
+class TestPlayer : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void playsFromAPlaceWithItsStateChased();
+    void seekingWhileStoppedIsSilent();
+    void loopsBetweenTwoPlaces();
+    void paceChangesSpeedNotPitch();
+    void stopsAtTheEnd();
+    void aNewSoundIsHeardSoonAndOthersGoOn();
+    void levelsGlideAtOnce();
+    void auditionsANote();
+    void silentOutputRunsInRealTime();
+    void manyActionsWhilePlaying();
+    void aNamedDeviceThatIsNotThereIsAnError();
+};
+
+void TestPlayer::playsFromAPlaceWithItsStateChased() {
+    Song song = Builder().program(0, 0, 1).cc(0, 0.1, 7, 30).bend(0, 0.2, 8192 + 4096).note(0, 0.5, 5, 69).song();
+    song.room = 0;
+    Pulled p;
+    p.show(song);
+    p.player.seek(3);
+    p.player.play();
+    const auto chased = p.pull(1);
+    Pulled q; // the same place reached by playing
+    q.show(song);
+    q.player.play();
+    q.pull(3);
+    const auto played = q.pull(1);
+    const std::vector<float> late(chased.begin() + 9600, chased.end()), lateToo(played.begin() + 9600, played.end());
+    QVERIFY(std::abs(db(rms(late), rms(lateToo))) < 0.1);
+    QVERIFY(std::abs(cents(frequencyOf(late, keyHz(70)), keyHz(70))) < 3);
+    QVERIFY(strength(late, keyHz(70) * 2) > 0.3 * strength(late, keyHz(70))); // program 1: second harmonic
+}
+
+void TestPlayer::seekingWhileStoppedIsSilent() {
+    Pulled p;
+    p.show(twoNotes());
+    p.player.seek(1);
+    QVERIFY(peak(p.pull(0.3)) < 1e-6F);
+    p.show(edits::chooseSound(twoNotes(), 1, {houseFontId, 0, 5, "x"}));
+    QVERIFY(peak(p.pull(0.3)) < 1e-6F);
+    QVERIFY(std::abs(p.player.seconds() - 1) < 0.01);
+}
+
+void TestPlayer::loopsBetweenTwoPlaces() {
+    Pulled p;
+    p.show(twoNotes());
+    p.player.setLoop(3.5, 4.5);
+    p.player.seek(3.5);
+    p.player.play();
+    p.pull(2.2);
+    QCOMPARE(p.player.loopRounds(), 2);
+    QVERIFY(p.player.seconds() >= 3.5 && p.player.seconds() < 4.5);
+    QVERIFY(p.player.isPlaying());
+    const auto tone = p.pull(0.25); // in the first half of the round: key 69 is held again
+    QVERIFY(strength(tone, keyHz(69)) > 5 * strength(tone, keyHz(76)));
+}
+
+void TestPlayer::paceChangesSpeedNotPitch() {
+    Pulled p;
+    p.show(twoNotes());
+    p.player.setPace(50);
+    p.player.play();
+    const auto tone = p.pull(2);
+    QVERIFY(std::abs(p.player.seconds() - 1) < 0.02);
+    QVERIFY(std::abs(cents(frequencyOf(tone, keyHz(69)), keyHz(69))) < 3);
+}
+
+void TestPlayer::stopsAtTheEnd() {
+    Pulled p;
+    p.show(Builder().program(0, 0, 0).note(0, 0, 0.5, 60).song());
+    p.player.play();
+    p.pull(1);
+    QVERIFY(!p.player.isPlaying());
+    p.player.play(); // from the start again
+    p.pull(0.1);
+    QVERIFY(p.player.isPlaying() && p.player.seconds() < 0.2);
+}
+
+void TestPlayer::aNewSoundIsHeardSoonAndOthersGoOn() {
+    Pulled p;
+    const Song song = twoNotes();
+    p.show(song);
+    p.player.play();
+    p.pull(1);
+    const auto before = p.pull(0.2);
+    p.show(edits::chooseSound(song, 1, {houseFontId, 0, 1, "x"})); // part 1: now with the second harmonic
+    const auto after = p.pull(0.2);
+    // Within 100 ms the new sound is there (the whole of it here), and the other part has no gap.
+    const std::vector<float> soon(after.begin() + 2400, after.begin() + 4800);
+    QVERIFY(strength(soon, keyHz(60) * 2) > 0.3 * strength(soon, keyHz(60)));
+    for (std::size_t from = 0; from + 2400 <= after.size(); from += 600) {
+        const std::vector<float> window(after.begin() + static_cast<std::ptrdiff_t>(from), after.begin() + static_cast<std::ptrdiff_t>(from) + 2400);
+        const std::vector<float> reference(before.begin(), before.begin() + 2400);
+        QVERIFY(std::abs(db(strength(window, keyHz(69)), strength(reference, keyHz(69)))) < 1);
+    }
+}
+
+void TestPlayer::levelsGlideAtOnce() {
+    Pulled p;
+    Song song = twoNotes();
+    p.show(song);
+    p.player.play();
+    const auto before = p.pull(1);
+    applyMix(*p.plan, edits::allBut(song, 1));
+    p.pull(0.02);
+    const auto after = p.pull(0.5);
+    QVERIFY(strength(after, keyHz(60)) < strength(before, keyHz(60)) * 0.01);
+    float jump = 0;
+    for (std::size_t i = 1; i < after.size(); ++i) jump = std::max(jump, std::abs(after[i] - after[i - 1]));
+    QVERIFY(jump < 0.05F);
+}
+
+void TestPlayer::auditionsANote() {
+    Pulled p;
+    p.show(twoNotes());
+    p.pull(0.05);
+    p.player.audition(1, Key{81}, Velocity{100});
+    QVERIFY(peak(p.pull(0.3)) > 0.01F);
+    p.player.audition(1, Key{81}, Velocity{0});
+    p.pull(0.3);
+    QVERIFY(peak(p.pull(0.1)) < 1e-3F);
+    QVERIFY(!p.player.isPlaying());
+}
+
+void TestPlayer::silentOutputRunsInRealTime() {
+    Pulled p;
+    QVERIFY(p.player.open("silent").ok());
+    QVERIFY(p.player.isSilent());
+    p.show(twoNotes());
+    p.player.play();
+    QTRY_VERIFY_WITH_TIMEOUT(p.player.seconds() > 0.3, 5000);
+    p.player.stop();
+    QTRY_VERIFY(!p.player.isPlaying());
+}
+
+void TestPlayer::manyActionsWhilePlaying() {
+    Pulled p;
+    QVERIFY(p.player.open("silent").ok());
+    Song song = demoSong("lantern_quay.mid");
+    p.show(song);
+    p.player.play();
+    for (int i = 0; i < 400; ++i) {
+        switch (i % 8) {
+        case 0: p.player.seek(i % 100); break;
+        case 1: p.player.setPace(25 + i % 175); break;
+        case 2: p.player.setLoop(i % 50, i % 50 + 2); break;
+        case 3: song = edits::chooseSound(song, 1 + i % 10, {houseFontId, 0, i % 128, "x"}); p.show(song); break;
+        case 4: song = edits::setLevel(song, 1 + i % 10, -(i % 30)); applyMix(*p.plan, song); break;
+        case 5: p.player.audition(1 + i % 10, Key{60}, Velocity{static_cast<std::uint8_t>(i % 2 ? 0 : 90)}); break;
+        case 6: i % 3 ? p.player.play() : p.player.stop(); break;
+        default: p.player.partPeak(1 + i % 10); p.player.outputPeak(i % 2); p.player.collect();
+        }
+        if (i % 20 == 0) std::this_thread::sleep_for(std::chrono::milliseconds(5));
+    }
+    QVERIFY(p.player.seconds() >= 0);
+}
+
+void TestPlayer::aNamedDeviceThatIsNotThereIsAnError() {
+    Player player;
+    const auto opened = player.open("no such output");
+    QVERIFY(!opened.ok());
+    QVERIFY(!opened.error().whatNow.empty());
+    QVERIFY(player.open("auto").ok()); // with no device: the silent output
+    const auto outputs = audioOutputs();
+    QCOMPARE(outputs.front().id, std::string("auto"));
+    QCOMPARE(outputs.back().id, std::string("silent"));
+}
+
+QTEST_APPLESS_MAIN(TestPlayer)
+#include "tst_player.moc"

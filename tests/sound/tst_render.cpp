@@ -1,0 +1,277 @@
+#include "support/support.h"
+
+#include "song/edits.h"
+#include "song/levels.h"
+#include "sound/fontinstrument.h"
+
+using namespace support;
+
+namespace {
+
+std::vector<float> heard(Builder b) {
+    static const Catalogue font = testFont();
+    Song song = b.song();
+    song.room = 0;
+    return renderToMemory(song, font, rate);
+}
+
+/// How loud the left channel is between 0.5 s and 1 s of a note that carries these controllers.
+double levelWith(std::vector<std::pair<int, int>> controllers, int side = 0, int velocity = 127) {
+    Builder b;
+    b.program(0, 0, 0);
+    for (const auto& [number, value] : controllers) b.cc(0, 0, number, value);
+    b.note(0, 0.1, 1.5, 69, velocity);
+    return rms(cut(heard(b), side, 0.5, 1.0));
+}
+
+} // namespace
+
+class TestRender : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void pitchIsExact_data();
+    void pitchIsExact();
+    void theSoundAskedForIsHeard_data();
+    void theSoundAskedForIsHeard();
+    void programChangesWithinAPart();
+    void aChosenSoundWithstandsTheData();
+    void volumeAndExpressionFollowTheLaw_data();
+    void volumeAndExpressionFollowTheLaw();
+    void panFollowsTheLaw_data();
+    void panFollowsTheLaw();
+    void bends();
+    void bendRangeIsFollowed();
+    void sustainHolds();
+    void resetAllControllersLeavesVolume();
+    void isEqualToTheBit();
+    void stemsSumToTheMix();
+    void paceKeepsPitch();
+    void octaveAndKey();
+    void levelPanAndRoleOfAPart();
+    void tailsKeepTheirLevel();
+    void stopsWhenAsked();
+    void manyPartsAndPorts();
+    void demoSongsDoNotClip_data();
+    void demoSongsDoNotClip();
+};
+
+void TestRender::pitchIsExact_data() {
+    QTest::addColumn<int>("key");
+    for (const int key : {36, 48, 60, 69, 76, 84, 96}) QTest::newRow(qPrintable(QString::number(key))) << key;
+}
+
+void TestRender::pitchIsExact() {
+    // Equal temperament, A4 = 440 Hz (ISO 16).
+    QFETCH(int, key);
+    const auto tone = cut(heard(Builder().program(0, 0, 0).note(0, 0, 3, key)), 0, 0.5, 2.9);
+    const double off = cents(frequencyOf(tone, keyHz(key)), keyHz(key));
+    QVERIFY2(std::abs(off) < 1, qPrintable(QStringLiteral("%1 cents").arg(off)));
+}
+
+void TestRender::theSoundAskedForIsHeard_data() {
+    // The test font: program p has harmonic h + 2 where bit h of p is set; bank 8 has the tenth harmonic too.
+    QTest::addColumn<int>("program");
+    QTest::addColumn<int>("heardProgram");
+    for (const int program : {0, 1, 5, 42, 73, 127}) QTest::newRow(qPrintable(QString::number(program))) << program << program;
+    QTest::newRow("missing, so the nearest of its family") << 9 << 8;
+}
+
+void TestRender::theSoundAskedForIsHeard() {
+    QFETCH(int, program);
+    QFETCH(int, heardProgram);
+    const int key = 55;
+    const auto tone = cut(heard(Builder().program(2, 0, program).note(2, 0, 2, key)), 0, 0.5, 1.9);
+    const double one = strength(tone, keyHz(key));
+    int code = 0;
+    for (int bit = 0; bit < 7; ++bit)
+        if (strength(tone, keyHz(key) * (bit + 2)) > one * 0.2) code |= 1 << bit;
+    QCOMPARE(code, heardProgram);
+}
+
+void TestRender::programChangesWithinAPart() {
+    const auto sound = heard(Builder().program(0, 0, 0).note(0, 0, 1, 60).program(0, 1, 1).note(0, 1, 1, 60));
+    const auto second = [&](double from) { const auto tone = cut(sound, 0, from, from + 0.7); return strength(tone, keyHz(60) * 2) / strength(tone, keyHz(60)); };
+    QVERIFY(second(0.1) < 0.02);
+    QVERIFY(second(1.1) > 0.3);
+}
+
+void TestRender::aChosenSoundWithstandsTheData() {
+    Song song = Builder().program(0, 0, 5).cc(0, 0.05, 0, 8).program(0, 0.06, 7).note(0, 0.1, 1, 60).cc(0, 0.3, 121, 0).program(0, 0.5, 3).note(0, 1.2, 1, 60).song();
+    song.room = 0;
+    song = edits::chooseSound(song, 1, {houseFontId, 0, 2, "x"}); // the third harmonic alone
+    const auto sound = renderToMemory(song, testFont(), rate);
+    for (const double from : {0.2, 1.3}) {
+        const auto tone = cut(sound, 0, from, from + 0.7);
+        QVERIFY(strength(tone, keyHz(60) * 3) > 0.3 * strength(tone, keyHz(60)));
+        QVERIFY(strength(tone, keyHz(60) * 2) < 0.02 * strength(tone, keyHz(60)));
+    }
+}
+
+void TestRender::volumeAndExpressionFollowTheLaw_data() {
+    QTest::addColumn<int>("controller");
+    QTest::addColumn<int>("value");
+    for (const int controller : {7, 11})
+        for (const int value : {127, 100, 80, 64, 40, 20}) QTest::newRow(qPrintable(QStringLiteral("cc %1 = %2").arg(controller).arg(value))) << controller << value;
+}
+
+void TestRender::volumeAndExpressionFollowTheLaw() {
+    // General MIDI developer guidelines: gain in dB = 40·log10(v/127), volume and expression added.
+    QFETCH(int, controller);
+    QFETCH(int, value);
+    const double loudest = levelWith({{7, 127}, {11, 127}});
+    const double now = levelWith(controller == 7 ? std::vector<std::pair<int, int>>{{7, value}, {11, 127}} : std::vector<std::pair<int, int>>{{7, 127}, {11, value}});
+    const double off = db(now, loudest) - 40 * std::log10(value / 127.0);
+    QVERIFY2(std::abs(off) < 0.1, qPrintable(QStringLiteral("%1 dB off").arg(off)));
+}
+
+void TestRender::panFollowsTheLaw_data() {
+    QTest::addColumn<int>("value");
+    for (const int value : {0, 1, 16, 32, 64, 90, 112, 126}) QTest::newRow(qPrintable(QString::number(value))) << value;
+}
+
+void TestRender::panFollowsTheLaw() {
+    // RP-036: left = cos(π/2·(v−1)/126), right = sin(…), v = max(1, CC10).
+    QFETCH(int, value);
+    const double angle = std::numbers::pi / 2 * (std::max(1, value) - 1) / 126;
+    const double left = levelWith({{10, value}}, 0), right = levelWith({{10, value}}, 1);
+    const double whole = std::hypot(left, right);
+    QVERIFY(std::abs(left / whole - std::cos(angle)) < 0.006); // within 0.1 dB where it is loud
+    QVERIFY(std::abs(right / whole - std::sin(angle)) < 0.006);
+}
+
+void TestRender::bends() {
+    // MIDI 1.0: centre 8192; the default range is two semitones.
+    const auto tone = cut(heard(Builder().program(0, 0, 0).bend(0, 0, 8192 + 4096).note(0, 0.1, 2, 69)), 0, 0.5, 1.9);
+    QVERIFY(std::abs(cents(frequencyOf(tone, keyHz(70)), keyHz(70))) < 1.5);
+}
+
+void TestRender::bendRangeIsFollowed() {
+    const auto tone = cut(heard(Builder().program(0, 0, 0).cc(0, 0, 101, 0).cc(0, 0, 100, 0).cc(0, 0, 6, 12).bend(0, 0.01, 0).note(0, 0.1, 2, 69)), 0, 0.5, 1.9);
+    QVERIFY(std::abs(cents(frequencyOf(tone, keyHz(57)), keyHz(57))) < 1.5);
+}
+
+void TestRender::sustainHolds() {
+    const auto held = heard(Builder().program(0, 0, 0).cc(0, 0, 64, 127).note(0, 0, 0.3, 60).cc(0, 1.5, 64, 0));
+    QVERIFY(rms(cut(held, 0, 1.0, 1.3)) > 0.01);
+    QVERIFY(rms(cut(held, 0, 1.6, 1.7)) < 0.001);
+}
+
+void TestRender::resetAllControllersLeavesVolume() {
+    // RP-015: volume and pan stay; expression, bend and pedal go back.
+    const auto sound = heard(Builder().program(0, 0, 0).cc(0, 0, 7, 64).cc(0, 0, 11, 40).cc(0, 0.05, 121, 0).note(0, 0.1, 1, 69));
+    QVERIFY(std::abs(db(rms(cut(sound, 0, 0.4, 0.9)), levelWith({{7, 64}, {11, 127}}))) < 0.1);
+}
+
+void TestRender::isEqualToTheBit() {
+    const Song song = demoSong("TIDEMILL.MID");
+    const Catalogue house = fontsAt(HOUSE_FONT);
+    QVERIFY(renderToMemory(song, house, 22050) == renderToMemory(song, house, 22050));
+}
+
+void TestRender::stemsSumToTheMix() {
+    Song song = edits::putInFront(demoSong("lantern_quay.mid"), 3);
+    song = edits::setPan(edits::setLevel(song, 2, -4), 2, 0.6);
+    const int hz = 22050;
+    InstrumentBank bank(hz);
+    const Catalogue house = fontsAt(HOUSE_FONT);
+    const auto plan = makePlan(song, house, matchSong(song, house), bank);
+    std::vector<float> mix, sum;
+    std::vector<MixOrder> orders = {{song, [&](std::span<const float> block) { mix.insert(mix.end(), block.begin(), block.end()); return true; }}};
+    std::vector<std::size_t> at(song.parts.size(), 0);
+    for (std::size_t i = 0; i < song.parts.size(); ++i)
+        orders.push_back({stemOf(song, song.parts[i].id), [&, i](std::span<const float> block) {
+                              if (sum.size() < at[i] + block.size()) sum.resize(at[i] + block.size());
+                              for (const float v : block) sum[at[i]++] += v;
+                              return true;
+                          }});
+    QCOMPARE(renderMixes(*plan, orders), RenderEnd::Done);
+    QCOMPARE(sum.size(), mix.size());
+    float most = 0;
+    for (std::size_t i = 0; i < mix.size(); ++i) most = std::max(most, std::abs(mix[i] - sum[i]));
+    QVERIFY2(most < 2e-5F, qPrintable(QString::number(most)));
+    QVERIFY(peak(mix) > 0.05F);
+}
+
+void TestRender::paceKeepsPitch() {
+    Song song = Builder().program(0, 0, 0).note(0, 0, 2, 69).song();
+    song.room = 0;
+    for (const double pace : {25.0, 50.0, 200.0}) {
+        const auto sound = renderToMemory(song, testFont(), rate, {.pace = pace, .stop = {}, .progress = {}});
+        const double length = 2 * 100 / pace;
+        QVERIFY(rms(cut(sound, 0, length * 0.9, length * 0.98)) > 0.01);
+        QVERIFY(rms(cut(sound, 0, length + 0.05, length + 0.2)) < 1e-4);
+        QVERIFY(std::abs(cents(frequencyOf(cut(sound, 0, 0.1, length * 0.9), 440), 440)) < 1);
+    }
+}
+
+void TestRender::octaveAndKey() {
+    Song song = Builder().program(0, 0, 0).note(0, 0, 2, 57).song();
+    song = edits::setKeyShift(edits::setOctaves(song, 1, 1), 3);
+    const auto tone = cut(renderToMemory(song, testFont(), rate), 0, 0.4, 1.9);
+    QVERIFY(std::abs(cents(frequencyOf(tone, keyHz(72)), keyHz(72))) < 1);
+}
+
+void TestRender::levelPanAndRoleOfAPart() {
+    Song song = Builder().program(0, 0, 0).note(0, 0, 2, 60).program(1, 0, 0).note(1, 0, 2, 69).song();
+    song.room = 0;
+    const auto both = cut(renderToMemory(song, testFont(), rate), 0, 0.4, 1.9);
+    const auto softer = cut(renderToMemory(edits::setLevel(song, 1, -12), testFont(), rate), 0, 0.4, 1.9);
+    QVERIFY(std::abs(db(strength(softer, keyHz(60)), strength(both, keyHz(60))) + 12) < 0.05);
+    QVERIFY(std::abs(db(strength(softer, keyHz(69)), strength(both, keyHz(69)))) < 0.05);
+    const auto front = cut(renderToMemory(edits::putInFront(song, 2), testFont(), rate), 0, 0.4, 1.9);
+    QVERIFY(std::abs(db(strength(front, keyHz(60)), strength(both, keyHz(60))) + 10) < 0.05); // the back's level
+    const auto without = cut(renderToMemory(edits::allBut(song, 1), testFont(), rate), 0, 0.4, 1.9);
+    QVERIFY(strength(without, keyHz(60)) < strength(both, keyHz(60)) * 1e-3);
+    const auto right = renderToMemory(edits::setPan(song, 1, 1), testFont(), rate);
+    QVERIFY(strength(cut(right, 0, 0.4, 1.9), keyHz(60)) < strength(both, keyHz(60)) * 1e-3);
+}
+
+void TestRender::tailsKeepTheirLevel() {
+    // The house strings ring on for a while; faded down they must not come back at the end of the song.
+    Builder b;
+    b.program(0, 0, 48).cc(0, 0, 7, 20).note(0, 0, 1, 60);
+    b.file.tracks[0].end = Builder::at(1);
+    Song song = b.song();
+    song.room = 0;
+    const auto sound = renderToMemory(song, fontsAt(HOUSE_FONT), rate);
+    QVERIFY(rms(cut(sound, 0, 1.0, 1.1)) < 1.1 * rms(cut(sound, 0, 0.8, 1.0)));
+}
+
+void TestRender::stopsWhenAsked() {
+    const Song song = demoSong("lantern_quay.mid");
+    const Catalogue house = fontsAt(HOUSE_FONT);
+    InstrumentBank bank(rate);
+    const auto plan = makePlan(song, house, matchSong(song, house), bank);
+    std::stop_source source;
+    std::size_t samples = 0;
+    const MixOrder order{song, [&](std::span<const float> block) { samples += block.size(); if (samples > 100000) source.request_stop(); return true; }};
+    QCOMPARE(renderMixes(*plan, {order}, {.pace = 100, .stop = source.get_token(), .progress = {}}), RenderEnd::Stopped);
+    QVERIFY(samples < 110000);
+}
+
+void TestRender::manyPartsAndPorts() {
+    Builder b(1, 70); // more parts than one synthesiser has outputs
+    for (std::size_t t = 0; t < 70; ++t) {
+        b.file.addMeta(t, 0, meta::port, std::vector<std::uint8_t>{static_cast<std::uint8_t>(t / 16)});
+        b.program(static_cast<int>(t % 16), 0, 0, t);
+        if (t == 69) b.note(static_cast<int>(t % 16), 0, 1, 69, 127, t);
+        else b.note(static_cast<int>(t % 16), 2, 0.1, 30, 1, t);
+    }
+    const auto tone = cut(renderToMemory(b.song(), testFont(), rate), 0, 0.3, 0.9);
+    QVERIFY(std::abs(cents(frequencyOf(tone, 440), 440)) < 1);
+}
+
+void TestRender::demoSongsDoNotClip_data() {
+    QTest::addColumn<QString>("name");
+    for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "pilots-evening-song.kar", "SLACKW~1.MID"}) QTest::newRow(name) << name;
+}
+
+void TestRender::demoSongsDoNotClip() {
+    QFETCH(QString, name);
+    const auto sound = renderToMemory(demoSong(qPrintable(name)), fontsAt(HOUSE_FONT), 22050);
+    QVERIFY(peak(sound) < 1);
+    QVERIFY(peak(sound) > 0.05F);
+}
+
+QTEST_APPLESS_MAIN(TestRender)
+#include "tst_render.moc"

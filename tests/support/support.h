@@ -1,0 +1,167 @@
+/// What several tests need: bytes from text, songs from events, ears.
+#pragma once
+#include "font/catalogue.h"
+#include "midi/reader.h"
+#include "midi/writer.h"
+#include "song/song.h"
+#include "sound/render.h"
+
+#include <QByteArray>
+#include <QFile>
+#include <QtTest>
+#include <cmath>
+#include <numbers>
+#include <vector>
+
+namespace support {
+
+using namespace cobbleway;
+using Bytes = std::vector<std::uint8_t>;
+
+/// "4D54 68" → bytes; blanks do not matter.
+inline Bytes hex(const char* text) {
+    const QByteArray bytes = QByteArray::fromHex(text);
+    return {bytes.begin(), bytes.end()};
+}
+
+inline Bytes joined(std::initializer_list<Bytes> parts) {
+    Bytes all;
+    for (const Bytes& part : parts) all.insert(all.end(), part.begin(), part.end());
+    return all;
+}
+
+inline Bytes fileBytes(const QString& path) {
+    QFile file(path);
+    if (!file.open(QIODevice::ReadOnly)) return {};
+    const QByteArray bytes = file.readAll();
+    return {bytes.begin(), bytes.end()};
+}
+
+/// The example that the standard prints as format 0 and as format 1 (SMF 1.0, RP-001; from memory).
+inline Bytes specificationFormat0() {
+    return hex("4D546864 00000006 0000 0001 0060 4D54726B 0000003B 00FF580404021808 00FF510307A120 00C005 00C12E 00C246"
+               "00923060 003C60 60914340 60904C20 8140823040 003C40 00814340 00804C40 00FF2F00");
+}
+inline Bytes specificationFormat1() {
+    return hex("4D546864 00000006 0001 0004 0060 4D54726B 00000014 00FF580404021808 00FF510307A120 8300FF2F00"
+               "4D54726B 00000010 00C005 8140904C20 81404C00 00FF2F00 4D54726B 0000000F 00C12E 60914340 82204300 00FF2F00"
+               "4D54726B 00000015 00C246 00923060 003C60 83003000 003C00 00FF2F00");
+}
+
+/// A track chunk around events.
+inline Bytes track(const Bytes& events) {
+    Bytes chunk = hex("4D54726B");
+    for (int shift = 24; shift >= 0; shift -= 8) chunk.push_back(static_cast<std::uint8_t>(events.size() >> shift));
+    chunk.insert(chunk.end(), events.begin(), events.end());
+    return chunk;
+}
+inline Bytes header(int type, int tracks, int division = 96) {
+    Bytes chunk = hex("4D546864 00000006");
+    for (const int value : {type, tracks, division}) {
+        chunk.push_back(static_cast<std::uint8_t>(value >> 8));
+        chunk.push_back(static_cast<std::uint8_t>(value));
+    }
+    return chunk;
+}
+
+inline Song songOf(const MidiFile& file, const std::string& name = "test.mid") {
+    auto read = readMidi(writeMidi(file), name);
+    return makeSong(std::make_shared<const SourceFile>(std::move(read.value())));
+}
+inline Song songOf(const Bytes& bytes, const std::string& name = "test.mid") {
+    auto read = readMidi(bytes, name);
+    return makeSong(std::make_shared<const SourceFile>(std::move(read.value())));
+}
+inline Song demoSong(const char* name) { return songOf(fileBytes(QStringLiteral(DEMO_FOLDER "/") + QLatin1String(name)), name); }
+
+/// Builds one-track files: 480 ticks to a quarter, 120 quarters a minute, so that 960 ticks are a second.
+struct Builder {
+    MidiFile file;
+    Builder(int type = 0, int tracks = 1) {
+        file.type = type;
+        file.division.ticksPerQuarter = 480;
+        file.tracks.resize(static_cast<std::size_t>(tracks));
+    }
+    Builder& note(int channel, double start, double length, int key, int velocity = 127, std::size_t on = 0) {
+        file.addChannel(on, at(start), static_cast<std::uint8_t>(0x90 | channel), static_cast<std::uint8_t>(key), static_cast<std::uint8_t>(velocity));
+        file.addChannel(on, at(start + length), static_cast<std::uint8_t>(0x80 | channel), static_cast<std::uint8_t>(key), 64);
+        return *this;
+    }
+    Builder& cc(int channel, double time, int number, int value, std::size_t on = 0) {
+        file.addChannel(on, at(time), static_cast<std::uint8_t>(0xB0 | channel), static_cast<std::uint8_t>(number), static_cast<std::uint8_t>(value));
+        return *this;
+    }
+    Builder& program(int channel, double time, int number, std::size_t on = 0) { // 0-based
+        file.addChannel(on, at(time), static_cast<std::uint8_t>(0xC0 | channel), static_cast<std::uint8_t>(number));
+        return *this;
+    }
+    Builder& bend(int channel, double time, int value) {
+        file.addChannel(0, at(time), static_cast<std::uint8_t>(0xE0 | channel), static_cast<std::uint8_t>(value & 0x7F), static_cast<std::uint8_t>(value >> 7));
+        return *this;
+    }
+    Builder& sysex(const char* text) {
+        file.addSysex(0, 0, hex(text));
+        return *this;
+    }
+    static Tick at(double seconds) { return std::llround(seconds * 960); }
+    Song song() {
+        file.sortTracks();
+        return songOf(file);
+    }
+};
+
+inline Catalogue fontsAt(const char* path) { return scanFonts(FontFolders{path, {}, {}}, houseFontId); }
+inline Catalogue testFont() { return fontsAt(TEST_FONT); }
+
+inline constexpr int rate = 48000;
+
+/// One channel of interleaved stereo between two times in seconds.
+inline std::vector<float> cut(const std::vector<float>& stereo, int side, double from, double to) {
+    std::vector<float> mono;
+    for (auto f = static_cast<std::size_t>(from * rate); f < static_cast<std::size_t>(to * rate) && 2 * f + 1 < stereo.size(); ++f) mono.push_back(stereo[2 * f + static_cast<std::size_t>(side)]);
+    return mono;
+}
+inline double rms(const std::vector<float>& mono) {
+    double sum = 0;
+    for (const float v : mono) sum += double(v) * v;
+    return mono.empty() ? 0 : std::sqrt(sum / static_cast<double>(mono.size()));
+}
+inline double db(double a, double b) { return 20 * std::log10(a / b); }
+inline float peak(const std::vector<float>& samples) {
+    float most = 0;
+    for (const float v : samples) most = std::max(most, std::abs(v));
+    return most;
+}
+/// Strength of one frequency (a single bin of a Fourier transform, Hann window).
+inline double strength(const std::vector<float>& mono, double hz) {
+    double re = 0, im = 0;
+    for (std::size_t i = 0; i < mono.size(); ++i) {
+        const double window = 0.5 - 0.5 * std::cos(2 * std::numbers::pi * double(i) / double(mono.size()));
+        const double phase = 2 * std::numbers::pi * hz * double(i) / rate;
+        re += mono[i] * window * std::cos(phase);
+        im += mono[i] * window * std::sin(phase);
+    }
+    return std::sqrt(re * re + im * im) / double(mono.size());
+}
+/// Frequency of a tone near `guess`, by the turn of its phase from the first half to the second.
+inline double frequencyOf(const std::vector<float>& mono, double guess) {
+    const std::size_t half = mono.size() / 2;
+    const auto phaseOf = [&](std::size_t from) {
+        double re = 0, im = 0;
+        for (std::size_t i = 0; i < half; ++i) {
+            const double window = 0.5 - 0.5 * std::cos(2 * std::numbers::pi * double(i) / double(half));
+            const double phase = 2 * std::numbers::pi * guess * double(from + i) / rate;
+            re += mono[from + i] * window * std::cos(phase);
+            im -= mono[from + i] * window * std::sin(phase);
+        }
+        return std::atan2(im, re);
+    };
+    double turn = phaseOf(half) - phaseOf(0);
+    while (turn > std::numbers::pi) turn -= 2 * std::numbers::pi;
+    while (turn < -std::numbers::pi) turn += 2 * std::numbers::pi;
+    return guess + turn / (2 * std::numbers::pi) * rate / double(half);
+}
+inline double cents(double hz, double wanted) { return 1200 * std::log2(hz / wanted); }
+inline double keyHz(int key) { return 440 * std::pow(2.0, (key - 69) / 12.0); } // ISO 16: A4 = 440 Hz
+
+} // namespace support
