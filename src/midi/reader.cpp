@@ -2,8 +2,10 @@
 
 #include <algorithm>
 #include <array>
+#include <cctype>
 #include <cstring>
 #include <string_view>
+#include <utility>
 
 namespace cobbleway {
 namespace {
@@ -185,19 +187,28 @@ class Reader {
         return after;
     }
 
-    /// Reads events until the end of track; goes past a track length that is too short, up to the next tag.
+    /// How far a track may be read: to its stated end when a chunk (or the file's end) stands there, else to the
+    /// next track, for its length may be too short.
+    std::size_t readingLimit(std::size_t begin, std::size_t limit) const {
+        if (limit >= pool().size()) return pool().size();
+        const bool chunk = limit + 8 <= pool().size() && std::all_of(&pool()[limit], &pool()[limit] + 4, [](std::uint8_t c) { return std::isalpha(c) != 0; });
+        return chunk || onlyPadding(limit) ? limit : find(pool(), "MTrk", begin);
+    }
+
+    /// Reads events until the end of track.
     std::size_t readEvents(std::size_t begin, std::size_t limit, Track& track) {
-        Cursor const base = pool().data();
+        const Cursor base = pool().data();
         Cursor at = base + begin;
-        Cursor end = base + limit;
+        const Cursor end = base + readingLimit(begin, limit);
         std::uint8_t running = 0;
         bool metaSinceStatus = false;
         Tick tick = 0;
         m_port = 0;
         m_prefix = 0;
+        m_cut = false;
         m_strayReported = m_rangeReported = m_runningReported = false;
-        while (at < end || growPastLength(at, end, track)) {
-            tick = std::min(lastTick, tick + readVariable(at, end));
+        while (at < end) {
+            if (!std::exchange(m_cut, false)) tick = std::min(lastTick, tick + readVariable(at, end));
             if (at >= end) break;
             std::uint8_t status = *at;
             if (status >= 0x80) {
@@ -207,7 +218,7 @@ class Reader {
                 if (metaSinceStatus) reportOnce(m_runningReported, at, "Running status goes on after a message that should end it; it was followed.");
             } else {
                 reportOnce(m_strayReported, at, "Bytes with no message before them were passed over.");
-                while (at < end && *at < 0x80) ++at;
+                while (at + 1 < end && at[1] < 0x80) ++at; // the last of them is the next message's delta time
                 continue;
             }
             if (status < 0xF0) {
@@ -227,20 +238,8 @@ class Reader {
         }
         track.end = tick;
         report(static_cast<std::size_t>(at - base), m_track,
-               end == base + pool().size() && at >= end ? "The track is cut off; it is kept up to here."
-                                                        : "The track has no end mark; it ends with its last event.");
+               end == base + pool().size() ? "The track is cut off; it is kept up to here." : "The track has no end mark; it ends with its last event.");
         return static_cast<std::size_t>(end - base);
-    }
-
-    /// A track that runs out without its end mark, with no tag after it, may have too short a length.
-    bool growPastLength(Cursor at, Cursor& end, const Track& track) {
-        const auto offset = static_cast<std::size_t>(at - pool().data());
-        if (offset >= pool().size() || tagAt(pool(), offset, "MTrk") || track.events.empty()) return false;
-        const std::size_t next = find(pool(), "MTrk", offset);
-        if (onlyPadding(offset)) return false;
-        report(offset, m_track, "The track is longer than it says; it was read on.");
-        end = pool().data() + next;
-        return true;
     }
 
     /// Where to go on after an end mark at `at`: the stated length when a tag (or the end) stands there.
@@ -256,6 +255,7 @@ class Reader {
             const std::size_t next = find(pool(), "MTrk", offset);
             return std::min(next, limit);
         }
+        report(offset, m_track, "The track is longer than it says; it was read on.");
         return offset;
     }
 
@@ -271,6 +271,7 @@ class Reader {
             if (at >= end) return false;
             if (*at & 0x80) {
                 reportOnce(m_rangeReported, at, "A message is cut short by the next one; it was dropped.");
+                m_cut = true; // what stands here is the next message itself, with no delta time before it
                 return true;
             }
             data[static_cast<std::size_t>(i)] = *at++;
@@ -378,6 +379,7 @@ class Reader {
     int m_track = 0;
     std::uint8_t m_port = 0;
     std::uint8_t m_prefix = 0; ///< channel prefix + 1, 0 for none
+    bool m_cut = false; ///< the last message was cut short
     bool m_strayReported = false, m_rangeReported = false, m_runningReported = false;
 };
 

@@ -1,9 +1,10 @@
 #include "sound/audiooutput.h"
 
 #include <RtAudio.h>
+#include <algorithm>
+#include <alsa/asoundlib.h>
 #include <array>
 #include <chrono>
-#include <cstdarg>
 #include <thread>
 
 namespace cobbleway {
@@ -79,6 +80,10 @@ bool isBuiltIn(RtAudio::Api api) {
     return std::find(apis.begin(), apis.end(), api) != apis.end();
 }
 
+/// ALSA tells of missing cards on the error stream; that is no news for anyone.
+extern "C" void sayNothing(const char*, int, const char*, int, const char*, ...) {}
+void silenceAlsa() { snd_lib_error_set_handler(&sayNothing); }
+
 std::unique_ptr<AudioOutput> tryBackend(const Backend& backend, const AudioCallback& callback) {
     if (!isBuiltIn(backend.api)) return nullptr;
     auto output = std::make_unique<DeviceOutput>(backend.api, callback);
@@ -96,6 +101,7 @@ std::vector<OutputInfo> audioOutputs() {
 }
 
 Result<std::unique_ptr<AudioOutput>> openOutput(const std::string& id, AudioCallback callback) {
+    silenceAlsa();
     for (const Backend& backend : backends)
         if (id == "auto" || id == backend.id)
             if (auto output = tryBackend(backend, callback)) return output;

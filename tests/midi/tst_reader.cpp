@@ -125,7 +125,7 @@ void TestReader::mends_data() {
     row("five-byte delta", joined({header(0, 1), track(hex("80 80 80 80 00 90 3C 40  10 80 3C 40  00 FF2F00"))}), 1, 0);
     row("stray data bytes", joined({header(0, 1), track(hex("00 12 34  00 90 3C 40  10 80 3C 40  00 FF2F00"))}), 1, 1);
     row("live messages in the file", joined({header(0, 1), track(hex("00 F8  00 F2 01 02  00 90 3C 40  10 80 3C 40  00 FF2F00"))}), 1, 1);
-    row("message cut short by the next", joined({header(0, 1), track(hex("00 90 3C 00 90 3E 40  10 80 3E 40  00 FF2F00"))}), 1, 0);
+    row("message cut short by the next", joined({header(0, 1), track(hex("00 90 3C 90 3E 40  10 80 3E 40  00 FF2F00"))}), 1, 1);
     row("note without end", joined({header(0, 1), track(hex("00 90 3C 40  60 FF2F00"))}), 1, 1);
     row("end without note", joined({header(0, 1), track(hex("00 80 3C 40  00 90 3C 40  60 80 3C 40  00 FF2F00"))}), 1, 0);
     row("padding after the last track", joined({header(0, 1), track(good), hex("00000000000000000000")}), 1, 0);

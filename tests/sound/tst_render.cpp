@@ -147,7 +147,9 @@ void TestRender::bends() {
 
 void TestRender::bendRangeIsFollowed() {
     const auto tone = cut(heard(Builder().program(0, 0, 0).cc(0, 0, 101, 0).cc(0, 0, 100, 0).cc(0, 0, 6, 12).bend(0, 0.01, 0).note(0, 0.1, 2, 69)), 0, 0.5, 1.9);
-    QVERIFY(std::abs(cents(frequencyOf(tone, keyHz(57)), keyHz(57))) < 1.5);
+    const double off = cents(frequencyOf(tone, keyHz(57)), keyHz(57));
+    // The default modulator of SoundFont 2.04 (8.4.10) works in steps of 1/128 of the range.
+    QVERIFY2(std::abs(off) < 3, qPrintable(QStringLiteral("%1 cents").arg(off)));
 }
 
 void TestRender::sustainHolds() {

@@ -1,0 +1,166 @@
+#include "support/support.h"
+
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QTemporaryDir>
+
+using namespace support;
+
+namespace {
+
+struct Ran {
+    int code = -1;
+    QByteArray out, err;
+    [[nodiscard]] QJsonDocument json() const { return QJsonDocument::fromJson(out); }
+};
+
+Ran run(const QStringList& words) {
+    QProcess process;
+    process.start(QStringLiteral(BIN_FOLDER "/cobbleway-cli"), words);
+    process.waitForFinished(120000);
+    return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
+}
+
+const QString quay = QStringLiteral(DEMO_FOLDER "/lantern_quay.mid");
+const QString march = QStringLiteral(DEMO_FOLDER "/SLACKW~1.MID");
+
+} // namespace
+
+class TestCli : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void inspects();
+    void inspectsSeveralAndSaysWhatFailed();
+    void splitsAndJoins();
+    void matches();
+    void listsFonts();
+    void rendersMixes();
+    void rendersStems();
+    void refuses_data();
+    void refuses();
+};
+
+void TestCli::inspects() {
+    const Ran ran = run({QStringLiteral("inspect"), quay, QStringLiteral("--json")});
+    QCOMPARE(ran.code, 0);
+    const QJsonObject song = ran.json().array().at(0).toObject();
+    QCOMPARE(song["type"].toInt(), 0);
+    QCOMPARE(song["ticks_per_quarter"].toInt(), 480);
+    QCOMPARE(song["dialect"].toString(), QStringLiteral("GM"));
+    QCOMPARE(song["bars"].toInt(), 80);
+    QVERIFY(std::abs(song["first_tempo_bpm"].toDouble() - 108) < 0.01);
+    const QJsonArray parts = song["parts"].toArray();
+    QCOMPARE(parts.size(), 10);
+    const QJsonObject guitar = parts.at(6).toObject();
+    QCOMPARE(guitar["name"].toString(), QStringLiteral("Guitar"));
+    QCOMPARE(guitar["index"].toInt(), 7);
+    QCOMPARE(guitar["channel"].toInt(), 7);
+    QCOMPARE(guitar["program"].toInt(), 25);
+    QCOMPARE(guitar["programs"].toArray(), QJsonArray{25});
+    QVERIFY(guitar["bank_msb"].isNull());
+    QVERIFY(parts.at(9).toObject()["drums"].toBool());
+    bool bass = false;
+    for (const auto& snag : song["snags"].toArray()) bass = bass || (snag.toObject()["kind"] == QStringLiteral("bass-on-guitar") && snag.toObject()["part"] == 7);
+    QVERIFY(bass);
+    for (const char* key : {"file", "duration_seconds", "damage"}) QVERIFY(song.contains(QLatin1String(key)));
+}
+
+void TestCli::inspectsSeveralAndSaysWhatFailed() {
+    const Ran ran = run({QStringLiteral("inspect"), QStringLiteral("/nowhere.mid"), march, QStringLiteral("--json")});
+    QCOMPARE(ran.code, 1);
+    QCOMPARE(ran.json().array().size(), 1);
+    QCOMPARE(ran.err.count('\n'), 1);
+    QVERIFY(ran.err.contains("/nowhere.mid"));
+    const QJsonObject song = ran.json().array().at(0).toObject();
+    QVERIFY(song["damage"].toArray().size() >= 2);
+    QCOMPARE(song["parts"].toArray().at(0).toObject()["name"].toString(), QString::fromUtf8("第一コルネット"));
+    const Ran text = run({QStringLiteral("inspect"), march});
+    QVERIFY(text.code == 0 && text.out.contains("mended at byte") && text.out.contains("XG"));
+}
+
+void TestCli::splitsAndJoins() {
+    QTemporaryDir folder;
+    const QString split = folder.filePath(QStringLiteral("s.mid")), joined = folder.filePath(QStringLiteral("j.mid"));
+    QCOMPARE(run({QStringLiteral("split"), quay, split}).code, 0);
+    QCOMPARE(run({QStringLiteral("join"), split, joined}).code, 0);
+    const MidiFile a = readMidi(fileBytes(split), "s").value().midi, b = readMidi(fileBytes(joined), "j").value().midi;
+    QCOMPARE(a.type, 1);
+    QCOMPARE(a.tracks.size(), std::size_t{11});
+    QCOMPARE(b.type, 0);
+    const auto notes = [](const MidiFile& file) { int n = 0; for (const Track& t : file.tracks) for (const Event& e : t.events) n += e.isNoteOn(); return n; };
+    QCOMPARE(notes(a), notes(b));
+    QCOMPARE(run({QStringLiteral("split"), quay, QStringLiteral("/nowhere/x.mid")}).code, 1);
+}
+
+void TestCli::matches() {
+    const Ran ran = run({QStringLiteral("match"), quay, QStringLiteral("--font"), QStringLiteral(TEST_FONT), QStringLiteral("--json")});
+    QCOMPARE(ran.code, 0);
+    const QJsonArray parts = ran.json().array();
+    QCOMPARE(parts.size(), 10);
+    const QJsonObject cornet = parts.at(0).toObject();
+    QCOMPARE(cornet["match"].toString(), QStringLiteral("same"));
+    QCOMPARE(cornet["sound"].toObject()["program"].toInt(), 56); // as in the font, from 0
+    QCOMPARE(cornet["sound"].toObject()["font"].toString(), QStringLiteral("Test font"));
+    QCOMPARE(parts.at(9).toObject()["sound"].toObject()["bank"].toInt(), 128);
+    for (const auto& part : parts) QVERIFY(!part.toObject()["why"].toString().isEmpty());
+}
+
+void TestCli::listsFonts() {
+    const Ran ran = run({QStringLiteral("fonts"), QStringLiteral("--font"), QStringLiteral(TEST_FONT), QStringLiteral("--json")});
+    QCOMPARE(ran.code, 0);
+    QCOMPARE(ran.json().array().size(), 127 + 8 + 2);
+    for (const auto& preset : ran.json().array())
+        if (preset.toObject()["bank"].toInt() == 0 && preset.toObject()["program"].toInt() == 56) QCOMPARE(preset.toObject()["ranges"].toArray(), (QJsonArray{QJsonArray{52, 84}}));
+    QVERIFY(run({QStringLiteral("fonts")}).out.contains("House font"));
+}
+
+void TestCli::rendersMixes() {
+    QTemporaryDir folder;
+    const QString out = folder.filePath(QStringLiteral("x.wav"));
+    const Ran whole = run({QStringLiteral("render"), quay, out, QStringLiteral("--rate"), QStringLiteral("16000")});
+    QCOMPARE(whole.code, 0);
+    const auto size = QFileInfo(out).size();
+    QVERIFY(size > 175 * 16000 * 6);
+    for (const char* option : {"--part", "--without", "--front"}) {
+        const Ran ran = run({QStringLiteral("render"), quay, out, QLatin1String(option), QStringLiteral("3"), QStringLiteral("--rate"), QStringLiteral("16000")});
+        QCOMPARE(ran.code, 0);
+        QVERIFY(ran.out.contains("peak") && ran.out != whole.out);
+    }
+}
+
+void TestCli::rendersStems() {
+    QTemporaryDir folder;
+    QCOMPARE(run({QStringLiteral("render"), march, folder.filePath(QStringLiteral("x.wav")), QStringLiteral("--rate"), QStringLiteral("16000"), QStringLiteral("--stems"), folder.filePath(QStringLiteral("stems"))}).code, 0);
+    const auto stems = QDir(folder.filePath(QStringLiteral("stems"))).entryInfoList(QDir::Files);
+    QCOMPARE(stems.size(), 12);
+    for (const QFileInfo& stem : stems) QCOMPARE(stem.size(), QFileInfo(folder.filePath(QStringLiteral("x.wav"))).size());
+}
+
+void TestCli::refuses_data() {
+    QTest::addColumn<QStringList>("words");
+    QTest::addColumn<int>("code");
+    QTest::newRow("nothing") << QStringList{} << 2;
+    QTest::newRow("unknown command") << QStringList{QStringLiteral("sing")} << 2;
+    QTest::newRow("unknown option") << QStringList{QStringLiteral("inspect"), quay, QStringLiteral("--loud")} << 2;
+    QTest::newRow("option without value") << QStringList{QStringLiteral("match"), quay, QStringLiteral("--font")} << 2;
+    QTest::newRow("no file") << QStringList{QStringLiteral("inspect")} << 2;
+    QTest::newRow("font that is not there") << QStringList{QStringLiteral("fonts"), QStringLiteral("--font"), QStringLiteral("/nowhere.sf2")} << 1;
+    QTest::newRow("font that is none") << QStringList{QStringLiteral("fonts"), QStringLiteral("--font"), quay} << 1;
+    QTest::newRow("part that is not there") << QStringList{QStringLiteral("render"), quay, QStringLiteral("/tmp/x.wav"), QStringLiteral("--part"), QStringLiteral("11")} << 2;
+    QTest::newRow("part that is no number") << QStringList{QStringLiteral("render"), quay, QStringLiteral("/tmp/x.wav"), QStringLiteral("--front"), QStringLiteral("three")} << 2;
+    QTest::newRow("rate out of range") << QStringList{QStringLiteral("render"), quay, QStringLiteral("/tmp/x.wav"), QStringLiteral("--rate"), QStringLiteral("1")} << 2;
+    QTest::newRow("not a MIDI file") << QStringList{QStringLiteral("split"), QStringLiteral(TEST_FONT), QStringLiteral("/tmp/x.mid")} << 1;
+}
+
+void TestCli::refuses() {
+    QFETCH(QStringList, words);
+    QFETCH(int, code);
+    const Ran ran = run(words);
+    QCOMPARE(ran.code, code);
+    QVERIFY(!ran.err.isEmpty());
+}
+
+QTEST_APPLESS_MAIN(TestCli)
+#include "tst_cli.moc"

@@ -1,0 +1,144 @@
+#include "support/support.h"
+
+#include "files/exports.h"
+
+#include <QTemporaryDir>
+#include <sndfile.h>
+
+using namespace support;
+
+namespace {
+
+struct Wav {
+    SF_INFO info{};
+    std::vector<float> samples;
+};
+
+/// Reads a sound file with libsndfile.
+Wav readWav(const std::filesystem::path& path) {
+    Wav wav;
+    SNDFILE* file = sf_open(path.c_str(), SFM_READ, &wav.info);
+    if (!file) return wav;
+    wav.samples.resize(static_cast<std::size_t>(wav.info.frames * wav.info.channels));
+    sf_readf_float(file, wav.samples.data(), wav.info.frames);
+    sf_close(file);
+    return wav;
+}
+
+Song smallSong() {
+    Song song = Builder().program(0, 0, 0).note(0, 0, 1, 60).program(1, 0, 0).note(1, 0, 1, 69).song();
+    song.title = "Small";
+    song.room = 0;
+    return song;
+}
+
+std::vector<ExportItem> itemsOf(const Song& song, std::initializer_list<ExportItem::Kind> kinds) {
+    std::vector<ExportItem> items;
+    for (const ExportItem& item : exportItems(song))
+        if (std::find(kinds.begin(), kinds.end(), item.kind) != kinds.end()) items.push_back(item);
+    return items;
+}
+
+} // namespace
+
+class TestExports : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void offersEveryMixOfEveryPart();
+    void writesWhatItMeasures();
+    void mixesHoldTheRightParts();
+    void loudnessIsThatOfTheStandard();
+    void stoppingLeavesNothingHalf();
+    void aFolderThatCannotBeMade();
+    void paceMakesItLonger();
+};
+
+void TestExports::offersEveryMixOfEveryPart() {
+    const auto items = exportItems(demoSong("SLACKW~1.MID"));
+    QCOMPARE(items.size(), std::size_t{3 + 3 * 12}); // the empty part is not offered
+    std::set<std::string> names;
+    for (const ExportItem& item : items) names.insert(item.fileName);
+    QCOMPARE(names.size(), items.size());
+}
+
+void TestExports::writesWhatItMeasures() {
+    QTemporaryDir folder;
+    const Song song = smallSong();
+    const auto items = itemsOf(song, {ExportItem::Kind::MidiTracks, ExportItem::Kind::MidiSingle, ExportItem::Kind::Full});
+    const auto outcomes = writeExports(song, testFont(), items, {.folder = folder.filePath(QStringLiteral("new/place")).toStdString(), .rate = 44100, .pace = 100, .stop = {}, .progress = {}});
+    for (const ExportOutcome& outcome : outcomes) QVERIFY2(outcome.written, outcome.message.c_str());
+    const auto base = std::filesystem::path(folder.path().toStdString()) / "new/place";
+    const Wav wav = readWav(base / items[2].fileName);
+    QCOMPARE(wav.info.samplerate, 44100);
+    QCOMPARE(wav.info.channels, 2);
+    QCOMPARE(wav.info.format & SF_FORMAT_SUBMASK, SF_FORMAT_PCM_24);
+    QVERIFY(std::abs(outcomes[2].measured.seconds - double(wav.info.frames) / 44100) < 1e-6);
+    QVERIFY(std::abs(outcomes[2].measured.peakDb - 20 * std::log10(peak(wav.samples))) < 0.01);
+    QVERIFY(outcomes[2].measured.seconds > 1 && outcomes[2].measured.seconds < 2);
+    QCOMPARE(openSong(base / items[0].fileName).value().source->midi.type, 1);
+    QCOMPARE(openSong(base / items[1].fileName).value().source->midi.type, 0);
+}
+
+void TestExports::mixesHoldTheRightParts() {
+    QTemporaryDir folder;
+    const Song song = smallSong();
+    const auto all = exportItems(song);
+    const auto outcomes = writeExports(song, testFont(), all, {.folder = folder.path().toStdString(), .rate = rate, .pace = 100, .stop = {}, .progress = {}});
+    const auto tones = [&](ExportItem::Kind kind, PartId part) {
+        for (const ExportItem& item : all)
+            if (item.kind == kind && item.part == part) {
+                const auto mono = cut(readWav(std::filesystem::path(folder.path().toStdString()) / item.fileName).samples, 0, 0.2, 0.9);
+                return std::pair(strength(mono, keyHz(60)), strength(mono, keyHz(69)));
+            }
+        return std::pair(0.0, 0.0);
+    };
+    const auto full = tones(ExportItem::Kind::Full, 0);
+    const auto front = tones(ExportItem::Kind::Front, 1), alone = tones(ExportItem::Kind::Alone, 1), without = tones(ExportItem::Kind::Without, 1);
+    QVERIFY(std::abs(db(front.first, full.first)) < 0.1 && std::abs(db(front.second, full.second) + 10) < 0.1);
+    QVERIFY(std::abs(db(alone.first, full.first)) < 0.1 && alone.second < full.second * 1e-3);
+    QVERIFY(without.first < full.first * 1e-3 && std::abs(db(without.second, full.second)) < 0.1);
+}
+
+void TestExports::loudnessIsThatOfTheStandard() {
+    // EBU Tech 3341, case 1: a stereo 1 kHz sine at −23.0 dBFS reads −23.0 ±0.1 LUFS; case 2: −33.0.
+    QTemporaryDir folder;
+    for (const double level : {-23.0, -33.0}) {
+        auto writer = WavWriter::open(folder.filePath(QStringLiteral("sine.wav")).toStdString(), rate);
+        QVERIFY(writer.ok());
+        std::vector<float> sine;
+        for (int f = 0; f < 20 * rate; ++f)
+            for (int side = 0; side < 2; ++side) sine.push_back(static_cast<float>(std::pow(10, level / 20) * std::sin(2 * std::numbers::pi * 1000 * f / rate)));
+        QVERIFY(writer.value()->write(sine));
+        const Measured measured = writer.value()->finish().value();
+        QVERIFY(std::abs(measured.lufs - level) < 0.1);
+        QVERIFY(std::abs(measured.peakDb - level) < 0.01);
+        QCOMPARE(measured.seconds, 20.0);
+    }
+}
+
+void TestExports::stoppingLeavesNothingHalf() {
+    QTemporaryDir folder;
+    const Song song = demoSong("lantern_quay.mid");
+    std::stop_source source;
+    const auto items = itemsOf(song, {ExportItem::Kind::Full, ExportItem::Kind::Alone});
+    const auto outcomes = writeExports(song, fontsAt(HOUSE_FONT), items, {.folder = folder.path().toStdString(), .rate = 22050, .pace = 100, .stop = source.get_token(), .progress = [&](double share) { if (share > 0.1) source.request_stop(); }});
+    for (const ExportOutcome& outcome : outcomes) QVERIFY(!outcome.written && !outcome.message.empty());
+    QVERIFY(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).isEmpty());
+}
+
+void TestExports::aFolderThatCannotBeMade() {
+    const Song song = smallSong();
+    const auto outcomes = writeExports(song, testFont(), exportItems(song), {.folder = "/proc/no/such", .rate = rate, .pace = 100, .stop = {}, .progress = {}});
+    for (const ExportOutcome& outcome : outcomes) QVERIFY(!outcome.written && outcome.message.find("/proc/no/such") != std::string::npos);
+}
+
+void TestExports::paceMakesItLonger() {
+    QTemporaryDir folder;
+    const Song song = smallSong();
+    const auto items = itemsOf(song, {ExportItem::Kind::Full});
+    const auto outcomes = writeExports(song, testFont(), items, {.folder = folder.path().toStdString(), .rate = rate, .pace = 50, .stop = {}, .progress = {}});
+    QVERIFY(outcomes[0].measured.seconds > 2 && outcomes[0].measured.seconds < 2.6);
+}
+
+QTEST_APPLESS_MAIN(TestExports)
+#include "tst_exports.moc"

@@ -1,0 +1,140 @@
+/// The packaged game music (Debian openttd-openmsx: real General MIDI files), read by us and by python3-mido.
+#include "support/support.h"
+
+#include "song/match.h"
+#include "song/realise.h"
+#include "song/tomidi.h"
+
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QTemporaryDir>
+
+using namespace support;
+
+namespace {
+
+const QString folder = QStringLiteral("/usr/share/games/openttd/baseset/openmsx");
+
+QJsonObject readByMido(const QStringList& paths) {
+    QProcess process;
+    process.start(QStringLiteral("/usr/bin/python3"), QStringList{QStringLiteral(TEST_SOURCES "/outside/read_with_mido.py")} + paths);
+    process.waitForFinished(300000);
+    const QByteArray problem = process.readAllStandardError();
+    if (process.exitCode() != 0) qWarning("%s", problem.constData());
+    return QJsonDocument::fromJson(process.readAllStandardOutput()).object();
+}
+
+QStringList gameMusic() {
+    QStringList paths;
+    for (const QFileInfo& file : QDir(folder).entryInfoList({QStringLiteral("*.mid")}, QDir::Files)) paths << file.filePath();
+    return paths;
+}
+
+std::vector<std::array<int, 4>> rowsOf(const QJsonArray& json) {
+    std::vector<std::array<int, 4>> rows;
+    for (const auto& row : json) rows.push_back({row.toArray()[0].toInt(), row.toArray()[1].toInt(), row.toArray()[2].toInt(), row.toArray()[3].toInt()});
+    return rows;
+}
+
+std::vector<std::array<int, 4>> rowsOf(const MidiFile& file) {
+    std::vector<std::array<int, 4>> rows;
+    for (const Track& track : file.tracks)
+        for (const Event& e : track.events)
+            if (e.isChannel()) rows.push_back({static_cast<int>(e.tick), e.isNoteOff() ? 0x90 | e.channel().value : e.status, e.data1, e.isNoteOff() ? 0 : e.data2});
+    std::sort(rows.begin(), rows.end());
+    return rows;
+}
+
+} // namespace
+
+class TestGameMusic : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void initTestCase();
+    void readsWhatMidoReads();
+    void midoReadsWhatWasWritten();
+    void splitAndJoinAreStable();
+    void everyPartGetsASound();
+    void doesNotClip();
+
+  private:
+    QStringList m_paths;
+    QJsonObject m_mido;
+};
+
+void TestGameMusic::initTestCase() {
+    m_paths = gameMusic();
+    QVERIFY2(m_paths.size() > 30, "install the package that run-tests names");
+    m_mido = readByMido(m_paths);
+    QCOMPARE(m_mido.size(), m_paths.size());
+}
+
+void TestGameMusic::readsWhatMidoReads() {
+    for (const QString& path : m_paths) {
+        const QJsonObject wanted = m_mido[path].toObject();
+        const auto read = readMidi(fileBytes(path), path.toStdString());
+        QVERIFY(read.ok());
+        const Song song = makeSong(std::make_shared<const SourceFile>(read.value()));
+        QCOMPARE(read.value().midi.type, wanted["type"].toInt());
+        QCOMPARE(read.value().midi.division.ticksPerQuarter, wanted["ticks"].toInt());
+        QVERIFY2(std::abs(song.seconds() - wanted["length"].toDouble()) < 0.002, qPrintable(path));
+        QVERIFY(std::abs(song.tempo->bpm(0) - wanted["tempo"].toDouble()) < 1e-6);
+        QJsonObject notes;
+        for (const Part& part : song.parts)
+            if (const auto count = factsOf(song, part).notes) notes[QStringLiteral("%1/%2").arg(part.track + 1).arg(part.channel.value + 1)] = count;
+        QCOMPARE(notes, wanted["notes"].toObject());
+        QCOMPARE(rowsOf(read.value().midi), rowsOf(wanted["rows"].toArray()));
+    }
+}
+
+void TestGameMusic::midoReadsWhatWasWritten() {
+    QTemporaryDir place;
+    QStringList written;
+    for (const QString& path : m_paths) {
+        const Song song = songOf(fileBytes(path));
+        for (const Layout layout : {Layout::TrackPerPart, Layout::SingleTrack}) {
+            written << place.filePath(QStringLiteral("%1-%2.mid").arg(QFileInfo(path).completeBaseName()).arg(layout == Layout::SingleTrack));
+            const Bytes bytes = writeMidi(toMidi(song, layout));
+            QFile file(written.last());
+            QVERIFY(file.open(QIODevice::WriteOnly));
+            file.write(reinterpret_cast<const char*>(bytes.data()), static_cast<qint64>(bytes.size()));
+        }
+    }
+    const QJsonObject again = readByMido(written);
+    for (qsizetype i = 0; i < written.size(); ++i) {
+        const QJsonObject before = m_mido[m_paths[i / 2]].toObject(), after = again[written[i]].toObject();
+        QCOMPARE(after["type"].toInt(), i % 2 ? 0 : 1);
+        QVERIFY2(rowsOf(after["rows"].toArray()) == rowsOf(before["rows"].toArray()), qPrintable(written[i]));
+        QVERIFY(std::abs(after["length"].toDouble() - before["length"].toDouble()) < 0.002);
+    }
+}
+
+void TestGameMusic::splitAndJoinAreStable() {
+    for (const QString& path : m_paths) {
+        const MidiFile once = toMidi(songOf(fileBytes(path)), Layout::TrackPerPart);
+        const MidiFile twice = toMidi(songOf(toMidi(songOf(once), Layout::SingleTrack)), Layout::TrackPerPart);
+        QVERIFY2(rowsOf(once) == rowsOf(twice), qPrintable(path));
+    }
+}
+
+void TestGameMusic::everyPartGetsASound() {
+    const Catalogue house = fontsAt(HOUSE_FONT);
+    for (const QString& path : m_paths) {
+        const Song song = songOf(fileBytes(path));
+        for (const PartMatch& match : matchSong(song, house))
+            for (const Match& one : match.matches) QVERIFY2(one.how != How::None, qPrintable(path));
+    }
+}
+
+void TestGameMusic::doesNotClip() {
+    const Catalogue house = fontsAt(HOUSE_FONT);
+    for (const QString& path : m_paths) {
+        const float most = peak(renderToMemory(songOf(fileBytes(path)), house, 16000));
+        QVERIFY2(most < 1, qPrintable(QStringLiteral("%1: %2").arg(path).arg(most)));
+    }
+}
+
+QTEST_APPLESS_MAIN(TestGameMusic)
+#include "tst_gamemusic.moc"
