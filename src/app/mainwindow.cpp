@@ -13,10 +13,12 @@
 #include "app/widgets/rail.h"
 #include "app/widgets/snagdrawer.h"
 #include "app/widgets/songstrip.h"
+#include "app/widgets/spacekey.h"
 #include "app/widgets/surface.h"
 #include "song/edits.h"
 
 #include <QActionGroup>
+#include <QApplication>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
 #include <QFileDialog>
@@ -41,6 +43,7 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     setMinimumSize(1000, 660);
     resize(1280, 800);
     setAcceptDrops(true);
+    qApp->installEventFilter(new SpaceKey(this));
     makeActions();
     m_rail = new Rail(session, {tr("Songs"), tr("Parts"), tr("Sounds"), tr("Practice"), tr("Export")});
     auto* songs = new SongsPage(session, action(QStringLiteral("addFiles")), action(QStringLiteral("addFolder")));
@@ -89,6 +92,12 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     restoreGeometry(settings::windowGeometry());
     showPage(0);
     refresh();
+    findChild<StripView*>()->setFocus(); // one press of the space bar plays
+}
+
+MainWindow::~MainWindow() {
+    if (QWidget* focus = focusWidget()) focus->clearFocus(); // what is being typed counts
+    QObject::disconnect(&m_session, nullptr, nullptr, nullptr); // the pages go one by one; none hears of the others
 }
 
 QAction* MainWindow::action(const QString& id) const { return m_actions.value(id); }
@@ -203,6 +212,8 @@ void MainWindow::makeActions() {
     };
     add(QStringLiteral("nextBar"), tr("Next &bar"), Qt::CTRL | Qt::Key_Right, bar(1));
     add(QStringLiteral("previousBar"), tr("Previous b&ar"), Qt::CTRL | Qt::Key_Left, bar(-1));
+    add(QStringLiteral("nextSection"), tr("Next se&ction"), Qt::CTRL | Qt::SHIFT | Qt::Key_Right, [this] { m_session.seekSection(1); });
+    add(QStringLiteral("previousSection"), tr("Pre&vious section"), Qt::CTRL | Qt::SHIFT | Qt::Key_Left, [this] { m_session.seekSection(-1); });
     add(QStringLiteral("slower"), tr("Slo&wer"), Qt::CTRL | Qt::Key_Down, [this] { m_session.setPace(m_session.pace() - 5); });
     add(QStringLiteral("faster"), tr("Fast&er"), Qt::CTRL | Qt::Key_Up, [this] { m_session.setPace(m_session.pace() + 5); });
     add(QStringLiteral("ownTempo"), tr("&Own tempo"), {}, [this] { m_session.setPace(100); });
@@ -236,7 +247,7 @@ void MainWindow::makeMenus() {
     menu(tr("&Edit"), L("undo redo"));
     menu(tr("&Song"), L("nextSong previousSong  mendSafe  matchAgain fonts  keyUp keyDown"));
     menu(tr("&Part"), L("nextPart previousPart  rename moveUp moveDown  octaveUp octaveDown louder softer volumeIntoLevel  findSound keepSound dropSound followFile  inFront alone without fullBand"));
-    QMenu* play = menu(tr("P&lay"), L("play toStart nextBar previousBar  loop loopFrom loopTo  slower faster ownTempo"));
+    QMenu* play = menu(tr("P&lay"), L("play toStart nextBar previousBar nextSection previousSection  loop loopFrom loopTo  slower faster ownTempo"));
     play->addSeparator();
     QMenu* outputs = play->addMenu(tr("Sound output"));
     auto* outputGroup = new QActionGroup(this);
@@ -294,7 +305,7 @@ void MainWindow::refresh() {
     redo->setEnabled(m_session.canRedo());
     redo->setText(m_session.canRedo() ? tr("&Redo: %1").arg(m_session.redoName()) : tr("&Redo"));
     for (const char* id : {"removeSong", "nextSong", "previousSong", "mendSafe", "matchAgain", "write", "nextPart", "previousPart", "rename", "moveUp", "moveDown", "octaveUp", "octaveDown", "louder", "softer", "followFile", "volumeIntoLevel", "inFront",
-                           "alone", "without", "fullBand", "play", "toStart", "loop", "loopFrom", "loopTo", "nextBar", "previousBar", "keyUp", "keyDown"})
+                           "alone", "without", "fullBand", "play", "toStart", "loop", "loopFrom", "loopTo", "nextBar", "previousBar", "nextSection", "previousSection", "keyUp", "keyDown"})
         action(QLatin1String(id))->setEnabled(any);
     action(QStringLiteral("loop"))->setChecked(m_session.loop().on);
     const QString name = m_session.projectPath().isEmpty() ? tr("New set") : QFileInfo(m_session.projectPath()).completeBaseName();

@@ -21,6 +21,7 @@ class MainWindow : public QMainWindow {
     Q_OBJECT
   public:
     explicit MainWindow(Session& session);
+    ~MainWindow() override;
     void showPage(int step); ///< 0-based
     [[nodiscard]] int page() const;
     void showSnags(bool show);

@@ -47,6 +47,14 @@ std::vector<std::array<int, 4>> rowsOf(const MidiFile& file) {
     return rows;
 }
 
+/// Whether `ours` is `theirs`, but for `added` note-ends: one file has a note that never ends, which we end.
+bool sameBut(const std::vector<std::array<int, 4>>& ours, const std::vector<std::array<int, 4>>& theirs, std::size_t added) {
+    std::vector<std::array<int, 4>> more, less;
+    std::set_difference(ours.begin(), ours.end(), theirs.begin(), theirs.end(), std::back_inserter(more));
+    std::set_difference(theirs.begin(), theirs.end(), ours.begin(), ours.end(), std::back_inserter(less));
+    return less.empty() && more.size() == added && std::all_of(more.begin(), more.end(), [](const auto& row) { return (row[1] & 0xF0) == 0x90 && row[3] == 0; });
+}
+
 } // namespace
 
 class TestGameMusic : public QObject {
@@ -85,7 +93,7 @@ void TestGameMusic::readsWhatMidoReads() {
         for (const Part& part : song.parts)
             if (const auto count = factsOf(song, part).notes) notes[QStringLiteral("%1/%2").arg(part.track + 1).arg(part.channel.value + 1)] = count;
         QCOMPARE(notes, wanted["notes"].toObject());
-        QCOMPARE(rowsOf(read.value().midi), rowsOf(wanted["rows"].toArray()));
+        QVERIFY2(sameBut(rowsOf(read.value().midi), rowsOf(wanted["rows"].toArray()), read.value().damage.size()), qPrintable(path));
     }
 }
 
@@ -106,7 +114,8 @@ void TestGameMusic::midoReadsWhatWasWritten() {
     for (qsizetype i = 0; i < written.size(); ++i) {
         const QJsonObject before = m_mido[m_paths[i / 2]].toObject(), after = again[written[i]].toObject();
         QCOMPARE(after["type"].toInt(), i % 2 ? 0 : 1);
-        QVERIFY2(rowsOf(after["rows"].toArray()) == rowsOf(before["rows"].toArray()), qPrintable(written[i]));
+        const auto ended = readMidi(fileBytes(m_paths[i / 2]), "x").value().damage.size();
+        QVERIFY2(sameBut(rowsOf(after["rows"].toArray()), rowsOf(before["rows"].toArray()), ended), qPrintable(written[i]));
         QVERIFY(std::abs(after["length"].toDouble() - before["length"].toDouble()) < 0.002);
     }
 }

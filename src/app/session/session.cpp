@@ -92,10 +92,11 @@ QString Session::redoName() const { return canRedo() ? QString::fromStdString(m_
 
 void Session::openSong(int index) {
     if (index < 0 || index >= static_cast<int>(set().songs.size()) || index == m_song) return;
-    if (m_player->isPlaying()) togglePlay();
+    if (isPlaying()) togglePlay();
     m_song = index;
     m_part = 0;
     m_trial.reset();
+    m_planSong = -1; // its plan is to come
     m_player->seek(0);
     setLoop({});
     refresh();
@@ -171,8 +172,10 @@ void Session::redo() {
 void Session::afterChange() {
     m_trial.reset();
     const int count = static_cast<int>(set().songs.size());
+    const int before = m_song;
     if (m_song < 0 && count > 0) m_song = 0;
     m_song = std::min(m_song, count - 1);
+    if (m_song != before) m_planSong = -1;
     refresh();
     Q_EMIT setChanged();
 }
@@ -215,7 +218,7 @@ bool Session::open(const QString& path) {
 }
 
 void Session::newSet() {
-    if (m_player->isPlaying()) togglePlay();
+    if (isPlaying()) togglePlay();
     m_history = History<SongSet>();
     m_projectPath.clear();
     m_song = -1;
@@ -333,25 +336,47 @@ void Session::startPlanJob() {
             if (!any) return std::make_shared<Plan>(1, liveRate);
             return makePlan(heard, catalogue, matchSong(heard, catalogue), *bank, before.get());
         },
-        [this](std::shared_ptr<Plan> plan) {
+        [this, forSong = m_song](std::shared_ptr<Plan> plan) {
             m_planRunning = false;
             m_plan = plan;
+            m_planSong = forSong;
             if (hasSong()) applyMix(*plan, heardSong());
             m_player->setPlan(std::move(plan));
+            if (m_playPending && m_planSong == m_song) {
+                m_playPending = false;
+                m_player->play();
+                Q_EMIT playingChanged();
+            }
             if (m_planWanted) startPlanJob();
             else Q_EMIT planReady();
         });
 }
 
 void Session::togglePlay() {
-    if (m_player->isPlaying()) m_player->stop();
-    else if (hasSong()) m_player->play();
+    if (isPlaying()) {
+        m_playPending = false;
+        m_player->stop();
+    } else if (hasSong()) {
+        if (m_planSong == m_song) m_player->play();
+        else m_playPending = true;
+    }
     Q_EMIT playingChanged();
-    Q_EMIT announced(m_player->isPlaying() ? tr("Playing") : tr("Stopped"));
+    Q_EMIT announced(isPlaying() ? tr("Playing") : tr("Stopped"));
 }
 
 void Session::seek(Tick tick) {
     if (hasSong()) m_player->seek(song().tempo->seconds(std::clamp<Tick>(tick, 0, song().end)));
+}
+
+void Session::seekSection(int by) {
+    if (!hasSong()) return;
+    const Tick now = place(), grace = song().tempo->quarter(); // just after a start, "previous" means the one before
+    Tick to = by > 0 ? song().end : 0;
+    for (const Section& section : song().sections) {
+        if (by > 0 && section.start > now) to = std::min(to, section.start);
+        if (by < 0 && section.start < now - grace) to = std::max(to, section.start);
+    }
+    seek(to);
 }
 
 Tick Session::place() const { return hasSong() ? song().tempo->tickAt(m_player->seconds()) : 0; }

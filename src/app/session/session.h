@@ -79,7 +79,10 @@ class Session : public QObject {
     // Playing
     [[nodiscard]] Player& player() { return *m_player; }
     void togglePlay();
+    /// Whether it plays, or will as soon as its sounds are loaded.
+    [[nodiscard]] bool isPlaying() const { return m_player->isPlaying() || m_playPending; }
     void seek(Tick tick);
+    void seekSection(int by); ///< +1 to the next section's start, −1 to the one before
     [[nodiscard]] Tick place() const; ///< where the player is
     struct Loop {
         Tick start = 0, end = 0;
@@ -136,6 +139,8 @@ class Session : public QObject {
     std::shared_ptr<InstrumentBank> m_bank;
     std::shared_ptr<Plan> m_plan; ///< the newest that the player has
     bool m_planRunning = false, m_planWanted = false;
+    bool m_playPending = false; ///< play was asked for before the plan was there
+    int m_planSong = -1;        ///< the song that m_plan plays
 };
 
 } // namespace cobbleway

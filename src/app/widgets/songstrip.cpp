@@ -217,28 +217,9 @@ void StripView::keyPressEvent(QKeyEvent* event) {
     const Song& song = m_session.song();
     const Tick place = m_session.place();
     const int bar = song.tempo->position(place).bar;
-    const bool bySection = event->modifiers() & Qt::ControlModifier;
     switch (event->key()) {
-    case Qt::Key_Left:
-        if (bySection) {
-            Tick to = 0;
-            for (const Section& section : song.sections)
-                if (section.start < place - song.tempo->quarter()) to = section.start;
-            m_session.seek(to);
-        } else {
-            m_session.seek(song.tempo->barStart(song.tempo->barStart(bar) < place - song.tempo->quarter() / 2 ? bar : bar - 1));
-        }
-        break;
-    case Qt::Key_Right:
-        if (bySection) {
-            Tick to = song.end;
-            for (auto at = song.sections.rbegin(); at != song.sections.rend(); ++at)
-                if (at->start > place) to = at->start;
-            m_session.seek(to);
-        } else {
-            m_session.seek(song.tempo->barStart(bar + 1));
-        }
-        break;
+    case Qt::Key_Left: m_session.seek(song.tempo->barStart(song.tempo->barStart(bar) < place - song.tempo->quarter() / 2 ? bar : bar - 1)); break;
+    case Qt::Key_Right: m_session.seek(song.tempo->barStart(bar + 1)); break;
     case Qt::Key_Home: m_session.seek(0); break;
     case Qt::Key_End: m_session.seek(song.end); break;
     default: return QWidget::keyPressEvent(event);
@@ -289,7 +270,7 @@ SongStrip::SongStrip(Session& session, QAction* toStart, QAction* play, QAction*
     playButton->setIconSize({18, 18});
     playButton->setObjectName(QStringLiteral("playButton"));
     const auto showPlay = [this, playButton] {
-        const bool playing = m_session.player().isPlaying();
+        const bool playing = m_session.isPlaying();
         playButton->setIcon(icon(playing ? QStringLiteral("pause") : QStringLiteral("play"), theme().onAction));
         playButton->setAccessibleName(playing ? tr("Stop") : tr("Play"));
         playButton->setStyleSheet(QStringLiteral("QToolButton { background: %1; border-color: %1; } QToolButton:focus { border: 2px solid %2; }").arg(theme().action.name(), theme().ink.name()));
@@ -390,8 +371,8 @@ void SongStrip::tick() {
     m_tempo->setText(any ? QStringLiteral("→ ♩ %1").arg(std::lround(m_session.song().tempo->bpm(place) * m_session.pace() / 100)) : QString());
     m_output->setText(player.isSilent() ? tr("silent") : QString());
     m_output->setToolTip(player.isSilent() ? tr("No sound device was found: the song runs without sound.") : QString());
-    if (player.isPlaying() != m_wasPlaying) {
-        m_wasPlaying = player.isPlaying();
+    if (m_session.isPlaying() != m_wasPlaying) {
+        m_wasPlaying = m_session.isPlaying();
         Q_EMIT m_session.playingChanged();
     }
 }

@@ -16,7 +16,7 @@ class Session;
 /// The picture in the song strip: sections, density over bars, loop and playhead.
 ///
 /// Click or drag to move the place, drag the loop's ends, drag along the sections to set a loop. Keys: left and
-/// right a bar, with Ctrl a section; Home and End.
+/// right a bar; Home and End.
 class StripView : public QWidget, public Surface {
     Q_OBJECT
   public:

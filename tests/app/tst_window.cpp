@@ -1,0 +1,555 @@
+/// The real window, driven with mouse and keyboard on the offscreen platform.
+#include "support/support.h"
+
+#include "app/look/theme.h"
+#include "app/mainwindow.h"
+#include "app/pages/exportpage.h"
+#include "app/pages/partspage.h"
+#include "app/pages/shelf.h"
+#include "app/pages/songspage.h"
+#include "app/pages/soundspage.h"
+#include "app/session/session.h"
+#include "app/widgets/fontsdialog.h"
+#include "app/widgets/notespicture.h"
+#include "app/widgets/rail.h"
+#include "app/widgets/snagdrawer.h"
+#include "app/widgets/small.h"
+#include "app/widgets/songstrip.h"
+#include "song/edits.h"
+
+#include <QAbstractItemModelTester>
+#include <QAccessible>
+#include <QCheckBox>
+#include <QLineEdit>
+#include <QListView>
+#include <QListWidget>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QSignalSpy>
+#include <QSpinBox>
+#include <QStandardPaths>
+#include <QToolButton>
+#include <QTreeView>
+#include <random>
+#include <sndfile.h>
+
+using namespace support;
+
+namespace {
+
+const QString demo = QStringLiteral(DEMO_FOLDER "/");
+
+/// Contrast of two colours (WCAG 2.1, 1.4.3).
+double contrast(const QColor& a, const QColor& b) {
+    const auto luminance = [](const QColor& c) {
+        const auto part = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+        return 0.2126 * part(c.redF()) + 0.7152 * part(c.greenF()) + 0.0722 * part(c.blueF());
+    };
+    const double x = luminance(a), y = luminance(b);
+    return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
+}
+
+} // namespace
+
+class TestWindow : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void initTestCase();
+    void init();
+    void cleanup();
+    void emptyPagesSayWhatToDo();
+    void fromAFileToAWav();
+    void dropsFilesAndReportsBadOnes();
+    void spaceBarPlaysAndStops();
+    void renamesAndReordersAndUndoes();
+    void dragReorders();
+    void snagDrawerMends();
+    void triesASoundKeepsItOrGoesBack();
+    void aNewDefaultFontTakesEffectAtOnce();
+    void rolesLoopAndPace();
+    void songStripByMouseAndKeys();
+    void exportTicksAndStops();
+    void savesAndOpensASet();
+    void asksAboutUnsavedChanges();
+    void everyActionIsInAMenu();
+    void modelsAreSound();
+    void screenReaderHearsEverything();
+    void nothingIsClippedInASmallWindow();
+    void textHasContrastInBothThemes();
+    void propertyRandomUseThenUndoAll();
+
+  private:
+    void openDemo(const QStringList& names = {QStringLiteral("lantern_quay.mid")});
+    static void click(QPushButton* b) {
+        QVERIFY2(b, "no such button");
+        QTest::mouseClick(b, Qt::LeftButton);
+    }
+    QPushButton* buttonWith(const QString& text) const;
+    template <class W> W* named(const char* name) const { return m_window->findChild<W*>(QLatin1String(name)); }
+    PartId partNamed(const char* name) const;
+    std::unique_ptr<Session> m_session;
+    std::unique_ptr<MainWindow> m_window;
+};
+
+void TestWindow::initTestCase() {
+    QStandardPaths::setTestModeEnabled(true);
+    QCoreApplication::setOrganizationName(QStringLiteral("cobbleway-tests"));
+    loadFonts();
+    applyTheme(ThemeChoice::Light);
+    installSurfaceAccess();
+}
+
+void TestWindow::init() {
+    m_session = std::make_unique<Session>();
+    m_window = std::make_unique<MainWindow>(*m_session);
+    m_window->askAboutChanges = [] { return static_cast<int>(QMessageBox::Discard); };
+    m_window->resize(1280, 800);
+    m_window->show();
+    QVERIFY(m_session->player().open("silent").ok());
+    m_session->setCatalogue(fontsAt(HOUSE_FONT));
+    QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
+}
+
+void TestWindow::cleanup() {
+    m_window.reset();
+    m_session.reset();
+}
+
+void TestWindow::openDemo(const QStringList& names) {
+    QStringList paths;
+    for (const QString& name : names) paths << demo + name;
+    m_session->addPaths(paths);
+    QTRY_COMPARE(static_cast<qsizetype>(m_session->set().songs.size()), names.size());
+}
+
+QPushButton* TestWindow::buttonWith(const QString& text) const {
+    for (QPushButton* b : m_window->findChildren<QPushButton*>())
+        if (b->isVisible() && b->text() == text) return b;
+    return nullptr;
+}
+
+PartId TestWindow::partNamed(const char* name) const {
+    for (const Part& part : m_session->song().parts)
+        if (part.name == name) return part.id;
+    return 0;
+}
+
+void TestWindow::emptyPagesSayWhatToDo() {
+    for (int page = 0; page < 5; ++page) {
+        m_window->showPage(page);
+        QVERIFY(!m_window->grab().isNull());
+    }
+    m_window->showPage(0);
+    QString said;
+    for (const QLabel* label : m_window->findChildren<QLabel*>())
+        if (label->isVisible()) said += label->text() + QLatin1Char('\n');
+    QVERIFY(said.contains(QStringLiteral("Drop MIDI files")) && said.contains(QStringLiteral("Add MIDI files")));
+    QVERIFY(!m_window->action(QStringLiteral("play"))->isEnabled());
+}
+
+void TestWindow::fromAFileToAWav() {
+    openDemo();
+    auto* table = named<QTreeView>("songTable");
+    QCOMPARE(table->model()->rowCount(), 1);
+    QTRY_VERIFY(buttonWith(QStringLiteral("Open")));
+    click(buttonWith(QStringLiteral("Open")));
+    QCOMPARE(m_window->page(), 1);
+    // Choose a part with the mouse on the Parts page.
+    QListView* rows = m_window->partsPage()->rows();
+    QTest::mouseClick(rows->viewport(), Qt::LeftButton, {}, rows->visualRect(rows->model()->index(2, 0)).center());
+    QCOMPARE(m_session->part()->name, std::string("Clarinets"));
+    // Put it in front by keyboard, and write that to disk.
+    QTest::keyClick(m_window.get(), Qt::Key_1, Qt::AltModifier);
+    QCOMPARE(m_session->part()->role, Role::Lead);
+    QTest::keyClick(m_window.get(), Qt::Key_5, Qt::ControlModifier);
+    QCOMPARE(m_window->page(), 4);
+    QTemporaryDir folder;
+    m_window->exportPage()->setFolder(folder.path());
+    click(buttonWith(QStringLiteral("Tick none")));
+    auto* list = named<QListView>("exportList");
+    QSignalSpy finished(m_window->exportPage(), &ExportPage::finished);
+    for (int row = 0; row < list->model()->rowCount(); ++row)
+        if (list->model()->index(row, 0).data().toString() == QStringLiteral("Clarinets in front")) {
+            list->setCurrentIndex(list->model()->index(row, 0));
+            list->setFocus();
+            QTest::keyClick(list, Qt::Key_Space);
+        }
+    QVERIFY(!m_session->player().isPlaying()); // the space bar ticks here
+    QCOMPARE(m_window->exportPage()->model()->ticked().size(), std::size_t{1});
+    click(named<QPushButton>("writeFiles"));
+    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 120000);
+    const QString path = folder.filePath(QStringLiteral("Lantern Quay - Clarinets in front.wav"));
+    SF_INFO info{};
+    SNDFILE* file = sf_open(qPrintable(path), SFM_READ, &info);
+    QVERIFY(file);
+    sf_close(file);
+    QCOMPARE(info.samplerate, 48000);
+    QVERIFY(std::abs(double(info.frames) / info.samplerate - m_session->song().seconds()) < 4);
+    QVERIFY(list->currentIndex().data(ExportModel::OutcomeRole).toString().contains(QStringLiteral("dBFS")));
+}
+
+void TestWindow::dropsFilesAndReportsBadOnes() {
+    QTemporaryDir folder;
+    QFile bad(folder.filePath(QStringLiteral("bad.mid")));
+    QVERIFY(bad.open(QIODevice::WriteOnly));
+    bad.write("this is no music");
+    bad.close();
+    QSignalSpy problems(m_session.get(), &Session::problem);
+    QMimeData data;
+    data.setUrls({QUrl::fromLocalFile(demo + QStringLiteral("TIDEMILL.MID")), QUrl::fromLocalFile(bad.fileName())});
+    QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(m_window.get(), &enter);
+    QVERIFY(enter.isAccepted());
+    QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(m_window.get(), &drop);
+    QTRY_COMPARE(m_session->set().songs.size(), std::size_t{1});
+    QTRY_COMPARE(problems.size(), 1);
+    QVERIFY(problems.first().at(1).toString().contains(QStringLiteral("bad.mid")));
+    QTRY_VERIFY(m_window->findChild<QMessageBox*>());
+    m_window->findChild<QMessageBox*>()->accept();
+    QCOMPARE(m_session->song().title, std::string("Tide Mill Reel"));
+}
+
+void TestWindow::spaceBarPlaysAndStops() {
+    openDemo();
+    QSignalSpy said(m_session.get(), &Session::announced);
+    QTest::keyClick(m_window.get(), Qt::Key_Space);
+    QVERIFY(m_session->isPlaying());
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->player().seconds() > 0.15, 10000);
+    QTRY_VERIFY(named<QLabel>("position")->text() != QStringLiteral("1.1.000"));
+    QTest::keyClick(m_window.get(), Qt::Key_Space);
+    QVERIFY(!m_session->player().isPlaying());
+    QCOMPARE(said.last().first().toString(), QStringLiteral("Stopped"));
+}
+
+void TestWindow::renamesAndReordersAndUndoes() {
+    openDemo();
+    const Song before = m_session->song();
+    m_session->selectPart(partNamed("Tuba"));
+    QTest::keyClick(m_window.get(), Qt::Key_F2);
+    QCOMPARE(m_window->page(), 1);
+    auto* editor = m_window->partsPage()->rows()->viewport()->findChild<QLineEdit*>();
+    QVERIFY(editor);
+    QTest::keyClicks(editor, QStringLiteral("Low brass"));
+    QTest::keyClick(editor, Qt::Key_Return);
+    QTRY_COMPARE(m_session->part()->name, std::string("Low brass"));
+    QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::AltModifier);
+    QCOMPARE(m_session->song().parts[6].name, std::string("Low brass"));
+    QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::AltModifier | Qt::ShiftModifier);
+    QCOMPARE(m_session->part()->octaves, 1);
+    QVERIFY(m_session->undoName().contains(QStringLiteral("octaves")));
+    for (int i = 0; i < 3; ++i) QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(m_session->song() == before);
+    for (int i = 0; i < 3; ++i) m_window->action(QStringLiteral("redo"))->trigger();
+    QCOMPARE(m_session->song().parts[6].octaves, 1);
+}
+
+void TestWindow::dragReorders() {
+    openDemo();
+    auto* model = m_window->partsPage()->rows()->model();
+    const std::unique_ptr<QMimeData> data(model->mimeData({model->index(0, 0)}));
+    model->dropMimeData(data.get(), Qt::MoveAction, 3, 0, {});
+    QCOMPARE(m_session->song().parts[2].name, std::string("Lead cornet"));
+    m_session->undo();
+    QCOMPARE(m_session->song().parts[0].name, std::string("Lead cornet"));
+}
+
+void TestWindow::snagDrawerMends() {
+    openDemo();
+    QTest::keyClick(m_window.get(), Qt::Key_F8);
+    auto* drawer = m_window->findChild<SnagDrawer*>();
+    QVERIFY(drawer->isVisible());
+    const auto count = m_session->snags().size();
+    QCOMPARE(count, std::size_t{10});
+    click(buttonWith(QStringLiteral("Make it the part's level")));
+    QTRY_COMPARE(m_session->snags().size(), count - 1);
+    click(buttonWith(QStringLiteral("Mend all that are safe")));
+    QCOMPARE(m_session->snags().size(), std::size_t{1});
+    QCOMPARE(m_session->snags()[0].kind, std::string("bass-on-guitar"));
+    click(buttonWith(QStringLiteral("Use Acoustic Bass")));
+    QVERIFY(m_session->snags().empty());
+    QCOMPARE(m_session->matchOf(partNamed("Guitar"))->first().how, How::ByHand);
+    QTest::keyClick(drawer, Qt::Key_Escape);
+    QVERIFY(!drawer->isVisible());
+    m_session->undo();
+    m_session->undo(); // mending all is one step
+    QCOMPARE(m_session->snags().size(), count - 1);
+}
+
+void TestWindow::triesASoundKeepsItOrGoesBack() {
+    openDemo();
+    m_session->selectPart(partNamed("Glass bells"));
+    QTest::keyClick(m_window.get(), Qt::Key_F, Qt::ControlModifier);
+    QCOMPARE(m_window->page(), 2);
+    auto* search = named<QLineEdit>("shelfSearch");
+    auto* list = named<QListView>("shelfList");
+    QTest::keyClicks(search, QStringLiteral("music box"));
+    QCOMPARE(list->model()->rowCount(), 1);
+    QSignalSpy ready(m_session.get(), &Session::planReady);
+    m_session->togglePlay();
+    QTest::keyClick(search, Qt::Key_Down);
+    QVERIFY(m_session->isTrying());
+    QCOMPARE(m_session->heardSong().part(m_session->selectedPart())->chosen->program, 10);
+    QVERIFY(!m_session->part()->chosen); // only tried
+    QTRY_VERIFY(!ready.isEmpty());
+    QTest::keyClick(list, Qt::Key_Escape);
+    QVERIFY(!m_session->isTrying() && !m_session->part()->chosen);
+    QTest::keyClick(search, Qt::Key_Down);
+    QTest::keyClick(list, Qt::Key_Return);
+    QVERIFY(!m_session->isTrying());
+    QCOMPARE(m_session->part()->chosen->name, std::string("Music Box"));
+    QVERIFY(m_session->isPlaying());
+    click(buttonWith(QStringLiteral("As the file asks")));
+    QVERIFY(!m_session->part()->chosen);
+    search->clear();
+    QTest::keyClicks(search, QStringLiteral("0:73"));
+    QCOMPARE(list->model()->index(0, 0).data().toString(), QStringLiteral("Flute"));
+    search->setText(QStringLiteral("no such sound at all"));
+    QCOMPARE(list->model()->rowCount(), 0);
+    m_session->togglePlay();
+}
+
+void TestWindow::aNewDefaultFontTakesEffectAtOnce() {
+    openDemo();
+    m_session->setCatalogue(scanFonts({HOUSE_FONT, {}, {TEST_FONT}}, houseFontId));
+    QCOMPARE(m_session->matches()[0].first().sound->font, std::string(houseFontId));
+    m_session->togglePlay();
+    FontsDialog dialog(*m_session, m_window.get());
+    auto* list = dialog.findChild<QListWidget*>(QStringLiteral("fontList"));
+    QCOMPARE(list->count(), 2);
+    list->setCurrentRow(1);
+    QSignalSpy ready(m_session.get(), &Session::planReady);
+    Q_EMIT list->itemActivated(list->currentItem());
+    QCOMPARE(m_session->matches()[0].first().sound->name, std::string("Tone 0:56"));
+    QTRY_VERIFY(!ready.isEmpty());
+    QVERIFY(m_session->isPlaying());
+    m_session->togglePlay();
+}
+
+void TestWindow::rolesLoopAndPace() {
+    openDemo();
+    m_window->showPage(3);
+    auto segments = m_window->findChildren<Segments*>();
+    QCOMPARE(segments.size(), 10);
+    Q_EMIT segments[4]->chosen(static_cast<int>(Role::Off));
+    QCOMPARE(m_session->song().parts[4].role, Role::Off);
+    click(buttonWith(QStringLiteral("Alone")));
+    QCOMPARE(m_session->part()->role, Role::Lead);
+    QCOMPARE(m_session->song().parts[0].role, Role::Off);
+    named<QSpinBox>("loopFrom")->setValue(9);
+    named<QSpinBox>("loopTo")->setValue(12);
+    for (QCheckBox* box : m_window->findChildren<QCheckBox*>())
+        if (box->text() == QStringLiteral("Repeat")) box->click();
+    QVERIFY(m_session->loop().on);
+    QCOMPARE(m_session->loop().start, m_session->song().tempo->barStart(9));
+    QCOMPARE(m_session->loop().end, m_session->song().tempo->barStart(13));
+    named<QSpinBox>("pace")->setValue(60);
+    QCOMPARE(m_session->pace(), 60);
+    QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::ControlModifier);
+    QCOMPARE(m_session->pace(), 65);
+    QTest::keyClick(m_window.get(), Qt::Key_L, Qt::ControlModifier);
+    QVERIFY(!m_session->loop().on);
+}
+
+void TestWindow::songStripByMouseAndKeys() {
+    openDemo();
+    auto* strip = m_window->findChild<StripView*>();
+    const Tick goal = m_session->song().tempo->barStart(41);
+    QTest::mouseClick(strip, Qt::LeftButton, {}, QPoint(static_cast<int>(std::lround(strip->xOf(goal))), 60));
+    QTRY_VERIFY(std::abs(m_session->song().tempo->position(m_session->place()).bar - 41) <= 1);
+    strip->setFocus();
+    QTest::keyClick(strip, Qt::Key_Home);
+    QTRY_COMPARE(m_session->place(), Tick{0});
+    QTest::keyClick(strip, Qt::Key_Right);
+    QTRY_COMPARE(m_session->song().tempo->position(m_session->place()).bar, 2);
+    QTest::keyClick(strip, Qt::Key_Right, Qt::ControlModifier | Qt::ShiftModifier);
+    QTRY_COMPARE(m_session->song().tempo->position(m_session->place()).bar, 9); // the next section
+    // Dragging along the sections sets a loop on whole bars.
+    const QPoint from(static_cast<int>(strip->xOf(m_session->song().tempo->barStart(9))) + 2, 14), to(static_cast<int>(strip->xOf(m_session->song().tempo->barStart(17))), 14);
+    QTest::mousePress(strip, Qt::LeftButton, {}, from);
+    QTest::mouseMove(strip, to);
+    QTest::mouseRelease(strip, Qt::LeftButton, {}, to);
+    QVERIFY(m_session->loop().on);
+    QCOMPARE(m_session->loop().start, m_session->song().tempo->barStart(9));
+    QCOMPARE(m_session->loop().end, m_session->song().tempo->barStart(17));
+    // and its ends can be dragged
+    const QPoint end(static_cast<int>(std::lround(strip->xOf(m_session->loop().end))), 60), further(static_cast<int>(std::lround(strip->xOf(m_session->song().tempo->barStart(25)))), 60);
+    QTest::mousePress(strip, Qt::LeftButton, {}, end);
+    QTest::mouseMove(strip, further);
+    QTest::mouseRelease(strip, Qt::LeftButton, {}, further);
+    QCOMPARE(m_session->loop().end, m_session->song().tempo->barStart(25));
+}
+
+void TestWindow::exportTicksAndStops() {
+    openDemo();
+    m_window->showPage(4);
+    QTemporaryDir folder;
+    m_window->exportPage()->setFolder(folder.path());
+    click(buttonWith(QStringLiteral("Tick all")));
+    QCOMPARE(m_window->exportPage()->model()->ticked().size(), std::size_t{33});
+    m_window->exportPage()->model()->tickOnly([](const ExportItem& item) { return !item.isMidi(); });
+    QSignalSpy finished(m_window->exportPage(), &ExportPage::finished);
+    m_window->exportPage()->write();
+    QVERIFY(m_window->exportPage()->isWriting());
+    QTest::qWait(100);
+    click(buttonWith(QStringLiteral("Stop")));
+    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 30000);
+    QVERIFY(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).isEmpty());
+    QCOMPARE(named<QLabel>("exportStatus")->text(), QStringLiteral("0 of 31 written"));
+}
+
+void TestWindow::savesAndOpensASet() {
+    openDemo({QStringLiteral("lantern_quay.mid"), QStringLiteral("SLACKW~1.MID")});
+    m_session->edit(QStringLiteral("Set level"), [](const Song& song) { return edits::setLevel(song, 1, -7); });
+    QVERIFY(m_window->isWindowModified());
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("festival.cobbleway"));
+    QVERIFY(m_session->save(path));
+    QVERIFY(!m_window->isWindowModified());
+    const SongSet saved = m_session->set();
+    m_session->newSet();
+    QVERIFY(!m_session->hasSong());
+    m_session->addPaths({path}); // as from the command line, or dropped
+    QTRY_COMPARE(m_session->set().songs.size(), std::size_t{2});
+    QVERIFY(m_session->set().songs == saved.songs);
+    QVERIFY(m_session->isClean());
+    QCOMPARE(m_session->projectPath(), path);
+    QVERIFY(!m_session->save(QStringLiteral("/nowhere/at/all.cobbleway")));
+    m_window->findChild<QMessageBox*>()->accept();
+}
+
+void TestWindow::asksAboutUnsavedChanges() {
+    openDemo();
+    int asked = 0;
+    m_window->askAboutChanges = [&asked] { ++asked; return static_cast<int>(QMessageBox::Cancel); };
+    QVERIFY(!m_window->close());
+    m_window->action(QStringLiteral("new"))->trigger();
+    QVERIFY(m_session->hasSong());
+    QCOMPARE(asked, 2);
+    m_window->askAboutChanges = [] { return static_cast<int>(QMessageBox::Discard); };
+    QVERIFY(m_window->close());
+}
+
+void TestWindow::everyActionIsInAMenu() {
+    QSet<QAction*> inMenus;
+    QSet<QString> shortcuts;
+    std::function<void(QMenu*)> collect = [&](QMenu* menu) {
+        for (QAction* action : menu->actions()) {
+            inMenus << action;
+            if (action->menu()) collect(action->menu());
+        }
+    };
+    for (QAction* top : m_window->menuBar()->actions()) collect(top->menu());
+    for (QAction* action : m_window->actions()) {
+        QVERIFY2(inMenus.contains(action), qPrintable(action->text()));
+        const QString shortcut = action->shortcut().toString();
+        QVERIFY2(shortcut.isEmpty() || !shortcuts.contains(shortcut), qPrintable(shortcut));
+        shortcuts << shortcut;
+    }
+    QVERIFY(inMenus.size() > 40);
+}
+
+void TestWindow::modelsAreSound() {
+    PartsModel parts(*m_session);
+    SongsModel songs(*m_session);
+    ShelfModel shelf(*m_session);
+    ExportModel exports(*m_session);
+    QAbstractItemModelTester a(&parts), b(&songs), c(&shelf), d(&exports);
+    openDemo({QStringLiteral("lantern_quay.mid"), QStringLiteral("TIDEMILL.MID")});
+    m_session->openSong(1);
+    m_session->edit(QStringLiteral("x"), [](const Song& song) { return edits::rename(song, 1, "Fiddler"); });
+    shelf.setFilter(QStringLiteral("bass"), -1);
+    shelf.setFilter({}, 16);
+    m_session->removeSong(0);
+    m_session->removeSong(0);
+    QCOMPARE(parts.rowCount(), 0);
+}
+
+void TestWindow::screenReaderHearsEverything() {
+    openDemo();
+    // Every control that takes the keyboard has a name.
+    for (int page = 0; page < 5; ++page) {
+        m_window->showPage(page);
+        for (QWidget* widget : m_window->findChildren<QWidget*>()) {
+            if (!widget->isVisible() || !(widget->focusPolicy() & Qt::TabFocus) || widget->inherits("QScrollArea") || widget->inherits("QSpinBoxPrivate")) continue;
+            if (widget->parentWidget() && (widget->parentWidget()->inherits("QAbstractSpinBox") || widget->parentWidget()->inherits("QComboBox"))) continue;
+            QAccessibleInterface* access = QAccessible::queryAccessibleInterface(widget);
+            QVERIFY(access);
+            QVERIFY2(!access->text(QAccessible::Name).isEmpty(), qPrintable(QStringLiteral("page %1: %2 %3").arg(page + 1).arg(QLatin1String(widget->metaObject()->className()), widget->objectName())));
+        }
+    }
+    auto* rows = named<QListView>("soundRows");
+    const QString row = rows->model()->index(6, 0).data(Qt::AccessibleTextRole).toString();
+    for (const char* word : {"Guitar", "asks for 25", "match same", "plays with", "400 notes", "bass line"}) QVERIFY2(row.contains(QLatin1String(word)), qPrintable(row));
+    QAccessibleInterface* strip = QAccessible::queryAccessibleInterface(m_window->findChild<StripView*>());
+    QCOMPARE(strip->childCount(), 6);
+    QCOMPARE(strip->child(2)->text(QAccessible::Name), QStringLiteral("Lanterns lit"));
+    QVERIFY(strip->text(QAccessible::Value).contains(QStringLiteral("bar 1")));
+    strip->child(4)->actionInterface()->doAction(QAccessibleActionInterface::pressAction());
+    QTRY_COMPARE(m_session->song().tempo->position(m_session->place()).bar, 57);
+    m_window->showPage(1);
+    QAccessibleInterface* fan = QAccessible::queryAccessibleInterface(m_window->findChild<FanPicture*>());
+    QCOMPARE(fan->childCount(), 10);
+    fan->child(9)->actionInterface()->doAction(QAccessibleActionInterface::pressAction());
+    QCOMPARE(m_session->part()->name, std::string("Drums"));
+    QVERIFY(fan->child(9)->state().selected);
+    QVERIFY(QAccessible::queryAccessibleInterface(m_window->findChild<NotesPicture*>())->text(QAccessible::Value).contains(QStringLiteral("bars 1 to 8")));
+}
+
+void TestWindow::nothingIsClippedInASmallWindow() {
+    openDemo();
+    m_window->resize(1024, 700);
+    for (const ThemeChoice choice : {ThemeChoice::Light, ThemeChoice::Dark}) {
+        applyTheme(choice);
+        for (int page = 0; page < 5; ++page) {
+            m_window->showPage(page);
+            QTest::qWait(30);
+            QCOMPARE(m_window->size(), QSize(1024, 700));
+            for (QAbstractButton* b : m_window->findChildren<QAbstractButton*>()) {
+                if (!b->isVisible() || b->text().isEmpty() || b->inherits("cobbleway::RailStep")) continue;
+                const auto* tool = qobject_cast<QToolButton*>(b);
+                if (tool && tool->toolButtonStyle() == Qt::ToolButtonIconOnly) continue;
+                const QString where = QStringLiteral("page %1: %2 has %3, wants %4").arg(page + 1).arg(b->text()).arg(b->width()).arg(b->sizeHint().width());
+                QVERIFY2(b->width() >= b->sizeHint().width() || b->property("look").toString() == QStringLiteral("snags"), qPrintable(where));
+                if (!b->visibleRegion().isEmpty()) QVERIFY2(m_window->rect().contains(QRect(b->mapTo(m_window.get(), QPoint()), b->size())), qPrintable(where));
+            }
+            for (QLabel* label : m_window->findChildren<QLabel*>()) {
+                if (!label->isVisible() || label->text().isEmpty() || label->wordWrap() || label->sizePolicy().horizontalPolicy() == QSizePolicy::Ignored) continue;
+                QVERIFY2(label->width() + 1 >= std::min(label->sizeHint().width(), label->maximumWidth()) || label->property("elides").toBool(), qPrintable(QStringLiteral("page %1: %2").arg(page + 1).arg(label->text())));
+            }
+        }
+    }
+    applyTheme(ThemeChoice::Light);
+}
+
+void TestWindow::textHasContrastInBothThemes() {
+    for (const ThemeChoice choice : {ThemeChoice::Light, ThemeChoice::Dark}) {
+        applyTheme(choice);
+        const Theme& t = theme();
+        for (const QColor& ground : {t.ground, t.panel, t.raised, t.selected})
+            for (const QColor& ink : {t.ink, t.muted}) QVERIFY2(contrast(ink, ground) >= 4.5, qPrintable(QStringLiteral("%1 on %2: %3").arg(ink.name(), ground.name()).arg(contrast(ink, ground))));
+        QVERIFY(contrast(t.onAction, t.action) >= 4.5);
+        QVERIFY(contrast(t.ochreInk, t.ochreGround) >= 4.5);
+        QVERIFY(contrast(t.mossInk, t.mossGround) >= 4.5);
+        QVERIFY(contrast(t.brick, t.brickGround) >= 4.5);
+        QVERIFY(contrast(t.railMuted, t.rail) >= 4.5);
+        QVERIFY(contrast(t.ink, t.stone) >= 4.5);
+    }
+    applyTheme(ThemeChoice::Light);
+}
+
+void TestWindow::propertyRandomUseThenUndoAll() {
+    openDemo({QStringLiteral("pilots-evening-song.kar")});
+    const SongSet start = m_session->set();
+    const QStringList ids = {QStringLiteral("octaveUp"), QStringLiteral("softer"), QStringLiteral("inFront"), QStringLiteral("without"), QStringLiteral("moveDown"), QStringLiteral("nextPart"), QStringLiteral("keyUp"),
+                             QStringLiteral("fullBand"), QStringLiteral("previousPart"), QStringLiteral("mendSafe"), QStringLiteral("play"), QStringLiteral("loop"), QStringLiteral("undo"), QStringLiteral("page3"), QStringLiteral("page4")};
+    std::mt19937 random(2);
+    for (int i = 0; i < 120; ++i) m_window->action(ids[static_cast<qsizetype>(random() % static_cast<unsigned>(ids.size()))])->trigger();
+    while (m_session->canUndo() && !m_session->undoName().startsWith(QStringLiteral("Add"))) m_session->undo();
+    if (m_session->set().songs.empty()) m_session->redo();
+    QVERIFY(m_session->set() == start);
+}
+
+QTEST_MAIN(TestWindow)
+#include "tst_window.moc"
