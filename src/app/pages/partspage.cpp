@@ -74,7 +74,7 @@ QString countsText(const Song& song) {
     const auto tracks = song.source->midi.tracks.size();
     std::set<std::pair<int, int>> channels;
     for (const Part& part : song.parts) channels.insert({part.port, part.channel.value});
-    return QObject::tr("%1, %2").arg(tracks == 1 ? QObject::tr("one track") : QObject::tr("%1 tracks").arg(tracks), channels.size() == 1 ? QObject::tr("one channel") : QObject::tr("%1 channels").arg(channels.size()));
+    return QObject::tr("%1, %2").arg(tracks == 1 ? QObject::tr("1 track") : QObject::tr("%1 tracks").arg(tracks), channels.size() == 1 ? QObject::tr("1 channel") : QObject::tr("%1 channels").arg(channels.size()));
 }
 
 } // namespace
@@ -204,6 +204,7 @@ PartsPage::PartsPage(Session& session, QWidget* parent) : QWidget(parent), m_ses
 
     m_came = mutedLabel();
     m_came->setWordWrap(false);
+    m_came->setFont(textFont(9));
     m_asParts = mutedLabel();
     auto* top = new QHBoxLayout;
     top->setSpacing(8);

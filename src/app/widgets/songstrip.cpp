@@ -287,7 +287,7 @@ SongStrip::SongStrip(Session& session, QAction* toStart, QAction* play, QAction*
     buttons->setSpacing(6);
     buttons->addWidget(button(toStart, QStringLiteral("skip-back"), {}, {34, 34}));
     buttons->addWidget(playButton);
-    buttons->addWidget(button(loop, QStringLiteral("repeat"), tr("Loop"), {78, 34}));
+    buttons->addWidget(button(loop, QStringLiteral("repeat"), tr("Loop"), {88, 34}));
     auto* place = new QHBoxLayout;
     place->addWidget(m_position);
     place->addWidget(m_time);
