@@ -1,6 +1,7 @@
 #include "sound/engine.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <limits>
 
@@ -201,31 +202,48 @@ void Mixer::setLevel(std::size_t slot, float left, float right, float send, bool
     if (!atOnce) return;
     level.left = left;
     level.right = right;
-    level.send = send;
 }
+
+namespace {
+
+/// Whether a block holds nothing but zeros.
+bool isSilent(const float* samples, int frames) {
+    std::uint32_t any = 0;
+    for (int f = 0; f < frames; ++f) any |= std::bit_cast<std::uint32_t>(samples[f]) & 0x7FFFFFFFU;
+    return any == 0;
+}
+
+/// One side of one part: adds it to the mix at a level that moves by `step` a frame, and keeps it in `scaled`.
+void addSide(const float* __restrict in, float level, float step, int frames, float* __restrict out, float* __restrict scaled) {
+    for (int f = 0; f < frames; ++f) {
+        scaled[f] = in[f] * (level + step * static_cast<float>(f));
+        out[f] += scaled[f];
+    }
+}
+
+void addScaled(const float* __restrict in, float factor, int frames, float* __restrict out) {
+    for (int f = 0; f < frames; ++f) out[f] += in[f] * factor;
+}
+
+} // namespace
 
 void Mixer::mix(std::span<const StereoBlock> blocks, int frames, float* left, float* right) {
     std::fill_n(m_sendLeft.data(), frames, 0.0F);
     std::fill_n(m_sendRight.data(), frames, 0.0F);
     bool sent = false;
+    const float step = 1.0F / static_cast<float>(frames);
     for (std::size_t slot = 0; slot < blocks.size() && slot < m_levels.size(); ++slot) {
         Level& level = m_levels[slot];
-        if (level.left == 0 && level.right == 0 && level.leftGoal == 0 && level.rightGoal == 0) continue;
-        const float step = 1.0F / static_cast<float>(frames);
-        const float stepLeft = (level.leftGoal - level.left) * step, stepRight = (level.rightGoal - level.right) * step;
-        const float send = level.sendGoal;
-        for (int f = 0; f < frames; ++f) {
-            const float l = blocks[slot].left[f] * (level.left + stepLeft * static_cast<float>(f));
-            const float r = blocks[slot].right[f] * (level.right + stepRight * static_cast<float>(f));
-            left[f] += l;
-            right[f] += r;
-            m_sendLeft[static_cast<std::size_t>(f)] += l * send;
-            m_sendRight[static_cast<std::size_t>(f)] += r * send;
+        const bool off = level.left == 0 && level.right == 0 && level.leftGoal == 0 && level.rightGoal == 0;
+        if (!off && !(isSilent(blocks[slot].left, frames) && isSilent(blocks[slot].right, frames))) {
+            addSide(blocks[slot].left, level.left, (level.leftGoal - level.left) * step, frames, left, m_scaled.data());
+            if (level.sendGoal > 0) addScaled(m_scaled.data(), level.sendGoal, frames, m_sendLeft.data());
+            addSide(blocks[slot].right, level.right, (level.rightGoal - level.right) * step, frames, right, m_scaled.data());
+            if (level.sendGoal > 0) addScaled(m_scaled.data(), level.sendGoal, frames, m_sendRight.data());
+            sent = sent || level.sendGoal > 0;
         }
         level.left = level.leftGoal;
         level.right = level.rightGoal;
-        level.send = level.sendGoal;
-        sent = sent || send > 0;
     }
     if (sent) m_roomTail = 3 * m_rate;
     if (m_roomTail <= 0) return;

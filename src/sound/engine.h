@@ -75,12 +75,12 @@ class Mixer {
 
   private:
     struct Level {
-        float left = 0, right = 0, send = 0;
+        float left = 0, right = 0;
         float leftGoal = 0, rightGoal = 0, sendGoal = 0;
     };
     std::vector<Level> m_levels;
     Room m_room;
-    std::array<float, maxFrames> m_sendLeft{}, m_sendRight{};
+    std::array<float, maxFrames> m_sendLeft{}, m_sendRight{}, m_scaled{};
     int m_roomTail = 0; ///< frames for which the room still rings
     int m_rate;
 };

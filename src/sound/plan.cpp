@@ -33,7 +33,7 @@ void applyMix(Plan& plan, const Song& song) {
 
 std::shared_ptr<Instrument> InstrumentBank::instrument(const SoundFont& font, int slots, Error* problem) {
     if (has(font.id, slots)) return m_held[font.id].instrument;
-    const int rounded = std::max(16, (slots + 15) / 16 * 16);
+    const int rounded = (slots + m_slotStep - 1) / m_slotStep * m_slotStep;
     auto loaded = loadFontInstrument(font.path, rounded, m_rate);
     if (!loaded) {
         if (problem) *problem = loaded.error();

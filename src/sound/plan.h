@@ -52,7 +52,9 @@ void applyMix(Plan& plan, const Song& song);
 /// played by two engines at once.
 class InstrumentBank {
   public:
-    explicit InstrumentBank(int rate) : m_rate(rate) {}
+    /// Instruments get their slots in multiples of `slotStep`: 1 renders fastest, more spares live playing a
+    /// new instrument for each song with more parts.
+    explicit InstrumentBank(int rate, int slotStep = 1) : m_rate(rate), m_slotStep(slotStep) {}
     [[nodiscard]] int rate() const { return m_rate; }
     /// The instrument of a font with at least `slots` slots, loading it when it is not there; null when it
     /// cannot be loaded, with the reason in `problem`.
@@ -64,7 +66,7 @@ class InstrumentBank {
         std::shared_ptr<Instrument> instrument;
         int slots = 0;
     };
-    int m_rate;
+    int m_rate, m_slotStep;
     std::map<std::string, Held> m_held;
 };
 

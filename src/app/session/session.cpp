@@ -72,7 +72,7 @@ QString listOf(const std::vector<Error>& errors) {
 
 } // namespace
 
-Session::Session(QObject* parent) : QObject(parent), m_player(std::make_unique<Player>()), m_bank(std::make_shared<InstrumentBank>(liveRate)) {
+Session::Session(QObject* parent) : QObject(parent), m_player(std::make_unique<Player>()), m_bank(std::make_shared<InstrumentBank>(liveRate, 16)) {
     m_planner.setMaxThreadCount(1);
     m_reader.setMaxThreadCount(1);
     m_fontFolders = settings::fontFolders();
