@@ -12,7 +12,8 @@ inline double cpuSeconds(int runs, const std::function<void()>& work) {
         clock_gettime(CLOCK_PROCESS_CPUTIME_ID, &before);
         work();
         clock_gettime(CLOCK_PROCESS_CPUTIME_ID, &after);
-        best = std::min(best, static_cast<double>(after.tv_sec - before.tv_sec) + 1e-9 * static_cast<double>(after.tv_nsec - before.tv_nsec));
+        best = std::min(best, static_cast<double>(after.tv_sec - before.tv_sec) +
+                                  1e-9 * static_cast<double>(after.tv_nsec - before.tv_nsec));
     }
     return best;
 }

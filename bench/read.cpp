@@ -47,7 +47,11 @@ int main() {
     const auto before = mallinfo2();
     const auto read = readMidi(std::move(copy), "bench.mid");
     const auto after = mallinfo2();
-    const double held = static_cast<double>(after.uordblks + after.hblkhd) - static_cast<double>(before.uordblks + before.hblkhd) + static_cast<double>(bytes.size());
-    std::printf("read %d notes (%zu events): %.1f ms, libsmf %.1f ms: %.1f times as fast; %.1f bytes a note\n", notes, events, ours * 1e3, theirs * 1e3, theirs / ours, held / notes);
+    const double held = static_cast<double>(after.uordblks + after.hblkhd) -
+                        static_cast<double>(before.uordblks + before.hblkhd) +
+                        static_cast<double>(bytes.size());
+    std::printf(
+        "read %d notes (%zu events): %.1f ms, libsmf %.1f ms: %.1f times as fast; %.1f bytes a note\n", notes,
+        events, ours * 1e3, theirs * 1e3, theirs / ours, held / notes);
     return read.ok() ? 0 : 1;
 }

@@ -43,7 +43,8 @@ void playThrough(Synth& with, const char* file, std::size_t frames) {
     fluid_player_add(player, file);
     fluid_player_play(player);
     float left[512], right[512];
-    for (std::size_t done = 0; done < frames; done += 512) fluid_synth_write_float(with.synth, 512, left, 0, 1, right, 0, 1);
+    for (std::size_t done = 0; done < frames; done += 512)
+        fluid_synth_write_float(with.synth, 512, left, 0, 1, right, 0, 1);
     fluid_player_stop(player);
     delete_fluid_player(player);
 }
@@ -62,13 +63,20 @@ int main(int count, char** words) {
         std::size_t samples = 0;
         Song dry = song.value();
         dry.room = 0;
-        const MixOrder order{dry, [&](std::span<const float> block) { samples += block.size(); return true; }};
-        const double ours = cpuSeconds(3, [&] { samples = 0; renderMixes(*plan, {order}); });
+        const MixOrder order{dry, [&](std::span<const float> block) {
+                                 samples += block.size();
+                                 return true;
+                             }};
+        const double ours = cpuSeconds(3, [&] {
+            samples = 0;
+            renderMixes(*plan, {order});
+        });
         Synth synth(words[1]);
         const double theirs = cpuSeconds(3, [&] { playThrough(synth, words[i], samples / 2); });
         oursAll += ours;
         theirsAll += theirs;
-        std::printf("%-40s ours %.3f s, its player %.3f s: %.3f times\n", song.value().title.c_str(), ours, theirs, ours / theirs);
+        std::printf("%-40s ours %.3f s, its player %.3f s: %.3f times\n", song.value().title.c_str(), ours,
+                    theirs, ours / theirs);
     }
     std::printf("all: %.3f times its time\n", oursAll / theirsAll);
     return 0;

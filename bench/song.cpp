@@ -26,6 +26,7 @@ int main(int count, char** words) {
         for (const Part& part : song.parts) notes += realise(song, part).notes.size();
     });
     const double font = cpuSeconds(9, [&] { (void)readSoundFont(words[1]).ok(); });
-    std::printf("%zu notes, %zu snags: reading %.2f ms, to the window %.2f ms; font headers %.2f ms\n", notes, snags, reading * 1e3, whole * 1e3, font * 1e3);
+    std::printf("%zu notes, %zu snags: reading %.2f ms, to the window %.2f ms; font headers %.2f ms\n", notes,
+                snags, reading * 1e3, whole * 1e3, font * 1e3);
     return 0;
 }

@@ -13,7 +13,8 @@ int pitchClassOf(std::string_view text, std::size_t& used) {
     static constexpr std::array<int, 7> natural = {9, 11, 0, 2, 4, 5, 7}; // a b c d e f g
     int pitch = natural[static_cast<std::size_t>((text[0] | 0x20) - 'a')];
     used = 1;
-    while (used < text.size() && (text[used] == '#' || text[used] == 'b')) pitch += text[used++] == '#' ? 1 : -1;
+    while (used < text.size() && (text[used] == '#' || text[used] == 'b'))
+        pitch += text[used++] == '#' ? 1 : -1;
     return (pitch + 12) % 12;
 }
 
@@ -33,7 +34,8 @@ Chord chordOf(std::string_view text) {
     std::size_t used = 0;
     const int root = pitchClassOf(text, used);
     const auto slash = text.find('/');
-    const std::string_view kind = text.substr(used, slash == std::string_view::npos ? std::string_view::npos : slash - used);
+    const std::string_view kind =
+        text.substr(used, slash == std::string_view::npos ? std::string_view::npos : slash - used);
     std::vector<int> steps = {0, 4, 7};
     if (kind == "m") steps = {0, 3, 7};
     if (kind == "7") steps = {0, 4, 7, 10};
@@ -61,7 +63,8 @@ Tones tune(std::string_view text, double start, int velocity) {
         if (word[0] != 'r') {
             std::size_t used = 0;
             const int pitch = pitchClassOf(word, used);
-            tones.push_back({start, length * 0.94, pitch + 12 * (word[used] - '0' + 1), std::min(127, velocity + (accent ? 14 : 0))});
+            tones.push_back({start, length * 0.94, pitch + 12 * (word[used] - '0' + 1),
+                             std::min(127, velocity + (accent ? 14 : 0))});
         }
         start += length;
     }
@@ -81,7 +84,8 @@ double lengthOf(std::string_view text) {
 Changes::Changes(std::string_view text, double start, double usual) {
     for (const std::string& word : words(text)) {
         const auto colon = word.find(':');
-        const double length = colon == std::string::npos ? usual : number(std::string_view(word).substr(colon + 1));
+        const double length =
+            colon == std::string::npos ? usual : number(std::string_view(word).substr(colon + 1));
         m_stretches.push_back({start, length, chordOf(std::string_view(word).substr(0, colon))});
         start += length;
     }
@@ -99,7 +103,8 @@ int below(int pitchClass, int top) { return top - ((top - pitchClass) % 12 + 12)
 std::vector<int> tonesWithin(const Chord& chord, int lowest, int highest) {
     std::vector<int> keys;
     for (int key = lowest; key <= highest; ++key)
-        if (std::find(chord.classes.begin(), chord.classes.end(), key % 12) != chord.classes.end()) keys.push_back(key);
+        if (std::find(chord.classes.begin(), chord.classes.end(), key % 12) != chord.classes.end())
+            keys.push_back(key);
     return keys;
 }
 
@@ -120,7 +125,8 @@ Tones pad(const Changes& changes, int middle, int voices, int velocity) {
     double centre = middle;
     for (const auto& stretch : changes.stretches()) {
         auto keys = tonesWithin(stretch.chord, static_cast<int>(centre) - 9, static_cast<int>(centre) + 9);
-        std::sort(keys.begin(), keys.end(), [&](int a, int b) { return std::abs(a - centre) < std::abs(b - centre); });
+        std::sort(keys.begin(), keys.end(),
+                  [&](int a, int b) { return std::abs(a - centre) < std::abs(b - centre); });
         keys.resize(std::min(keys.size(), static_cast<std::size_t>(voices)));
         double sum = 0;
         for (const int key : keys) {
@@ -139,14 +145,18 @@ Tones comp(const Changes& changes, std::string_view pattern, double step, int mi
         const char letter = pattern[at % pattern.size()];
         const Chord& chord = changes.at(t);
         double length = step;
-        for (std::size_t next = at + 1; pattern[next % pattern.size()] == '-' && length < 8; ++next) length += step;
-        const auto play = [&](int key, int louder) { tones.push_back({t, length * 0.88, key, std::min(127, velocity + louder)}); };
+        for (std::size_t next = at + 1; pattern[next % pattern.size()] == '-' && length < 8; ++next)
+            length += step;
+        const auto play = [&](int key, int louder) {
+            tones.push_back({t, length * 0.88, key, std::min(127, velocity + louder)});
+        };
         if (letter == 'B') play(below(chord.bass, middle - 12), 6);
         if (letter == 'F') play(below(chord.classes[2], middle - 10), 0);
         const auto keys = tonesWithin(chord, middle - 6, middle + 14);
         if (letter == 'C')
             for (std::size_t i = 0; i < std::min<std::size_t>(3, keys.size()); ++i) play(keys[i], -6);
-        if (letter >= '1' && letter <= '9' && static_cast<std::size_t>(letter - '1') < keys.size()) play(keys[static_cast<std::size_t>(letter - '1')], at % 4 == 0 ? 6 : 0);
+        if (letter >= '1' && letter <= '9' && static_cast<std::size_t>(letter - '1') < keys.size())
+            play(keys[static_cast<std::size_t>(letter - '1')], at % 4 == 0 ? 6 : 0);
     }
     return tones;
 }
@@ -158,7 +168,8 @@ Tones drums(const std::vector<DrumLine>& lines, double start, double quarters, i
         for (double t = 0; t < quarters - 1e-6; t += 0.25, ++at) {
             const char letter = line.pattern[at % line.pattern.size()];
             if (letter != 'x' && letter != 'X' && letter != 'o') continue;
-            tones.push_back({start + t, 0.2, line.key, velocity + (letter == 'X' ? 18 : (letter == 'o' ? -26 : 0))});
+            tones.push_back(
+                {start + t, 0.2, line.key, velocity + (letter == 'X' ? 18 : (letter == 'o' ? -26 : 0))});
         }
     }
     return tones;
@@ -168,7 +179,8 @@ void humanise(Tones& tones, double time, int velocity, unsigned seed) {
     for (Tone& tone : tones) {
         seed = seed * 1664525U + 1013904223U;
         tone.start = std::max(0.0, tone.start + time * (static_cast<double>(seed >> 16 & 0xFF) / 255 - 0.5));
-        tone.velocity = std::clamp(tone.velocity + static_cast<int>(seed >> 8 & 0xFF) * velocity / 128 - velocity, 1, 127);
+        tone.velocity = std::clamp(
+            tone.velocity + static_cast<int>(seed >> 8 & 0xFF) * velocity / 128 - velocity, 1, 127);
     }
 }
 
@@ -187,10 +199,16 @@ Score::Score(int type, int tracks) {
     m_file.tracks.resize(static_cast<std::size_t>(tracks));
 }
 
-void Score::tempo(double quarter, double bpm) { m_file.addTempo(0, tickOf(quarter), static_cast<int>(std::lround(60e6 / bpm))); }
+void Score::tempo(double quarter, double bpm) {
+    m_file.addTempo(0, tickOf(quarter), static_cast<int>(std::lround(60e6 / bpm)));
+}
 void Score::metre(int numerator, int denominator) { m_file.addTimeSignature(0, 0, numerator, denominator); }
-void Score::marker(double quarter, std::string_view name) { m_file.addText(0, tickOf(quarter), cobbleway::meta::marker, name); }
-void Score::text(int track, double quarter, std::uint8_t type, std::string_view words) { m_file.addText(static_cast<std::size_t>(track), tickOf(quarter), type, words); }
+void Score::marker(double quarter, std::string_view name) {
+    m_file.addText(0, tickOf(quarter), cobbleway::meta::marker, name);
+}
+void Score::text(int track, double quarter, std::uint8_t type, std::string_view words) {
+    m_file.addText(static_cast<std::size_t>(track), tickOf(quarter), type, words);
+}
 void Score::sysex(std::initializer_list<std::uint8_t> bytes) { m_file.addSysex(0, 0, std::vector(bytes)); }
 
 void Score::name(int track, int channel, std::string_view name) {
@@ -202,31 +220,41 @@ void Score::name(int track, int channel, std::string_view name) {
 void Score::program(int track, int channel, int program, int msb, int lsb) {
     if (msb >= 0) controller(track, channel, 0, cobbleway::cc::bankMsb, msb);
     if (lsb >= 0) controller(track, channel, 0, cobbleway::cc::bankLsb, lsb);
-    m_file.addChannel(static_cast<std::size_t>(track), 0, static_cast<std::uint8_t>(0xC0 | (channel - 1)), static_cast<std::uint8_t>(program - 1));
+    m_file.addChannel(static_cast<std::size_t>(track), 0, static_cast<std::uint8_t>(0xC0 | (channel - 1)),
+                      static_cast<std::uint8_t>(program - 1));
 }
 
 void Score::controller(int track, int channel, double quarter, int number, int value) {
-    m_file.addChannel(static_cast<std::size_t>(track), tickOf(quarter), static_cast<std::uint8_t>(0xB0 | (channel - 1)), static_cast<std::uint8_t>(number), static_cast<std::uint8_t>(value));
+    m_file.addChannel(static_cast<std::size_t>(track), tickOf(quarter),
+                      static_cast<std::uint8_t>(0xB0 | (channel - 1)), static_cast<std::uint8_t>(number),
+                      static_cast<std::uint8_t>(value));
 }
 
 void Score::bend(int track, int channel, double quarter, int value) {
-    m_file.addChannel(static_cast<std::size_t>(track), tickOf(quarter), static_cast<std::uint8_t>(0xE0 | (channel - 1)), static_cast<std::uint8_t>(value & 0x7F), static_cast<std::uint8_t>(value >> 7));
+    m_file.addChannel(static_cast<std::size_t>(track), tickOf(quarter),
+                      static_cast<std::uint8_t>(0xE0 | (channel - 1)),
+                      static_cast<std::uint8_t>(value & 0x7F), static_cast<std::uint8_t>(value >> 7));
 }
 
 void Score::add(int track, int channel, const Tones& tones) {
     const auto t = static_cast<std::size_t>(track);
     for (const Tone& tone : tones) {
-        const auto on = static_cast<std::uint8_t>(0x90 | (channel - 1)), off = static_cast<std::uint8_t>(0x80 | (channel - 1));
+        const auto on = static_cast<std::uint8_t>(0x90 | (channel - 1)),
+                   off = static_cast<std::uint8_t>(0x80 | (channel - 1));
         const auto key = static_cast<std::uint8_t>(std::clamp(tone.key, 0, 127));
-        m_file.addChannel(t, tickOf(tone.start), on, key, static_cast<std::uint8_t>(std::clamp(tone.velocity, 1, 127)));
-        m_file.addChannel(t, std::max(tickOf(tone.start) + 1, tickOf(tone.start + tone.length)), off, key, 64);
+        m_file.addChannel(t, tickOf(tone.start), on, key,
+                          static_cast<std::uint8_t>(std::clamp(tone.velocity, 1, 127)));
+        m_file.addChannel(t, std::max(tickOf(tone.start) + 1, tickOf(tone.start + tone.length)), off, key,
+                          64);
     }
 }
 
 cobbleway::MidiFile Score::finish() {
     // Ends go before starts at one tick, so that repeated notes sound.
     for (auto& track : m_file.tracks)
-        std::stable_sort(track.events.begin(), track.events.end(), [](const auto& a, const auto& b) { return a.tick != b.tick ? a.tick < b.tick : a.isNoteOff() && b.isNoteOn(); });
+        std::stable_sort(track.events.begin(), track.events.end(), [](const auto& a, const auto& b) {
+            return a.tick != b.tick ? a.tick < b.tick : a.isNoteOff() && b.isNoteOn();
+        });
     m_file.sortTracks();
     const cobbleway::Tick bar = 4 * ticksPerQuarter;
     const cobbleway::Tick end = (m_file.end() + bar - 1) / bar * bar;

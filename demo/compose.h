@@ -28,8 +28,8 @@ double lengthOf(std::string_view text);
 
 /// A chord: bass and tones as pitch classes.
 struct Chord {
-    int bass = 0;               ///< 0–11
-    std::vector<int> classes;   ///< root first, 0–11
+    int bass = 0;             ///< 0–11
+    std::vector<int> classes; ///< root first, 0–11
 };
 
 /// Chords over time: "G D/F# Em C | Am:2 D:2"; each four quarters unless ":" says otherwise.

@@ -15,18 +15,23 @@ constexpr const char* quaysideTune =
 constexpr const char* quaysideChords = "G D/F# Em C | G Am:2 D:2 G:2 C:2 D | G D/F# Em C | Am D7 C:2 D7:2 G";
 
 constexpr const char* lanternsTune =
-    "e5/2 g5/1 f#5/.5 e5 | d5/3 b4/1 | c5/1 e5 g5 e5 | d5/3 r/1 | c5/1 b4/.5 a4 e5/1 c5 | b4/2 g4/1 b4 | c5/1 d5/.5 e5 g5/1 e5 | f#5/3 r/1 |"
-    "!b5/2 a5/1 g5/.5 f#5 | f#5/2 d5/1 b4 | e5/1 g5 !c6 b5/.5 g5 | d5/2 g5/1 b5 | a5/1 g5/.5 e5 c5/1 e5 | d#5/1 f#5 !b5 a5 | g5/1 f#5/.5 e5 b4/1 g4 | a4/1 f#4 d5 r";
+    "e5/2 g5/1 f#5/.5 e5 | d5/3 b4/1 | c5/1 e5 g5 e5 | d5/3 r/1 | c5/1 b4/.5 a4 e5/1 c5 | b4/2 g4/1 b4 | "
+    "c5/1 d5/.5 e5 g5/1 e5 | f#5/3 r/1 |"
+    "!b5/2 a5/1 g5/.5 f#5 | f#5/2 d5/1 b4 | e5/1 g5 !c6 b5/.5 g5 | d5/2 g5/1 b5 | a5/1 g5/.5 e5 c5/1 e5 | "
+    "d#5/1 f#5 !b5 a5 | g5/1 f#5/.5 e5 b4/1 g4 | a4/1 f#4 d5 r";
 constexpr const char* lanternsChords = "Em Bm C G | Am Em C D | Em Bm C G | Am B7 Em D";
 
 constexpr const char* processionTune =
-    "!g5/.75 g5/.25 e5/1 c5 e5 | d5/.75 d5/.25 b4/1 g4 d5 | c5/.75 d5/.25 e5/1 !a5/1.5 g5/.5 | f5/1 a5/.5 g5 f5/1 e5/.5 d5 |"
+    "!g5/.75 g5/.25 e5/1 c5 e5 | d5/.75 d5/.25 b4/1 g4 d5 | c5/.75 d5/.25 e5/1 !a5/1.5 g5/.5 | f5/1 a5/.5 g5 "
+    "f5/1 e5/.5 d5 |"
     "!e5/.75 e5/.25 g5/1 !c6 g5 | a5/1.5 g5/.5 f5/1 a5 | d5/.75 e5/.25 f5/1 a5 f5 | g5/3 r/1 |"
-    "!g5/.75 g5/.25 e5/1 c5 g5 | g#5/.75 b5/.25 g#5/1 e5 b4 | c5/.75 d5/.25 e5/1 a5 !c6 | a5/1 g5/.5 f5 c5/1 f5 |"
+    "!g5/.75 g5/.25 e5/1 c5 g5 | g#5/.75 b5/.25 g#5/1 e5 b4 | c5/.75 d5/.25 e5/1 a5 !c6 | a5/1 g5/.5 f5 c5/1 "
+    "f5 |"
     "e5/.75 g5/.25 !c6/1 g5 e5 | d5/.75 g5/.25 !b5/1 d5 g5 | a5/1 f5/.5 a5 b5/1 g5 | !c6/3 r/1";
 constexpr const char* processionChords = "C G/B Am F | C F Dm G7 | C E7 Am F | C/G G7 F:2 G7:2 C";
 
-constexpr const char* homeTune = "d5/2 b4/1 c5 | d5/3 g4/1 | e5/2 c5/1 e5 | d5/3 r/1 | b4/2 d5/1 g5 | e5/2 c5/1 a4 | b4/2 a4 | g4/4";
+constexpr const char* homeTune =
+    "d5/2 b4/1 c5 | d5/3 g4/1 | e5/2 c5/1 e5 | d5/3 r/1 | b4/2 d5/1 g5 | e5/2 c5/1 a4 | b4/2 a4 | g4/4";
 constexpr const char* homeChords = "G Em C D | G C G/D:2 D7:2 G";
 
 struct Place {
@@ -47,10 +52,22 @@ void rhythm(Score& score, const Changes& changes, const char* bassPattern, int v
 }
 
 void beat(Score& score, double start, double quarters, int velocity, bool march) {
-    Tones tones = march ? drums({{36, "X...x...X...x..."}, {38, "..x.X.xx..x.X.xo"}, {42, "x.x.x.x.x.x.x.x."}, {44, "....x.......x..."}}, start, quarters, velocity)
-                        : drums({{36, "X.....x.X......."}, {38, "....X..o....X..."}, {42, "x.o.x.o.x.o.x.o."}, {54, "..x...x...x...x."}}, start, quarters, velocity);
+    Tones tones = march ? drums({{36, "X...x...X...x..."},
+                                 {38, "..x.X.xx..x.X.xo"},
+                                 {42, "x.x.x.x.x.x.x.x."},
+                                 {44, "....x.......x..."}},
+                                start, quarters, velocity)
+                        : drums({{36, "X.....x.X......."},
+                                 {38, "....X..o....X..."},
+                                 {42, "x.o.x.o.x.o.x.o."},
+                                 {54, "..x...x...x...x."}},
+                                start, quarters, velocity);
     // A fill into what comes next, with a cymbal to greet it.
-    const Tones fill = drums({{50, "xx.............."}, {48, "..xx............"}, {45, "....xx.........."}, {43, "......xX........"}}, start + quarters - 2, 2, velocity + 6);
+    const Tones fill = drums({{50, "xx.............."},
+                              {48, "..xx............"},
+                              {45, "....xx.........."},
+                              {43, "......xX........"}},
+                             start + quarters - 2, 2, velocity + 6);
     tones.insert(tones.end(), fill.begin(), fill.end());
     tones.push_back({start, 0.5, 49, velocity + 16});
     humanise(tones, 0.012, 7, static_cast<unsigned>(start) + 7);
@@ -60,7 +77,8 @@ void beat(Score& score, double start, double quarters, int velocity, bool march)
 void intro(Score& score, const Place& at) {
     const Changes changes("G C/G G D | Em C D7 D7", at.intro);
     rhythm(score, changes, "B..BF.B.", 66, 11);
-    score.add(0, bells, tune("r/16 b5/.5 d6 g6/1 r/2 | e6/.5 c6 g5/1 r/2 | f#5/.5 a5 c6 d6 f#6/1 r", at.intro, 70));
+    score.add(0, bells,
+              tune("r/16 b5/.5 d6 g6/1 r/2 | e6/.5 c6 g5/1 r/2 | f#5/.5 a5 c6 d6 f#6/1 r", at.intro, 70));
     score.add(0, kit, drums({{42, "x.o.x.o.x.o.x.o."}, {37, "....x.......x..."}}, at.intro + 16, 16, 64));
     Tones accordion = comp(changes, "...C..C.", 0.5, 72, 62);
     swell(accordion, 70, 110);
@@ -96,7 +114,8 @@ void lanterns(Score& score, double start) {
     score.add(0, bells, twinkle);
     score.add(0, right, comp(changes, "C-------", 0.5, 69, 56));
     rhythm(score, changes, "B...F...", 66, 33);
-    Tones soft = drums({{36, "X.......x......."}, {37, "....x.......x..."}, {51, "x...x.x.x...x.x."}}, start, 60, 66);
+    Tones soft =
+        drums({{36, "X.......x......."}, {37, "....x.......x..."}, {51, "x...x.x.x...x.x."}}, start, 60, 66);
     score.add(0, kit, soft);
     score.add(0, kit, drums({{38, "oooxoxxxxxxxXXXX"}}, start + 60, 4, 72));
 }
@@ -122,7 +141,8 @@ void home(Score& score, const Place& at) {
     score.add(0, lead, melody);
     Tones held = pad(changes, 66, 4, 74);
     score.add(0, strings, held);
-    for (int step = 0; step <= 28; ++step) score.controller(0, strings, at.home + step, cobbleway::cc::volume, 100 - step * 3); // the fade
+    for (int step = 0; step <= 28; ++step)
+        score.controller(0, strings, at.home + step, cobbleway::cc::volume, 100 - step * 3); // the fade
     score.add(0, bells, tune("r/12 f#6/.5 d6 a5/1 r/2 | r/8 | b5/.5 d6 g6/1 r/2", at.home, 58));
     Tones oompah = comp(changes, "BCFC", 1, 60, 62);
     swell(oompah, 100, 60);
@@ -154,8 +174,10 @@ cobbleway::MidiFile lanternQuay() {
         int channel;
         const char* name;
         int program, volume, pan;
-    } band[] = {{lead, "Lead cornet", 57, 100, 58},      {second, "Second cornet", 57, 92, 76},     {clarinets, "Clarinets", 72, 92, 44}, {left, "Accordion left", 22, 84, 36},
-                {right, "Accordion right", 22, 84, 90}, {strings, "Harbour strings", 49, 100, 64},  {guitar, "Guitar", 25, 104, 64},      {tuba, "Tuba", 59, 96, 56},
+    } band[] = {{lead, "Lead cornet", 57, 100, 58},     {second, "Second cornet", 57, 92, 76},
+                {clarinets, "Clarinets", 72, 92, 44},   {left, "Accordion left", 22, 84, 36},
+                {right, "Accordion right", 22, 84, 90}, {strings, "Harbour strings", 49, 100, 64},
+                {guitar, "Guitar", 25, 104, 64},        {tuba, "Tuba", 59, 96, 56},
                 {bells, "Glass bells", 10, 80, 84},     {kit, "Drums", 1, 100, 64}};
     for (const auto& player : band) {
         score.name(0, player.channel, player.name);

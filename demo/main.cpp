@@ -24,9 +24,11 @@ int main(int count, char** words) {
     }
     const std::filesystem::path folder = words[1];
     std::filesystem::create_directories(folder);
-    const bool written = write(folder / "lantern_quay.mid", cobbleway::writeMidi(demo::lanternQuay())) &&
-                         write(folder / "TIDEMILL.MID", cobbleway::writeMidi(demo::tideMillReel())) &&
-                         write(folder / "pilots-evening-song.kar", cobbleway::writeMidi(demo::pilotsEveningSong())) && write(folder / "SLACKW~1.MID", demo::slackWaterMarch());
+    const bool written =
+        write(folder / "lantern_quay.mid", cobbleway::writeMidi(demo::lanternQuay())) &&
+        write(folder / "TIDEMILL.MID", cobbleway::writeMidi(demo::tideMillReel())) &&
+        write(folder / "pilots-evening-song.kar", cobbleway::writeMidi(demo::pilotsEveningSong())) &&
+        write(folder / "SLACKW~1.MID", demo::slackWaterMarch());
     if (!written) std::fprintf(stderr, "The demo songs cannot be written to %s.\n", words[1]);
     return written ? 0 : 1;
 }

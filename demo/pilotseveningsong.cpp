@@ -1,5 +1,5 @@
-/// Pilot's Evening Song: three voices and a piano, in F, three quarters to a bar. The voices share a track, as
-/// choir files often have it. The words are sung by all three and stand with the first.
+/// Pilot's Evening Song: three voices and a piano, in F, three quarters to a bar. The voices share a track,
+/// as choir files often have it. The words are sung by all three and stand with the first.
 #include "compose.h"
 
 namespace demo {
@@ -15,27 +15,38 @@ struct Verse {
     std::vector<const char*> words;
 };
 
-const char* const verseTune = "c5/1 a4 c5 | f5/2 e5/1 | d5/1 c5 a#4 | a4/3 | a#4/1 a4 g4 | c5/2 a4/1 | g4/1 a4 a#4 | g4/3 |"
-                              "c5/1 a4 c5 | f5/2 g5/1 | a5/1 g5 f5 | d5/3 | c5/1 f5 a4 | g4/2 c5/1 | a4/1 g4 e4 | f4/3";
+const char* const verseTune =
+    "c5/1 a4 c5 | f5/2 e5/1 | d5/1 c5 a#4 | a4/3 | a#4/1 a4 g4 | c5/2 a4/1 | g4/1 a4 a#4 | g4/3 |"
+    "c5/1 a4 c5 | f5/2 g5/1 | a5/1 g5 f5 | d5/3 | c5/1 f5 a4 | g4/2 c5/1 | a4/1 g4 e4 | f4/3";
 const char* const verseChords = "F F/A Bb F | Gm F/A C7 C7 | F F7/A Bb Bb | F/C C7 F:2 C7:1 F";
-const char* const refrainTune = "f5/2 c5/1 | a5/2 g5/1 | f5/1 e5 d5 | c5/3 | d5/2 d5/1 | f5/2 d5/1 | c5/1 a4 f4 | g4/3 |"
-                                "f5/2 c5/1 | a5/2 a#5/1 | a5/1 g5 f5 | d5/2 a#4/1 | c5/1 f5 a5 | g5/2 e5/1 | f5/3 | f5/3";
+const char* const refrainTune =
+    "f5/2 c5/1 | a5/2 g5/1 | f5/1 e5 d5 | c5/3 | d5/2 d5/1 | f5/2 d5/1 | c5/1 a4 f4 | g4/3 |"
+    "f5/2 c5/1 | a5/2 a#5/1 | a5/1 g5 f5 | d5/2 a#4/1 | c5/1 f5 a5 | g5/2 e5/1 | f5/3 | f5/3";
 const char* const refrainChords = "F C/E Dm F/C | Bb Bb F/A C7 | F C/E Dm Bb | F/C C7 F F";
 
 const std::vector<Verse>& verses() {
     static const std::vector<Verse> all = {
-        {verseTune, verseChords,
-         {"\rThe ", "lamps ", "on ", "the ", "quay ", "are ", "a", "light ", "now,", "\rthe ", "gulls ", "have ", "all ", "gone ", "home ", "to ", "sleep,",
-          "\rand ", "slow ", "turns ", "the ", "tide ", "by ", "the ", "break", "wa", "ter ", "where ", "the ", "cur", "rent ", "runs ", "deep,", "\rruns ", "deep."}},
-        {refrainTune, refrainChords,
-         {"\rLight ", "by ", "light ", "the ", "boats ", "come ", "home ", "now,", "\rsoft ", "ly ", "o", "ver ", "slack ", "of ", "the ", "tide,",
-          "\rlight ", "by ", "light ", "the ", "har", "bour ", "ga", "thers ", "ev", "ery ", "heart ", "that ", "was ", "wide,", "\rwas ", "wide."}},
-        {verseTune, verseChords,
-         {"\rThe ", "pi", "lot ", "leans ", "on ", "his ", "lan", "tern ", "pole,", "\rhe ", "counts ", "the ", "masts ", "in ", "from ", "the ", "bay,",
-          "\rand ", "hums ", "an ", "old ", "song ", "to ", "the ", "wa", "ter ", "till ", "the ", "last ", "of ", "the ", "light ", "goes ", "grey, ", "goes ", "grey."}},
-        {refrainTune, refrainChords,
-         {"\rLight ", "by ", "light ", "the ", "boats ", "come ", "home ", "now,", "\rsoft ", "ly ", "o", "ver ", "slack ", "of ", "the ", "tide,",
-          "\rlight ", "by ", "light ", "the ", "har", "bour ", "ga", "thers ", "ev", "ery ", "heart ", "that ", "was ", "wide,", "\rwas ", "wide."}}};
+        {verseTune, verseChords, {"\rThe ", "lamps ", "on ",    "the ",   "quay ", "are ",    "a",
+                                  "light ", "now,",   "\rthe ", "gulls ", "have ", "all ",    "gone ",
+                                  "home ",  "to ",    "sleep,", "\rand ", "slow ", "turns ",  "the ",
+                                  "tide ",  "by ",    "the ",   "break",  "wa",    "ter ",    "where ",
+                                  "the ",   "cur",    "rent ",  "runs ",  "deep,", "\rruns ", "deep."}},
+        {refrainTune, refrainChords, {"\rLight ", "by ",     "light ",   "the ", "boats ", "come ",  "home ",
+                                      "now,",     "\rsoft ", "ly ",      "o",    "ver ",   "slack ", "of ",
+                                      "the ",     "tide,",   "\rlight ", "by ",  "light ", "the ",   "har",
+                                      "bour ",    "ga",      "thers ",   "ev",   "ery ",   "heart ", "that ",
+                                      "was ",     "wide,",   "\rwas ",   "wide."}},
+        {verseTune,
+         verseChords,
+         {"\rThe ", "pi",      "lot ", "leans ", "on ",    "his ",  "lan",    "tern ", "pole,",
+          "\rhe ",  "counts ", "the ", "masts ", "in ",    "from ", "the ",   "bay,",  "\rand ",
+          "hums ",  "an ",     "old ", "song ",  "to ",    "the ",  "wa",     "ter ",  "till ",
+          "the ",   "last ",   "of ",  "the ",   "light ", "goes ", "grey, ", "goes ", "grey."}},
+        {refrainTune, refrainChords, {"\rLight ", "by ",     "light ",   "the ", "boats ", "come ",  "home ",
+                                      "now,",     "\rsoft ", "ly ",      "o",    "ver ",   "slack ", "of ",
+                                      "the ",     "tide,",   "\rlight ", "by ",  "light ", "the ",   "har",
+                                      "bour ",    "ga",      "thers ",   "ev",   "ery ",   "heart ", "that ",
+                                      "was ",     "wide,",   "\rwas ",   "wide."}}};
     return all;
 }
 
@@ -44,8 +55,11 @@ void sing(Score& score, const Verse& verse, double start, bool refrain) {
     Tones top = tune(verse.tune, start, refrain ? 112 : 98);
     Tones middle = harmony(top, changes, refrain ? 100 : 88);
     Tones low;
-    for (const auto& stretch : changes.stretches()) low.push_back({stretch.start, stretch.length * 0.95, below(stretch.chord.bass, 55), refrain ? 104 : 92});
-    for (std::size_t i = 0; i < top.size() && i < verse.words.size(); ++i) score.text(voices, top[i].start, cobbleway::meta::lyric, verse.words[i]);
+    for (const auto& stretch : changes.stretches())
+        low.push_back(
+            {stretch.start, stretch.length * 0.95, below(stretch.chord.bass, 55), refrain ? 104 : 92});
+    for (std::size_t i = 0; i < top.size() && i < verse.words.size(); ++i)
+        score.text(voices, top[i].start, cobbleway::meta::lyric, verse.words[i]);
     humanise(top, 0.03, 4, static_cast<unsigned>(start) + 1);
     humanise(middle, 0.03, 4, static_cast<unsigned>(start) + 2);
     score.add(voices, soprano, top);
@@ -62,7 +76,9 @@ void sing(Score& score, const Verse& verse, double start, bool refrain) {
         score.controller(pianoTrack, piano, stretch.start + stretch.length - 0.05, cobbleway::cc::sustain, 0);
     }
     for (int step = 0; step < 48; step += 3) // each phrase rises and falls
-        for (const int voice : {int{soprano}, int{alto}, int{baritone}}) score.controller(voices, voice, start + step, cobbleway::cc::expression, (refrain ? 115 : 108) + (step % 24 < 12 ? step % 24 : 24 - step % 24));
+        for (const int voice : {int{soprano}, int{alto}, int{baritone}})
+            score.controller(voices, voice, start + step, cobbleway::cc::expression,
+                             (refrain ? 115 : 108) + (step % 24 < 12 ? step % 24 : 24 - step % 24));
 }
 
 } // namespace
@@ -81,13 +97,16 @@ cobbleway::MidiFile pilotsEveningSong() {
     score.program(voices, baritone, 54);
     score.text(pianoTrack, 0, cobbleway::meta::trackName, "Piano");
     score.program(pianoTrack, piano, 1);
-    for (const auto& [channel, pan] : {std::pair{int{soprano}, 48}, {int{alto}, 80}, {int{baritone}, 64}}) score.controller(voices, channel, 0, cobbleway::cc::pan, pan);
+    for (const auto& [channel, pan] : {std::pair{int{soprano}, 48}, {int{alto}, 80}, {int{baritone}, 64}})
+        score.controller(voices, channel, 0, cobbleway::cc::pan, pan);
     // The words belong to the first voice.
     score.text(voices, 0, cobbleway::meta::channelPrefix, std::string_view("\0", 1));
     score.marker(0, "Prelude");
     const Changes prelude("F Dm Gm C7 | F Dm Gm:2 C7:1 F", 0, 3);
     score.add(pianoTrack, piano, comp(prelude, "B-3-5-", 0.5, 60, 78));
-    score.add(pianoTrack, piano, tune("c6/2 a5/1 | f5/2 a5/1 | a#5/1 a5 g5 | e5/3 | c6/2 a5/1 | d5/2 f5/1 | g5/1 a5 e5 | f5/3", 0, 92));
+    score.add(pianoTrack, piano,
+              tune("c6/2 a5/1 | f5/2 a5/1 | a#5/1 a5 g5 | e5/3 | c6/2 a5/1 | d5/2 f5/1 | g5/1 a5 e5 | f5/3",
+                   0, 92));
     double start = 24;
     int number = 0;
     for (const Verse& verse : verses()) {

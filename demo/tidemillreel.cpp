@@ -8,17 +8,20 @@ namespace {
 enum { fiddle = 1, flute, box, bouzouki, bass, drone, harp, shaker = 9, kit = 10 };
 constexpr int melodyTrack = 1, rhythmTrack = 2, lowTrack = 3;
 
-constexpr const char* first =
-    "!f#5/.5 d5 a4 d5 !f#5 d5 g5 f#5 | !e5 c#5 a4 c#5 !e5 c#5 f#5 e5 | !d5 b4 g4 b4 !d5 b4 e5 d5 | !c#5 a4 b4 c#5 d5 e5 f#5 g5 |"
-    "!f#5 d5 a4 d5 !f#5 d5 g5 f#5 | !e5 c#5 a4 c#5 !e5 f#5 g5 e5 | !f#5 a5 g5 f#5 !e5 g5 f#5 e5 | !d5 f#5 e5 c#5 !d5/1 d5";
+constexpr const char* first = "!f#5/.5 d5 a4 d5 !f#5 d5 g5 f#5 | !e5 c#5 a4 c#5 !e5 c#5 f#5 e5 | !d5 b4 g4 "
+                              "b4 !d5 b4 e5 d5 | !c#5 a4 b4 c#5 d5 e5 f#5 g5 |"
+                              "!f#5 d5 a4 d5 !f#5 d5 g5 f#5 | !e5 c#5 a4 c#5 !e5 f#5 g5 e5 | !f#5 a5 g5 f#5 "
+                              "!e5 g5 f#5 e5 | !d5 f#5 e5 c#5 !d5/1 d5";
 constexpr const char* firstChords = "D A G A | D A D:2 A:2 D";
-constexpr const char* turn =
-    "!a5/.5 f#5 d5 f#5 !a5 f#5 b5 a5 | !g5 e5 c#5 e5 !g5 e5 a5 g5 | !f#5 d5 b4 d5 !f#5 g5 a5 f#5 | !e5 d5 c#5 b4 !a4/1 c#5/.5 e5 |"
-    "!a5 f#5 d5 f#5 !a5 b5 c#6 a5 | !b5 g5 e5 g5 !b5 a5 g5 b5 | !a5 f#5 g5 e5 !f#5 d5 e5 c#5 | !d5 f#5 e5 c#5 !d5/1 r";
+constexpr const char* turn = "!a5/.5 f#5 d5 f#5 !a5 f#5 b5 a5 | !g5 e5 c#5 e5 !g5 e5 a5 g5 | !f#5 d5 b4 d5 "
+                             "!f#5 g5 a5 f#5 | !e5 d5 c#5 b4 !a4/1 c#5/.5 e5 |"
+                             "!a5 f#5 d5 f#5 !a5 b5 c#6 a5 | !b5 g5 e5 g5 !b5 a5 g5 b5 | !a5 f#5 g5 e5 !f#5 "
+                             "d5 e5 c#5 | !d5 f#5 e5 c#5 !d5/1 r";
 constexpr const char* turnChords = "D A Bm A | D G A D";
-constexpr const char* minor =
-    "!b4/.5 d5 f#5 d5 !b5 f#5 d5 f#5 | !a5 f#5 e5 f#5 !d5 e5 f#5 a5 | !g5 b5 a5 g5 !f#5 a5 g5 f#5 | !e5 f#5 g5 e5 !c#5 d5 e5 c#5 |"
-    "!b4 d5 f#5 d5 !b5 f#5 d5 f#5 | !a5 b5 c#6 a5 !f#5 a5 e5 f#5 | !g5 f#5 e5 d5 !c#5 e5 a4 c#5 | !b4 f#5 d5 c#5 !b4/1 b4";
+constexpr const char* minor = "!b4/.5 d5 f#5 d5 !b5 f#5 d5 f#5 | !a5 f#5 e5 f#5 !d5 e5 f#5 a5 | !g5 b5 a5 g5 "
+                              "!f#5 a5 g5 f#5 | !e5 f#5 g5 e5 !c#5 d5 e5 c#5 |"
+                              "!b4 d5 f#5 d5 !b5 f#5 d5 f#5 | !a5 b5 c#6 a5 !f#5 a5 e5 f#5 | !g5 f#5 e5 d5 "
+                              "!c#5 e5 a4 c#5 | !b4 f#5 d5 c#5 !b4/1 b4";
 constexpr const char* minorChords = "Bm D G A | Bm F#m G:2 A:2 Bm";
 
 struct Round {
@@ -48,7 +51,8 @@ void eight(Score& score, const Round& round, const char* tuneText, const char* c
     Tones low = comp(changes, "B.F.B.FB", 0.5, 50, 84);
     score.add(lowTrack, bass, low);
     if (minorTurn) score.add(lowTrack, drone, pad(changes, 57, 2, 62));
-    Tones skins = drums({{64, "X..ox.o.X..ox.oo"}, {63, "....o.......o.x."}, {70, "x.o.x.o.x.o.x.o."}}, round.start, 32, 66 + 6 * round.number);
+    Tones skins = drums({{64, "X..ox.o.X..ox.oo"}, {63, "....o.......o.x."}, {70, "x.o.x.o.x.o.x.o."}},
+                        round.start, 32, 66 + 6 * round.number);
     if (round.number == 3) {
         const Tones kick = drums({{36, "X.......X......."}, {54, "....x.......x..."}}, round.start, 32, 80);
         skins.insert(skins.end(), kick.begin(), kick.end());
@@ -76,8 +80,14 @@ cobbleway::MidiFile tideMillReel() {
     score.program(rhythmTrack, kit, 1);
     score.program(lowTrack, bass, 33);
     score.program(lowTrack, drone, 110);
-    for (const auto& [track, channel, volume, pan] : {std::array{melodyTrack, int{fiddle}, 104, 64}, {melodyTrack, int{flute}, 88, 82}, {melodyTrack, int{harp}, 90, 40}, {rhythmTrack, int{box}, 84, 46},
-                                                      {rhythmTrack, int{bouzouki}, 82, 88}, {rhythmTrack, int{kit}, 96, 64}, {lowTrack, int{bass}, 100, 64}, {lowTrack, int{drone}, 70, 64}}) {
+    for (const auto& [track, channel, volume, pan] : {std::array{melodyTrack, int{fiddle}, 104, 64},
+                                                      {melodyTrack, int{flute}, 88, 82},
+                                                      {melodyTrack, int{harp}, 90, 40},
+                                                      {rhythmTrack, int{box}, 84, 46},
+                                                      {rhythmTrack, int{bouzouki}, 82, 88},
+                                                      {rhythmTrack, int{kit}, 96, 64},
+                                                      {lowTrack, int{bass}, 100, 64},
+                                                      {lowTrack, int{drone}, 70, 64}}) {
         score.controller(track, channel, 0, cobbleway::cc::volume, volume);
         score.controller(track, channel, 0, cobbleway::cc::pan, pan);
     }
@@ -85,7 +95,9 @@ cobbleway::MidiFile tideMillReel() {
     double start = 8;
     for (int number = 1; number <= 3; ++number) {
         score.marker(start, "Round " + std::to_string(number));
-        for (const bool again : {false, true}) eight(score, {again && number == 1 ? 1 : number, start + (again ? 32 : 0)}, first, firstChords, false);
+        for (const bool again : {false, true})
+            eight(score, {again && number == 1 ? 1 : number, start + (again ? 32 : 0)}, first, firstChords,
+                  false);
         start += 64;
         if (number == 2) {
             score.marker(start, "The sluice");

@@ -19,46 +19,58 @@ Sample skin(const char* name, double hz, double drop, double seconds, double cli
 
 /// Noise through a filter, dying away.
 Sample hiss(const char* name, Kind kind, double hz, double q, double seconds, double attack = 0) {
-    return makeShot(name, seconds * 1.4, 60, [=, n = Noise{}, b = Band(kind, hz, q, shotRate)](double t) mutable {
-        const double rise = attack > 0 ? std::min(1.0, t / attack) : 1;
-        return b(n()) * rise * std::exp(-std::max(0.0, t - attack) * 5 / seconds);
-    });
+    return makeShot(name, seconds * 1.4, 60,
+                    [=, n = Noise{}, b = Band(kind, hz, q, shotRate)](double t) mutable {
+                        const double rise = attack > 0 ? std::min(1.0, t / attack) : 1;
+                        return b(n()) * rise * std::exp(-std::max(0.0, t - attack) * 5 / seconds);
+                    });
 }
 
 /// Metal: many partials without a common measure, high-passed, and hiss.
 Sample metal(const char* name, double hz, double cut, double seconds, double hissShare, double length) {
-    return makeShot(name, length, 60, [=, n = Noise{}, b = Band(Kind::High, cut, 0.8, shotRate)](double t) mutable {
-        double sum = 0;
-        for (const double ratio : {1.0, 1.342, 1.2312, 1.6532, 1.9523, 2.1523, 2.737, 3.113}) sum += std::sin(pi2 * hz * ratio * t) > 0 ? 1 : -1;
-        return b(sum / 8 + hissShare * n()) * std::exp(-t * 5 / seconds);
-    });
+    return makeShot(name, length, 60,
+                    [=, n = Noise{}, b = Band(Kind::High, cut, 0.8, shotRate)](double t) mutable {
+                        double sum = 0;
+                        for (const double ratio : {1.0, 1.342, 1.2312, 1.6532, 1.9523, 2.1523, 2.737, 3.113})
+                            sum += std::sin(pi2 * hz * ratio * t) > 0 ? 1 : -1;
+                        return b(sum / 8 + hissShare * n()) * std::exp(-t * 5 / seconds);
+                    });
 }
 
-Sample ring(const char* name, std::initializer_list<std::array<double, 3>> modes, double seconds, double click) {
+Sample ring(const char* name, std::initializer_list<std::array<double, 3>> modes, double seconds,
+            double click) {
     return makeShot(name, seconds, 60, [list = std::vector(modes), click, n = Noise{}](double t) mutable {
         double sum = click * n() * std::exp(-t * 300);
-        for (const auto& [hz, level, decay] : list) sum += level * std::sin(pi2 * hz * t) * std::exp(-t * 6.9 / decay);
+        for (const auto& [hz, level, decay] : list)
+            sum += level * std::sin(pi2 * hz * t) * std::exp(-t * 6.9 / decay);
         return sum;
     });
 }
 
 Sample snare(const char* name, double tone, double noiseHz, double seconds, double wires) {
-    return makeShot(name, seconds * 1.5, 60, [=, n = Noise{}, b = Band(Kind::High, noiseHz, 0.7, shotRate), phase = 0.0](double t) mutable {
-        phase += pi2 * tone * (1 + 0.5 * std::exp(-t * 60)) / shotRate;
-        return std::sin(phase) * 0.8 * std::exp(-t * 22) + wires * b(n()) * std::exp(-t * 5 / seconds);
-    });
+    return makeShot(
+        name, seconds * 1.5, 60,
+        [=, n = Noise{}, b = Band(Kind::High, noiseHz, 0.7, shotRate), phase = 0.0](double t) mutable {
+            phase += pi2 * tone * (1 + 0.5 * std::exp(-t * 60)) / shotRate;
+            return std::sin(phase) * 0.8 * std::exp(-t * 22) + wires * b(n()) * std::exp(-t * 5 / seconds);
+        });
 }
 
 Sample clap() {
-    return makeShot("Clap", 0.35, 60, [n = Noise{}, b = Band(Kind::Band, 1300, 1.2, shotRate)](double t) mutable {
-        double envelope = std::exp(-std::max(0.0, t - 0.03) * 18) * (t >= 0.03 ? 1 : 0);
-        for (const double start : {0.0, 0.01, 0.02}) envelope += t >= start && t < start + 0.01 ? std::exp(-(t - start) * 250) : 0;
-        return b(n()) * envelope;
-    });
+    return makeShot("Clap", 0.35, 60,
+                    [n = Noise{}, b = Band(Kind::Band, 1300, 1.2, shotRate)](double t) mutable {
+                        double envelope = std::exp(-std::max(0.0, t - 0.03) * 18) * (t >= 0.03 ? 1 : 0);
+                        for (const double start : {0.0, 0.01, 0.02})
+                            envelope += t >= start && t < start + 0.01 ? std::exp(-(t - start) * 250) : 0;
+                        return b(n()) * envelope;
+                    });
 }
 
 Sample scraped(const char* name, double seconds, double rate) {
-    return makeShot(name, seconds, 60, [=, n = Noise{}, b = Band(Kind::Band, 3200, 2, shotRate)](double t) mutable { return b(n()) * std::pow(0.5 + 0.5 * std::sin(pi2 * rate * t), 4) * (0.4 + t / seconds); });
+    return makeShot(
+        name, seconds, 60, [=, n = Noise{}, b = Band(Kind::Band, 3200, 2, shotRate)](double t) mutable {
+            return b(n()) * std::pow(0.5 + 0.5 * std::sin(pi2 * rate * t), 4) * (0.4 + t / seconds);
+        });
 }
 
 Sample gliding(const char* name, double from, double to, double seconds) {
@@ -69,7 +81,10 @@ Sample gliding(const char* name, double from, double to, double seconds) {
 }
 
 Sample whistle(const char* name, double seconds) {
-    return makeShot(name, seconds, 60, [=, n = Noise{}](double t) mutable { return std::sin(pi2 * (2300 + 60 * std::sin(pi2 * 34 * t)) * t) * (1 + 0.3 * n()) * std::min(1.0, t * 60); });
+    return makeShot(name, seconds, 60, [=, n = Noise{}](double t) mutable {
+        return std::sin(pi2 * (2300 + 60 * std::sin(pi2 * 34 * t)) * t) * (1 + 0.3 * n()) *
+               std::min(1.0, t * 60);
+    });
 }
 
 } // namespace

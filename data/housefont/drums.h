@@ -9,7 +9,8 @@ namespace fontmaker {
 /// `brushes` gives the softer kit.
 std::map<int, Sample> drumSamples(bool brushes);
 
-/// Keys that silence each other: the hi-hats and the pairs of guiros, whistles, cuicas and triangles; 0 for none.
+/// Keys that silence each other: the hi-hats and the pairs of guiros, whistles, cuicas and triangles; 0 for
+/// none.
 int exclusiveClassOf(int key);
 
 } // namespace fontmaker

@@ -27,7 +27,8 @@ double loudest(fluid_synth_t* synth, const std::vector<int>& keys) {
             }
             ebur128_add_frames_float(meter, both.data(), left.size());
             double now = -70;
-            if (ebur128_loudness_momentary(meter, &now) == EBUR128_SUCCESS && std::isfinite(now)) best = std::max(best, now);
+            if (ebur128_loudness_momentary(meter, &now) == EBUR128_SUCCESS && std::isfinite(now))
+                best = std::max(best, now);
         }
         fluid_synth_all_sounds_off(synth, 0);
     }
@@ -50,8 +51,11 @@ std::map<std::pair<int, int>, double> measureLoudness(const std::filesystem::pat
     while (fluid_preset_t* preset = fluid_sfont_iteration_next(presets)) {
         const int bank = fluid_preset_get_banknum(preset), program = fluid_preset_get_num(preset);
         fluid_synth_program_select(synth, 0, font, bank, program);
-        const bool low = bank == 0 && ((program >= 32 && program < 40) || program == 43 || program == 58 || program == 47);
-        levels[{bank, program}] = loudest(synth, bank == 128 ? std::vector{36, 38, 42} : (low ? std::vector{36, 43, 48} : std::vector{60, 67, 72}));
+        const bool low =
+            bank == 0 && ((program >= 32 && program < 40) || program == 43 || program == 58 || program == 47);
+        levels[{bank, program}] =
+            loudest(synth, bank == 128 ? std::vector{36, 38, 42}
+                                       : (low ? std::vector{36, 43, 48} : std::vector{60, 67, 72}));
     }
     delete_fluid_synth(synth);
     delete_fluid_settings(settings);

@@ -11,14 +11,18 @@
 namespace fontmaker {
 namespace {
 
-constexpr const char* houseComment = "Made by Cobbleway's own program from computed waves. CC0 1.0: no rights reserved.";
+constexpr const char* houseComment =
+    "Made by Cobbleway's own program from computed waves. CC0 1.0: no rights reserved.";
 
-int timecents(double seconds) { return static_cast<int>(std::lround(1200 * std::log2(std::max(0.001, seconds)))); }
+int timecents(double seconds) {
+    return static_cast<int>(std::lround(1200 * std::log2(std::max(0.001, seconds))));
+}
 int filterCents(double hz) { return static_cast<int>(std::lround(1200 * std::log2(hz / 8.176))); }
 
 /// Envelope, filter and vibrato of a program as generators.
 std::vector<std::pair<Generator, int>> generatorsOf(const ProgramSpec& p) {
-    std::vector<std::pair<Generator, int>> list = {{volAttack, timecents(p.attack)}, {volRelease, timecents(p.release)}};
+    std::vector<std::pair<Generator, int>> list = {{volAttack, timecents(p.attack)},
+                                                   {volRelease, timecents(p.release)}};
     if (p.decay > 0) {
         list.emplace_back(volDecay, timecents(p.decay));
         list.emplace_back(volSustain, static_cast<int>(p.sustainDb * 10));
@@ -38,7 +42,8 @@ std::vector<std::pair<Generator, int>> generatorsOf(const ProgramSpec& p) {
     return list;
 }
 
-void addZones(PresetSpec& preset, const ProgramSpec& p, const std::vector<Sample>& samples, std::size_t first, std::size_t count) {
+void addZones(PresetSpec& preset, const ProgramSpec& p, const std::vector<Sample>& samples, std::size_t first,
+              std::size_t count) {
     const auto base = generatorsOf(p);
     for (int copy = 0; copy < (p.doubled ? 2 : 1); ++copy)
         for (std::size_t i = 0; i < count; ++i) {
@@ -48,7 +53,8 @@ void addZones(PresetSpec& preset, const ProgramSpec& p, const std::vector<Sample
             if (zone.lowest > zone.highest) continue;
             if (p.doubled) zone.generators.emplace_back(fineTune, copy == 0 ? -3 : 4);
             if (p.doubled) zone.generators.emplace_back(pan, copy == 0 ? -200 : 200);
-            if (copy == 1 && p.second != 0) zone.generators.emplace_back(coarseTune, static_cast<int>(p.second));
+            if (copy == 1 && p.second != 0)
+                zone.generators.emplace_back(coarseTune, static_cast<int>(p.second));
             preset.zones.push_back(std::move(zone));
         }
 }
@@ -57,7 +63,9 @@ PresetSpec kit(int program, const char* name, bool brushes, std::vector<Sample>&
     PresetSpec preset{128, program, name, 0, {}};
     for (auto& [key, sample] : drumSamples(brushes)) {
         // Sounds that both kits have are kept once.
-        const auto same = std::find_if(samples.begin(), samples.end(), [&](const Sample& s) { return s.name == sample.name && s.wave == sample.wave; });
+        const auto same = std::find_if(samples.begin(), samples.end(), [&](const Sample& s) {
+            return s.name == sample.name && s.wave == sample.wave;
+        });
         const auto index = static_cast<std::size_t>(same - samples.begin());
         Zone zone{key, key, index, {{scaleTuning, 0}, {rootKey, key}, {volRelease, timecents(3)}}};
         const int away = key % 5 - 2; // a little room from left to right
@@ -117,11 +125,13 @@ Sample testTone(const std::string& name, int code, int root, bool tenth) {
     return makeTone(name, tone, root);
 }
 
-void addTestPreset(std::vector<PresetSpec>& presets, std::vector<Sample>& samples, int bank, int program, int lowest, int highest) {
+void addTestPreset(std::vector<PresetSpec>& presets, std::vector<Sample>& samples, int bank, int program,
+                   int lowest, int highest) {
     PresetSpec preset{bank, program, "Tone " + std::to_string(bank) + ":" + std::to_string(program), 0, {}};
     const std::size_t first = samples.size();
     for (const int root : {48, 72}) samples.push_back(testTone(preset.name, program, root, bank == 8));
-    preset.zones = {{lowest, 60, first, {{volRelease, timecents(0.005)}}}, {61, highest, first + 1, {{volRelease, timecents(0.005)}}}};
+    preset.zones = {{lowest, 60, first, {{volRelease, timecents(0.005)}}},
+                    {61, highest, first + 1, {{volRelease, timecents(0.005)}}}};
     presets.push_back(std::move(preset));
 }
 
@@ -131,7 +141,8 @@ bool makeTest(const char* path) {
     std::vector<Sample> samples;
     std::vector<PresetSpec> presets;
     for (int program = 0; program < 128; ++program)
-        if (program != 9) addTestPreset(presets, samples, 0, program, program == 56 ? 52 : 0, program == 56 ? 84 : 127);
+        if (program != 9)
+            addTestPreset(presets, samples, 0, program, program == 56 ? 52 : 0, program == 56 ? 84 : 127);
     for (int program = 0; program < 8; ++program) addTestPreset(presets, samples, 8, program, 0, 127);
     addTestPreset(presets, samples, 128, 0, 35, 81);
     addTestPreset(presets, samples, 128, 40, 35, 81);
@@ -143,7 +154,9 @@ bool makeTest(const char* path) {
 
 int main(int count, char** words) {
     const std::string_view kind = count == 3 ? words[1] : "";
-    const bool made = kind == "house" ? fontmaker::makeHouse(words[2]) : kind == "test" && fontmaker::makeTest(words[2]);
-    if (!made) std::fprintf(stderr, "Usage: make-fonts house|test OUT.sf2 (and the place must be writable)\n");
+    const bool made =
+        kind == "house" ? fontmaker::makeHouse(words[2]) : kind == "test" && fontmaker::makeTest(words[2]);
+    if (!made)
+        std::fprintf(stderr, "Usage: make-fonts house|test OUT.sf2 (and the place must be writable)\n");
     return made ? 0 : 1;
 }

@@ -19,7 +19,8 @@ void put32(Bytes& out, std::size_t value) {
     put16(out, static_cast<unsigned>(value >> 16));
 }
 void putName(Bytes& out, const std::string& name) {
-    for (std::size_t i = 0; i < 20; ++i) out.push_back(i < std::min<std::size_t>(19, name.size()) ? static_cast<std::uint8_t>(name[i]) : 0);
+    for (std::size_t i = 0; i < 20; ++i)
+        out.push_back(i < std::min<std::size_t>(19, name.size()) ? static_cast<std::uint8_t>(name[i]) : 0);
 }
 void putTag(Bytes& out, std::string_view tag) { out.insert(out.end(), tag.begin(), tag.end()); }
 
@@ -57,7 +58,8 @@ struct Hydra {
 void addSamples(Hydra& h, const std::vector<Sample>& samples) {
     std::size_t at = 0;
     for (const Sample& s : samples) {
-        for (const float v : s.wave) put16(h.wave, static_cast<unsigned>(std::lround(std::clamp(v, -1.0F, 1.0F) * 32767)) & 0xFFFF);
+        for (const float v : s.wave)
+            put16(h.wave, static_cast<unsigned>(std::lround(std::clamp(v, -1.0F, 1.0F) * 32767)) & 0xFFFF);
         for (std::size_t i = 0; i < gap; ++i) put16(h.wave, 0);
         putName(h.samples, s.name);
         put32(h.samples, at);
@@ -123,7 +125,8 @@ void addEndMarks(Hydra& h) {
 
 } // namespace
 
-bool writeSf2(const std::filesystem::path& path, const std::string& name, const std::string& comment, const std::vector<Sample>& samples, const std::vector<PresetSpec>& presets) {
+bool writeSf2(const std::filesystem::path& path, const std::string& name, const std::string& comment,
+              const std::vector<Sample>& samples, const std::vector<PresetSpec>& presets) {
     Hydra h;
     addSamples(h, samples);
     int number = 0;
@@ -131,10 +134,13 @@ bool writeSf2(const std::filesystem::path& path, const std::string& name, const 
     addEndMarks(h);
     const Bytes version = {2, 0, 4, 0}; // 2.04
     const Bytes noModulators(10, 0);
-    const Bytes info = list("INFO", {chunk("ifil", version), textChunk("isng", "EMU8000"), textChunk("INAM", name), textChunk("ICMT", comment)});
+    const Bytes info = list("INFO", {chunk("ifil", version), textChunk("isng", "EMU8000"),
+                                     textChunk("INAM", name), textChunk("ICMT", comment)});
     const Bytes data = list("sdta", {chunk("smpl", h.wave)});
-    const Bytes hydra = list("pdta", {chunk("phdr", h.presets), chunk("pbag", h.presetBags), chunk("pmod", noModulators), chunk("pgen", h.presetGens),
-                                      chunk("inst", h.instruments), chunk("ibag", h.instrumentBags), chunk("imod", noModulators), chunk("igen", h.instrumentGens), chunk("shdr", h.samples)});
+    const Bytes hydra = list(
+        "pdta", {chunk("phdr", h.presets), chunk("pbag", h.presetBags), chunk("pmod", noModulators),
+                 chunk("pgen", h.presetGens), chunk("inst", h.instruments), chunk("ibag", h.instrumentBags),
+                 chunk("imod", noModulators), chunk("igen", h.instrumentGens), chunk("shdr", h.samples)});
     Bytes body;
     putTag(body, "sfbk");
     for (const Bytes* part : {&info, &data, &hydra}) body.insert(body.end(), part->begin(), part->end());

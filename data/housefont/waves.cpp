@@ -18,9 +18,11 @@ void normalise(std::vector<float>& wave) {
 }
 
 /// Adds one partial that is periodic in the loop, so that the loop has no seam.
-void addPartial(std::vector<float>& wave, const Partial& partial, double cycles, std::size_t loop, std::size_t evolve, int rate, int index) {
+void addPartial(std::vector<float>& wave, const Partial& partial, double cycles, std::size_t loop,
+                std::size_t evolve, int rate, int index) {
     const double step = twoPi * cycles / static_cast<double>(loop);
-    // Phases by a quadratic rule keep the peak of many partials low (Schroeder); anchored at the loop's start.
+    // Phases by a quadratic rule keep the peak of many partials low (Schroeder); anchored at the loop's
+    // start.
     const double phase = std::numbers::pi * index * index / 24.0 - step * static_cast<double>(evolve % loop);
     double held = 1;
     for (std::size_t t = 0; t < wave.size(); ++t) {
@@ -61,7 +63,8 @@ Sample makeTone(const std::string& name, const ToneSpec& spec, int root) {
         Band band(Band::Kind::Band, std::min(spec.noiseHz, sample.rate * 0.4), 1.2, sample.rate);
         for (std::size_t t = 0; t < evolve; ++t) {
             const double seconds = static_cast<double>(t) / sample.rate;
-            const double fade = std::exp(-seconds / spec.noiseFade) * (1 - static_cast<double>(t) / static_cast<double>(evolve));
+            const double fade = std::exp(-seconds / spec.noiseFade) *
+                                (1 - static_cast<double>(t) / static_cast<double>(evolve));
             sample.wave[t] += static_cast<float>(spec.noise * band(noise()) * fade);
         }
         normalise(sample.wave);
@@ -71,7 +74,8 @@ Sample makeTone(const std::string& name, const ToneSpec& spec, int root) {
     return sample;
 }
 
-Sample makeShot(const std::string& name, double seconds, int root, const std::function<double(double)>& wave) {
+Sample makeShot(const std::string& name, double seconds, int root,
+                const std::function<double(double)>& wave) {
     Sample sample;
     sample.name = name;
     sample.root = root;
@@ -79,7 +83,8 @@ Sample makeShot(const std::string& name, double seconds, int root, const std::fu
     const auto frames = static_cast<std::size_t>(seconds * shotRate);
     for (std::size_t t = 0; t < frames; ++t) {
         const double left = static_cast<double>(frames - t) / static_cast<double>(frames);
-        sample.wave.push_back(static_cast<float>(wave(static_cast<double>(t) / shotRate) * std::min(1.0, left * 8)));
+        sample.wave.push_back(
+            static_cast<float>(wave(static_cast<double>(t) / shotRate) * std::min(1.0, left * 8)));
     }
     normalise(sample.wave);
     return sample;

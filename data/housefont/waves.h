@@ -10,20 +10,20 @@ double keyHz(double key); ///< equal temperament, A4 = 440 Hz (ISO 16)
 
 /// One sine of a tone. After the sample's evolving part it holds the level it has reached, for the loop.
 struct Partial {
-    double ratio = 1;   ///< of the key's frequency
+    double ratio = 1; ///< of the key's frequency
     double level = 1;
-    double attack = 0;  ///< seconds to full level
-    double decay = 0;   ///< falls by 60 dB in so many seconds; 0 for never
-    double detune = 0;  ///< Hz away from the ratio
+    double attack = 0; ///< seconds to full level
+    double decay = 0;  ///< falls by 60 dB in so many seconds; 0 for never
+    double detune = 0; ///< Hz away from the ratio
 };
 
 /// How a tone is made for a key.
 struct ToneSpec {
     std::function<std::vector<Partial>(double key)> partials;
-    double evolve = 0.15;  ///< seconds before the loop
-    double loop = 0.05;    ///< seconds of the loop, at least; rounded to whole periods
-    double noise = 0;      ///< level of breath or hammer noise in the evolving part
-    double noiseHz = 2000; ///< its middle
+    double evolve = 0.15;    ///< seconds before the loop
+    double loop = 0.05;      ///< seconds of the loop, at least; rounded to whole periods
+    double noise = 0;        ///< level of breath or hammer noise in the evolving part
+    double noiseHz = 2000;   ///< its middle
     double noiseFade = 0.06; ///< seconds
 };
 

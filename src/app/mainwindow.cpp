@@ -35,7 +35,8 @@ namespace cobbleway {
 namespace {
 
 const QString projectFilter = QObject::tr("Cobbleway sets (*.cobbleway)");
-const QString midiFilter = QObject::tr("MIDI files (*.mid *.midi *.kar *.rmi *.smf *.MID *.MIDI *.KAR *.RMI *.SMF);;All files (*)");
+const QString midiFilter =
+    QObject::tr("MIDI files (*.mid *.midi *.kar *.rmi *.smf *.MID *.MIDI *.KAR *.RMI *.SMF);;All files (*)");
 
 } // namespace
 
@@ -46,7 +47,8 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     qApp->installEventFilter(new SpaceKey(this));
     makeActions();
     m_rail = new Rail(session, {tr("Songs"), tr("Parts"), tr("Sounds"), tr("Practice"), tr("Export")});
-    auto* songs = new SongsPage(session, action(QStringLiteral("addFiles")), action(QStringLiteral("addFolder")));
+    auto* songs =
+        new SongsPage(session, action(QStringLiteral("addFiles")), action(QStringLiteral("addFolder")));
     m_parts = new PartsPage(session);
     m_sounds = new SoundsPage(session, action(QStringLiteral("fonts")));
     m_export = new ExportPage(session);
@@ -67,9 +69,11 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     auto* column = new QVBoxLayout(centre);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
-    column->addWidget(new Head(session, action(QStringLiteral("undo")), action(QStringLiteral("redo")), action(QStringLiteral("snags"))));
+    column->addWidget(new Head(session, action(QStringLiteral("undo")), action(QStringLiteral("redo")),
+                               action(QStringLiteral("snags"))));
     column->addWidget(m_body, 1);
-    column->addWidget(new SongStrip(session, action(QStringLiteral("toStart")), action(QStringLiteral("play")), action(QStringLiteral("loop"))));
+    column->addWidget(new SongStrip(session, action(QStringLiteral("toStart")),
+                                    action(QStringLiteral("play")), action(QStringLiteral("loop"))));
     setCentralWidget(centre);
     m_drawer = new SnagDrawer(session, m_body);
     m_drawer->hide();
@@ -87,7 +91,9 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     });
     connect(&session, &Session::announced, this, [this](const QString& text) { announce(this, text); });
     askAboutChanges = [this] {
-        return QMessageBox::question(this, tr("Save the set?"), tr("The set has changes that are not saved."), QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
+        return QMessageBox::question(this, tr("Save the set?"), tr("The set has changes that are not saved."),
+                                     QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel,
+                                     QMessageBox::Save);
     };
     restoreGeometry(settings::windowGeometry());
     showPage(0);
@@ -97,12 +103,14 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
 
 MainWindow::~MainWindow() {
     if (QWidget* focus = focusWidget()) focus->clearFocus(); // what is being typed counts
-    QObject::disconnect(&m_session, nullptr, nullptr, nullptr); // the pages go one by one; none hears of the others
+    QObject::disconnect(&m_session, nullptr, nullptr,
+                        nullptr); // the pages go one by one; none hears of the others
 }
 
 QAction* MainWindow::action(const QString& id) const { return m_actions.value(id); }
 
-QAction* MainWindow::add(const QString& id, const QString& text, const QKeySequence& shortcut, std::function<void()> handler) {
+QAction* MainWindow::add(const QString& id, const QString& text, const QKeySequence& shortcut,
+                         std::function<void()> handler) {
     auto* made = new QAction(text, this);
     made->setShortcut(shortcut);
     made->setObjectName(id);
@@ -114,30 +122,50 @@ QAction* MainWindow::add(const QString& id, const QString& text, const QKeySeque
 
 void MainWindow::makeActions() {
     const auto part = [this](const QString& name, Song (*change)(Song, PartId)) {
-        return [this, name, change] { m_session.edit(name, [change, id = m_session.selectedPart()](const Song& song) { return change(song, id); }); };
-    };
-    const auto nudge = [this](const QString& name, const QString& gesture, std::function<Song(const Song&, const Part&)> change) {
-        return [this, name, gesture, change] {
-            m_session.edit(name, [this, change](const Song& song) { return m_session.part() ? change(song, *song.part(m_session.selectedPart())) : song; }, gesture + QString::number(m_session.selectedPart()));
+        return [this, name, change] {
+            m_session.edit(
+                name, [change, id = m_session.selectedPart()](const Song& song) { return change(song, id); });
         };
     };
-    add(QStringLiteral("new"), tr("&New set"), QKeySequence::New, [this] { if (maybeSave()) m_session.newSet(); });
+    const auto nudge = [this](const QString& name, const QString& gesture,
+                              std::function<Song(const Song&, const Part&)> change) {
+        return [this, name, gesture, change] {
+            m_session.edit(
+                name,
+                [this, change](const Song& song) {
+                    return m_session.part() ? change(song, *song.part(m_session.selectedPart())) : song;
+                },
+                gesture + QString::number(m_session.selectedPart()));
+        };
+    };
+    add(QStringLiteral("new"), tr("&New set"), QKeySequence::New, [this] {
+        if (maybeSave()) m_session.newSet();
+    });
     add(QStringLiteral("open"), tr("&Open set…"), QKeySequence::Open, [this] { openSet(); });
-    add(QStringLiteral("addFiles"), tr("&Add files…"), Qt::CTRL | Qt::SHIFT | Qt::Key_A, [this] { addFiles(); });
+    add(QStringLiteral("addFiles"), tr("&Add files…"), Qt::CTRL | Qt::SHIFT | Qt::Key_A,
+        [this] { addFiles(); });
     add(QStringLiteral("addFolder"), tr("Add &folder…"), {}, [this] { addFolder(); });
-    add(QStringLiteral("removeSong"), tr("&Remove this song from the set"), {}, [this] { m_session.removeSong(m_session.songIndex()); });
+    add(QStringLiteral("removeSong"), tr("&Remove this song from the set"), {},
+        [this] { m_session.removeSong(m_session.songIndex()); });
     add(QStringLiteral("save"), tr("&Save set"), QKeySequence::Save, [this] { saveSet(false); });
     add(QStringLiteral("saveAs"), tr("Save set &as…"), QKeySequence::SaveAs, [this] { saveSet(true); });
     add(QStringLiteral("quit"), tr("&Quit"), QKeySequence::Quit, [this] { close(); });
     add(QStringLiteral("undo"), tr("&Undo"), QKeySequence::Undo, [this] { m_session.undo(); });
     add(QStringLiteral("redo"), tr("&Redo"), QKeySequence::Redo, [this] { m_session.redo(); });
 
-    add(QStringLiteral("nextSong"), tr("&Next song"), Qt::CTRL | Qt::Key_PageDown, [this] { m_session.openSong(m_session.songIndex() + 1); });
-    add(QStringLiteral("previousSong"), tr("&Previous song"), Qt::CTRL | Qt::Key_PageUp, [this] { m_session.openSong(m_session.songIndex() - 1); });
+    add(QStringLiteral("nextSong"), tr("&Next song"), Qt::CTRL | Qt::Key_PageDown,
+        [this] { m_session.openSong(m_session.songIndex() + 1); });
+    add(QStringLiteral("previousSong"), tr("&Previous song"), Qt::CTRL | Qt::Key_PageUp,
+        [this] { m_session.openSong(m_session.songIndex() - 1); });
     add(QStringLiteral("mendSafe"), tr("&Mend all that are safe"), {}, [this] { m_session.mendAllSafe(); });
-    add(QStringLiteral("matchAgain"), tr("Match all parts &again"), {}, [this] { m_session.edit(tr("Match all again"), edits::followFileEverywhere); });
-    add(QStringLiteral("fonts"), tr("&Fonts and instruments…"), {}, [this] { FontsDialog(m_session, this).exec(); });
-    add(QStringLiteral("write"), tr("&Write the ticked files"), Qt::CTRL | Qt::Key_E, [this] { showPage(4); m_export->write(); });
+    add(QStringLiteral("matchAgain"), tr("Match all parts &again"), {},
+        [this] { m_session.edit(tr("Match all again"), edits::followFileEverywhere); });
+    add(QStringLiteral("fonts"), tr("&Fonts and instruments…"), {},
+        [this] { FontsDialog(m_session, this).exec(); });
+    add(QStringLiteral("write"), tr("&Write the ticked files"), Qt::CTRL | Qt::Key_E, [this] {
+        showPage(4);
+        m_export->write();
+    });
     add(QStringLiteral("stopWriting"), tr("S&top writing"), {}, [this] { m_export->stop(); });
 
     const auto step = [this](int by) {
@@ -145,46 +173,73 @@ void MainWindow::makeActions() {
             const auto& parts = m_session.hasSong() ? m_session.song().parts : std::vector<Part>{};
             for (std::size_t i = 0; i < parts.size(); ++i) {
                 const auto to = static_cast<std::ptrdiff_t>(i) + by;
-                if (parts[i].id == m_session.selectedPart() && to >= 0 && to < std::ssize(parts) && !parts[static_cast<std::size_t>(to)].aside) return m_session.selectPart(parts[static_cast<std::size_t>(to)].id);
+                if (parts[i].id == m_session.selectedPart() && to >= 0 && to < std::ssize(parts) &&
+                    !parts[static_cast<std::size_t>(to)].aside)
+                    return m_session.selectPart(parts[static_cast<std::size_t>(to)].id);
             }
         };
     };
     add(QStringLiteral("nextPart"), tr("&Next part"), Qt::ALT | Qt::Key_PageDown, step(1));
     add(QStringLiteral("previousPart"), tr("&Previous part"), Qt::ALT | Qt::Key_PageUp, step(-1));
-    add(QStringLiteral("rename"), tr("&Rename"), Qt::Key_F2, [this] { showPage(1); m_parts->renameSelected(); });
+    add(QStringLiteral("rename"), tr("&Rename"), Qt::Key_F2, [this] {
+        showPage(1);
+        m_parts->renameSelected();
+    });
     const auto move = [this](int by) {
         return [this, by] {
             m_session.edit(tr("Move part"), [id = m_session.selectedPart(), by](const Song& song) {
                 for (std::size_t i = 0; i < song.parts.size(); ++i)
-                    if (song.parts[i].id == id) return edits::moveTo(song, id, std::max(0, static_cast<int>(i) + by));
+                    if (song.parts[i].id == id)
+                        return edits::moveTo(song, id, std::max(0, static_cast<int>(i) + by));
                 return song;
             });
         };
     };
     add(QStringLiteral("moveUp"), tr("Move &up"), Qt::ALT | Qt::Key_Up, move(-1));
     add(QStringLiteral("moveDown"), tr("Move &down"), Qt::ALT | Qt::Key_Down, move(1));
-    add(QStringLiteral("octaveUp"), tr("Shift an octave u&p"), Qt::ALT | Qt::SHIFT | Qt::Key_Up, nudge(tr("Shift octaves"), QStringLiteral("setOctaves "), [](const Song& s, const Part& p) { return p.drums ? s : edits::setOctaves(s, p.id, p.octaves + 1); }));
-    add(QStringLiteral("octaveDown"), tr("Shift an octave d&own"), Qt::ALT | Qt::SHIFT | Qt::Key_Down, nudge(tr("Shift octaves"), QStringLiteral("setOctaves "), [](const Song& s, const Part& p) { return p.drums ? s : edits::setOctaves(s, p.id, p.octaves - 1); }));
-    add(QStringLiteral("louder"), tr("&Louder"), Qt::ALT | Qt::Key_Plus, nudge(tr("Set level"), QStringLiteral("setLevel "), [](const Song& s, const Part& p) { return edits::setLevel(s, p.id, p.levelDb + 1); }));
-    add(QStringLiteral("softer"), tr("&Softer"), Qt::ALT | Qt::Key_Minus, nudge(tr("Set level"), QStringLiteral("setLevel "), [](const Song& s, const Part& p) { return edits::setLevel(s, p.id, p.levelDb - 1); }));
-    add(QStringLiteral("findSound"), tr("&Find a sound on the shelf"), QKeySequence::Find, [this] { showPage(2); m_sounds->shelf()->search()->setFocus(); });
-    add(QStringLiteral("keepSound"), tr("&Keep the sound that is tried"), {}, [this] { m_session.keepTried(); });
+    add(QStringLiteral("octaveUp"), tr("Shift an octave u&p"), Qt::ALT | Qt::SHIFT | Qt::Key_Up,
+        nudge(tr("Shift octaves"), QStringLiteral("setOctaves "), [](const Song& s, const Part& p) {
+            return p.drums ? s : edits::setOctaves(s, p.id, p.octaves + 1);
+        }));
+    add(QStringLiteral("octaveDown"), tr("Shift an octave d&own"), Qt::ALT | Qt::SHIFT | Qt::Key_Down,
+        nudge(tr("Shift octaves"), QStringLiteral("setOctaves "), [](const Song& s, const Part& p) {
+            return p.drums ? s : edits::setOctaves(s, p.id, p.octaves - 1);
+        }));
+    add(QStringLiteral("louder"), tr("&Louder"), Qt::ALT | Qt::Key_Plus,
+        nudge(tr("Set level"), QStringLiteral("setLevel "),
+              [](const Song& s, const Part& p) { return edits::setLevel(s, p.id, p.levelDb + 1); }));
+    add(QStringLiteral("softer"), tr("&Softer"), Qt::ALT | Qt::Key_Minus,
+        nudge(tr("Set level"), QStringLiteral("setLevel "),
+              [](const Song& s, const Part& p) { return edits::setLevel(s, p.id, p.levelDb - 1); }));
+    add(QStringLiteral("findSound"), tr("&Find a sound on the shelf"), QKeySequence::Find, [this] {
+        showPage(2);
+        m_sounds->shelf()->search()->setFocus();
+    });
+    add(QStringLiteral("keepSound"), tr("&Keep the sound that is tried"), {},
+        [this] { m_session.keepTried(); });
     add(QStringLiteral("dropSound"), tr("&Go back to the old sound"), {}, [this] { m_session.dropTried(); });
-    add(QStringLiteral("followFile"), tr("Sound as the f&ile asks"), {}, part(tr("As the file asks"), edits::followFile));
-    add(QStringLiteral("volumeIntoLevel"), tr("Make a fixed &volume the part's level"), {}, part(tr("Make it the part's level"), edits::volumeIntoLevel));
-    add(QStringLiteral("inFront"), tr("In fron&t of the others"), Qt::ALT | Qt::Key_1, part(tr("In front"), edits::putInFront));
+    add(QStringLiteral("followFile"), tr("Sound as the f&ile asks"), {},
+        part(tr("As the file asks"), edits::followFile));
+    add(QStringLiteral("volumeIntoLevel"), tr("Make a fixed &volume the part's level"), {},
+        part(tr("Make it the part's level"), edits::volumeIntoLevel));
+    add(QStringLiteral("inFront"), tr("In fron&t of the others"), Qt::ALT | Qt::Key_1,
+        part(tr("In front"), edits::putInFront));
     add(QStringLiteral("alone"), tr("&Alone"), Qt::ALT | Qt::Key_2, part(tr("Alone"), edits::onlyPart));
-    add(QStringLiteral("without"), tr("All &but this part"), Qt::ALT | Qt::Key_3, part(tr("Without it"), edits::allBut));
-    add(QStringLiteral("fullBand"), tr("Full ba&nd"), Qt::ALT | Qt::Key_0, [this] { m_session.edit(tr("Full band"), edits::everyone); });
+    add(QStringLiteral("without"), tr("All &but this part"), Qt::ALT | Qt::Key_3,
+        part(tr("Without it"), edits::allBut));
+    add(QStringLiteral("fullBand"), tr("Full ba&nd"), Qt::ALT | Qt::Key_0,
+        [this] { m_session.edit(tr("Full band"), edits::everyone); });
 
     add(QStringLiteral("play"), tr("&Play or stop"), Qt::Key_Space, [this] { m_session.togglePlay(); });
-    add(QStringLiteral("toStart"), tr("To the &start"), Qt::CTRL | Qt::Key_Home, [this] { m_session.seek(0); });
+    add(QStringLiteral("toStart"), tr("To the &start"), Qt::CTRL | Qt::Key_Home,
+        [this] { m_session.seek(0); });
     QAction* loop = add(QStringLiteral("loop"), tr("&Loop"), Qt::CTRL | Qt::Key_L, [this] {
         auto to = m_session.loop();
         if (to.end <= to.start && m_session.hasSong()) { // nothing marked: the section or the song
             to = {0, m_session.song().end, false};
             for (const Section& section : m_session.song().sections)
-                if (m_session.place() >= section.start && m_session.place() < section.end) to = {section.start, section.end, false};
+                if (m_session.place() >= section.start && m_session.place() < section.end)
+                    to = {section.start, section.end, false};
         }
         to.on = !m_session.loop().on;
         m_session.setLoop(to);
@@ -196,9 +251,12 @@ void MainWindow::makeActions() {
             const TempoMap& tempo = *m_session.song().tempo;
             const int bar = tempo.position(m_session.place()).bar;
             auto to = m_session.loop();
-            if (end) to.end = std::min(tempo.barStart(bar + 1), m_session.song().end);
-            else to.start = tempo.barStart(bar);
-            if (to.end <= to.start) (end ? to.start : to.end) = end ? tempo.barStart(bar) : m_session.song().end;
+            if (end)
+                to.end = std::min(tempo.barStart(bar + 1), m_session.song().end);
+            else
+                to.start = tempo.barStart(bar);
+            if (to.end <= to.start)
+                (end ? to.start : to.end) = end ? tempo.barStart(bar) : m_session.song().end;
             to.on = true;
             m_session.setLoop(to);
         };
@@ -207,25 +265,40 @@ void MainWindow::makeActions() {
     add(QStringLiteral("loopTo"), tr("Loop &to this bar"), Qt::CTRL | Qt::Key_Period, loopEnd(true));
     const auto bar = [this](int by) {
         return [this, by] {
-            if (m_session.hasSong()) m_session.seek(m_session.song().tempo->barStart(m_session.song().tempo->position(m_session.place()).bar + by));
+            if (m_session.hasSong())
+                m_session.seek(m_session.song().tempo->barStart(
+                    m_session.song().tempo->position(m_session.place()).bar + by));
         };
     };
     add(QStringLiteral("nextBar"), tr("Next &bar"), Qt::CTRL | Qt::Key_Right, bar(1));
     add(QStringLiteral("previousBar"), tr("Previous b&ar"), Qt::CTRL | Qt::Key_Left, bar(-1));
-    add(QStringLiteral("nextSection"), tr("Next se&ction"), Qt::CTRL | Qt::SHIFT | Qt::Key_Right, [this] { m_session.seekSection(1); });
-    add(QStringLiteral("previousSection"), tr("Pre&vious section"), Qt::CTRL | Qt::SHIFT | Qt::Key_Left, [this] { m_session.seekSection(-1); });
-    add(QStringLiteral("slower"), tr("Slo&wer"), Qt::CTRL | Qt::Key_Down, [this] { m_session.setPace(m_session.pace() - 5); });
-    add(QStringLiteral("faster"), tr("Fast&er"), Qt::CTRL | Qt::Key_Up, [this] { m_session.setPace(m_session.pace() + 5); });
+    add(QStringLiteral("nextSection"), tr("Next se&ction"), Qt::CTRL | Qt::SHIFT | Qt::Key_Right,
+        [this] { m_session.seekSection(1); });
+    add(QStringLiteral("previousSection"), tr("Pre&vious section"), Qt::CTRL | Qt::SHIFT | Qt::Key_Left,
+        [this] { m_session.seekSection(-1); });
+    add(QStringLiteral("slower"), tr("Slo&wer"), Qt::CTRL | Qt::Key_Down,
+        [this] { m_session.setPace(m_session.pace() - 5); });
+    add(QStringLiteral("faster"), tr("Fast&er"), Qt::CTRL | Qt::Key_Up,
+        [this] { m_session.setPace(m_session.pace() + 5); });
     add(QStringLiteral("ownTempo"), tr("&Own tempo"), {}, [this] { m_session.setPace(100); });
     const auto key = [this](int by) {
-        return [this, by] { m_session.edit(tr("Change key"), [by](const Song& song) { return edits::setKeyShift(song, song.keyShift + by); }, QStringLiteral("key")); };
+        return [this, by] {
+            m_session.edit(
+                tr("Change key"),
+                [by](const Song& song) { return edits::setKeyShift(song, song.keyShift + by); },
+                QStringLiteral("key"));
+        };
     };
     add(QStringLiteral("keyUp"), tr("A semitone &higher"), {}, key(1));
     add(QStringLiteral("keyDown"), tr("A semitone lowe&r"), {}, key(-1));
 
     const QStringList pages = {tr("&Songs"), tr("&Parts"), tr("S&ounds"), tr("P&ractice"), tr("&Export")};
-    for (int i = 0; i < pages.size(); ++i) add(QStringLiteral("page%1").arg(i + 1), pages[i], QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)), [this, i] { showPage(i); });
-    add(QStringLiteral("snags"), tr("S&nags"), Qt::Key_F8, [this] { showSnags(!m_drawer->isVisible()); })->setCheckable(true);
+    for (int i = 0; i < pages.size(); ++i)
+        add(QStringLiteral("page%1").arg(i + 1), pages[i], QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)),
+            [this, i] { showPage(i); });
+    add(QStringLiteral("snags"), tr("S&nags"), Qt::Key_F8, [this] {
+        showSnags(!m_drawer->isVisible());
+    })->setCheckable(true);
     add(QStringLiteral("keys"), tr("&Keys"), Qt::Key_F1, [this] { showKeys(); });
     add(QStringLiteral("about"), tr("&About Cobbleway"), {}, [this] { showAbout(); });
 }
@@ -234,26 +307,35 @@ void MainWindow::makeMenus() {
     const auto menu = [this](const QString& title, const QStringList& ids) {
         QMenu* made = menuBar()->addMenu(title);
         for (const QString& id : ids) {
-            if (id.isEmpty()) made->addSeparator();
-            else made->addAction(action(id));
+            if (id.isEmpty())
+                made->addSeparator();
+            else
+                made->addAction(action(id));
         }
         return made;
     };
-    const auto L = [](const char* ids) { return QString::fromLatin1(ids).split(QLatin1Char(' '), Qt::KeepEmptyParts); };
+    const auto L = [](const char* ids) {
+        return QString::fromLatin1(ids).split(QLatin1Char(' '), Qt::KeepEmptyParts);
+    };
     QMenu* file = menu(tr("&File"), L("new open"));
     m_recent = file->addMenu(tr("Recent sets"));
     connect(m_recent, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
-    for (const QString& id : L(" addFiles addFolder removeSong  save saveAs  write stopWriting  quit")) id.isEmpty() ? file->addSeparator() : (file->addAction(action(id)), nullptr);
+    for (const QString& id : L(" addFiles addFolder removeSong  save saveAs  write stopWriting  quit"))
+        id.isEmpty() ? file->addSeparator() : (file->addAction(action(id)), nullptr);
     menu(tr("&Edit"), L("undo redo"));
     menu(tr("&Song"), L("nextSong previousSong  mendSafe  matchAgain fonts  keyUp keyDown"));
-    menu(tr("&Part"), L("nextPart previousPart  rename moveUp moveDown  octaveUp octaveDown louder softer volumeIntoLevel  findSound keepSound dropSound followFile  inFront alone without fullBand"));
-    QMenu* play = menu(tr("P&lay"), L("play toStart nextBar previousBar nextSection previousSection  loop loopFrom loopTo  slower faster ownTempo"));
+    menu(tr("&Part"),
+         L("nextPart previousPart  rename moveUp moveDown  octaveUp octaveDown louder softer volumeIntoLevel "
+           " findSound keepSound dropSound followFile  inFront alone without fullBand"));
+    QMenu* play = menu(tr("P&lay"), L("play toStart nextBar previousBar nextSection previousSection  loop "
+                                      "loopFrom loopTo  slower faster ownTempo"));
     play->addSeparator();
     QMenu* outputs = play->addMenu(tr("Sound output"));
     auto* outputGroup = new QActionGroup(this);
     for (const OutputInfo& output : audioOutputs()) {
         const QString id = QString::fromStdString(output.id);
-        QAction* choice = outputs->addAction(QString::fromStdString(output.name), this, [this, id] { setOutput(id); });
+        QAction* choice =
+            outputs->addAction(QString::fromStdString(output.name), this, [this, id] { setOutput(id); });
         choice->setCheckable(true);
         choice->setChecked(settings::soundOutput() == id);
         outputGroup->addAction(choice);
@@ -262,7 +344,9 @@ void MainWindow::makeMenus() {
     view->addSeparator();
     QMenu* themes = view->addMenu(tr("Theme"));
     auto* themeGroup = new QActionGroup(this);
-    const std::pair<ThemeChoice, QString> choices[] = {{ThemeChoice::System, tr("As the system")}, {ThemeChoice::Light, tr("Light")}, {ThemeChoice::Dark, tr("Dark")}};
+    const std::pair<ThemeChoice, QString> choices[] = {{ThemeChoice::System, tr("As the system")},
+                                                       {ThemeChoice::Light, tr("Light")},
+                                                       {ThemeChoice::Dark, tr("Dark")}};
     for (const auto& [choice, name] : choices) {
         QAction* item = themes->addAction(name, this, [this, choice = choice] {
             settings::setThemeChoice(static_cast<int>(choice));
@@ -285,7 +369,9 @@ void MainWindow::showPage(int step) {
 
 int MainWindow::page() const { return m_stack->currentIndex(); }
 
-void MainWindow::placeDrawer() { m_drawer->setGeometry(m_body->width() - m_drawer->width(), 0, m_drawer->width(), m_body->height()); }
+void MainWindow::placeDrawer() {
+    m_drawer->setGeometry(m_body->width() - m_drawer->width(), 0, m_drawer->width(), m_body->height());
+}
 
 void MainWindow::showSnags(bool show) {
     placeDrawer();
@@ -304,11 +390,18 @@ void MainWindow::refresh() {
     undo->setText(m_session.canUndo() ? tr("&Undo: %1").arg(m_session.undoName()) : tr("&Undo"));
     redo->setEnabled(m_session.canRedo());
     redo->setText(m_session.canRedo() ? tr("&Redo: %1").arg(m_session.redoName()) : tr("&Redo"));
-    for (const char* id : {"removeSong", "nextSong", "previousSong", "mendSafe", "matchAgain", "write", "nextPart", "previousPart", "rename", "moveUp", "moveDown", "octaveUp", "octaveDown", "louder", "softer", "followFile", "volumeIntoLevel", "inFront",
-                           "alone", "without", "fullBand", "play", "toStart", "loop", "loopFrom", "loopTo", "nextBar", "previousBar", "nextSection", "previousSection", "keyUp", "keyDown"})
+    for (const char* id :
+         {"removeSong", "nextSong",     "previousSong", "mendSafe",    "matchAgain",      "write",
+          "nextPart",   "previousPart", "rename",       "moveUp",      "moveDown",        "octaveUp",
+          "octaveDown", "louder",       "softer",       "followFile",  "volumeIntoLevel", "inFront",
+          "alone",      "without",      "fullBand",     "play",        "toStart",         "loop",
+          "loopFrom",   "loopTo",       "nextBar",      "previousBar", "nextSection",     "previousSection",
+          "keyUp",      "keyDown"})
         action(QLatin1String(id))->setEnabled(any);
     action(QStringLiteral("loop"))->setChecked(m_session.loop().on);
-    const QString name = m_session.projectPath().isEmpty() ? tr("New set") : QFileInfo(m_session.projectPath()).completeBaseName();
+    const QString name = m_session.projectPath().isEmpty()
+                             ? tr("New set")
+                             : QFileInfo(m_session.projectPath()).completeBaseName();
     setWindowTitle(tr("%1[*] — Cobbleway").arg(name));
     setWindowModified(!m_session.isClean());
 }
@@ -316,7 +409,12 @@ void MainWindow::refresh() {
 void MainWindow::fillRecent() {
     m_recent->clear();
     for (const QString& path : settings::recentFiles())
-        m_recent->addAction(QFileInfo(path).completeBaseName(), this, [this, path] { if (maybeSave()) m_session.open(path); })->setToolTip(path);
+        m_recent
+            ->addAction(QFileInfo(path).completeBaseName(), this,
+                        [this, path] {
+                            if (maybeSave()) m_session.open(path);
+                        })
+            ->setToolTip(path);
     if (m_recent->isEmpty()) m_recent->addAction(tr("None yet"))->setEnabled(false);
 }
 
@@ -329,7 +427,8 @@ bool MainWindow::maybeSave() {
 
 bool MainWindow::saveSet(bool askWhere) {
     QString path = m_session.projectPath();
-    if (path.isEmpty() || askWhere) path = QFileDialog::getSaveFileName(this, tr("Save the set"), path, projectFilter);
+    if (path.isEmpty() || askWhere)
+        path = QFileDialog::getSaveFileName(this, tr("Save the set"), path, projectFilter);
     if (path.isEmpty()) return false;
     if (!path.endsWith(QLatin1String(projectEnding))) path += QLatin1String(projectEnding);
     return m_session.save(path);
@@ -341,7 +440,9 @@ void MainWindow::openSet() {
     if (!path.isEmpty()) m_session.open(path);
 }
 
-void MainWindow::addFiles() { m_session.addPaths(QFileDialog::getOpenFileNames(this, tr("Add MIDI files"), {}, midiFilter)); }
+void MainWindow::addFiles() {
+    m_session.addPaths(QFileDialog::getOpenFileNames(this, tr("Add MIDI files"), {}, midiFilter));
+}
 
 void MainWindow::addFolder() {
     const QString folder = QFileDialog::getExistingDirectory(this, tr("Add a folder of MIDI files"));
@@ -351,19 +452,28 @@ void MainWindow::addFolder() {
 void MainWindow::setOutput(const QString& id) {
     const auto opened = m_session.player().open(id.toStdString());
     if (opened) return settings::setSoundOutput(id);
-    Q_EMIT m_session.problem(tr("The sound output did not open"), QString::fromStdString(opened.error().message()));
+    Q_EMIT m_session.problem(tr("The sound output did not open"),
+                             QString::fromStdString(opened.error().message()));
 }
 
 void MainWindow::showAbout() {
-    QMessageBox::about(this, tr("About Cobbleway"), tr("<b>Cobbleway %1</b><p>From a MIDI file to a practice track.</p><p>GPL-3.0-or-later. Letters: Inter, Open Font License. Icons: Lucide, ISC.</p>").arg(QCoreApplication::applicationVersion()));
+    QMessageBox::about(
+        this, tr("About Cobbleway"),
+        tr("<b>Cobbleway %1</b><p>From a MIDI file to a practice track.</p><p>GPL-3.0-or-later. Letters: "
+           "Inter, Open Font License. Icons: Lucide, ISC.</p>")
+            .arg(QCoreApplication::applicationVersion()));
 }
 
 void MainWindow::showKeys() {
     QString rows;
     for (const QAction* menuAction : menuBar()->actions())
         for (const QAction* item : menuAction->menu()->actions())
-            if (!item->shortcut().isEmpty()) rows += QStringLiteral("<tr><td><b>%1</b>&nbsp;&nbsp;</td><td>%2</td></tr>").arg(item->shortcut().toString(QKeySequence::NativeText).toHtmlEscaped(), item->text().remove(QLatin1Char('&')).toHtmlEscaped());
-    QMessageBox box(QMessageBox::NoIcon, tr("Keys"), QStringLiteral("<table>%1</table>").arg(rows), QMessageBox::Close, this);
+            if (!item->shortcut().isEmpty())
+                rows += QStringLiteral("<tr><td><b>%1</b>&nbsp;&nbsp;</td><td>%2</td></tr>")
+                            .arg(item->shortcut().toString(QKeySequence::NativeText).toHtmlEscaped(),
+                                 item->text().remove(QLatin1Char('&')).toHtmlEscaped());
+    QMessageBox box(QMessageBox::NoIcon, tr("Keys"), QStringLiteral("<table>%1</table>").arg(rows),
+                    QMessageBox::Close, this);
     box.exec();
 }
 

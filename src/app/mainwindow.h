@@ -33,7 +33,8 @@ class MainWindow : public QMainWindow {
     std::function<int()> askAboutChanges; ///< gives a QMessageBox::StandardButton: Save, Discard or Cancel
 
   private:
-    QAction* add(const QString& id, const QString& text, const QKeySequence& shortcut, std::function<void()> handler);
+    QAction* add(const QString& id, const QString& text, const QKeySequence& shortcut,
+                 std::function<void()> handler);
     void makeActions();
     void makeMenus();
     void refresh();

@@ -23,7 +23,8 @@ using namespace cobbleway;
 bool waitUntil(const std::function<bool()>& done, int milliseconds = 60000) {
     QElapsedTimer clock;
     clock.start();
-    while (!done() && clock.elapsed() < milliseconds) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
+    while (!done() && clock.elapsed() < milliseconds)
+        QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
     return done();
 }
 
@@ -51,7 +52,8 @@ bool takeAll(Session& session, MainWindow& window, const QString& folder, const 
     const QDir demo(QString::fromStdString(shippedFile("demo").string()));
     session.setCatalogue(scanFonts(FontFolders{shippedFile("house.sf2"), {}, {}}, houseFontId));
     QStringList paths;
-    for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "pilots-evening-song.kar", "SLACKW~1.MID"}) paths << demo.filePath(QLatin1String(name));
+    for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "pilots-evening-song.kar", "SLACKW~1.MID"})
+        paths << demo.filePath(QLatin1String(name));
     session.addPaths(paths);
     if (!waitUntil([&] { return session.set().songs.size() == 4 && !session.isBusy(); })) return false;
     if (!session.player().open("silent")) return false;
@@ -70,7 +72,9 @@ bool takeAll(Session& session, MainWindow& window, const QString& folder, const 
     camera.take(QStringLiteral("snags"));
     window.showSnags(false);
     window.showPage(2);
-    session.edit(QStringLiteral("Use Acoustic Bass"), [&](const Song& song) { return edits::chooseSound(song, session.selectedPart(), {houseFontId, 0, 32, "Acoustic Bass"}); });
+    session.edit(QStringLiteral("Use Acoustic Bass"), [&](const Song& song) {
+        return edits::chooseSound(song, session.selectedPart(), {houseFontId, 0, 32, "Acoustic Bass"});
+    });
     camera.take(QStringLiteral("sounds"));
     applyTheme(ThemeChoice::Dark);
     Q_EMIT session.songChanged();
@@ -80,14 +84,19 @@ bool takeAll(Session& session, MainWindow& window, const QString& folder, const 
     Q_EMIT session.songChanged();
     Q_EMIT session.setChanged();
     session.selectPart(partNamed(session, "Clarinets"));
-    session.edit(QStringLiteral("In front"), [&](const Song& song) { return edits::setRole(edits::putInFront(song, session.selectedPart()), partNamed(session, "Glass bells"), Role::Off); });
+    session.edit(QStringLiteral("In front"), [&](const Song& song) {
+        return edits::setRole(edits::putInFront(song, session.selectedPart()),
+                              partNamed(session, "Glass bells"), Role::Off);
+    });
     window.showPage(3);
     session.seek(bar(27) + session.song().tempo->quarter() / 2);
     camera.take(QStringLiteral("practice"));
     window.showPage(4);
     window.exportPage()->setFolder(exports);
     const PartId clarinets = session.selectedPart();
-    window.exportPage()->model()->tickOnly([clarinets](const ExportItem& item) { return item.part == clarinets || item.kind == ExportItem::Kind::Full || item.isMidi(); });
+    window.exportPage()->model()->tickOnly([clarinets](const ExportItem& item) {
+        return item.part == clarinets || item.kind == ExportItem::Kind::Full || item.isMidi();
+    });
     window.exportPage()->write();
     if (!waitUntil([&] { return !window.exportPage()->isWriting(); })) return false;
     window.exportPage()->setFolder(QStringLiteral("Music/Lantern festival"));

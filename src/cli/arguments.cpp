@@ -6,7 +6,8 @@
 
 namespace cobbleway::cli {
 
-Result<Arguments> parseArguments(const std::vector<std::string>& given, const std::vector<std::string>& allowed) {
+Result<Arguments> parseArguments(const std::vector<std::string>& given,
+                                 const std::vector<std::string>& allowed) {
     Arguments arguments;
     bool onlyWords = false;
     for (std::size_t i = 0; i < given.size(); ++i) {
@@ -35,10 +36,12 @@ Result<std::vector<int>> parseNumbers(const std::string& text) {
         int number = 0;
         const auto [end, error] = std::from_chars(item.data(), item.data() + item.size(), number);
         if (error != std::errc{} || end != item.data() + item.size() || number < 1)
-            return Error{"\"" + text + "\" is not a list of numbers.", "", "Give numbers from 1 up, with commas between."};
+            return Error{"\"" + text + "\" is not a list of numbers.", "",
+                         "Give numbers from 1 up, with commas between."};
         numbers.push_back(number);
     }
-    if (numbers.empty()) return Error{"A number is missing.", "", "Give numbers from 1 up, with commas between."};
+    if (numbers.empty())
+        return Error{"A number is missing.", "", "Give numbers from 1 up, with commas between."};
     return numbers;
 }
 

@@ -12,12 +12,15 @@ struct Arguments {
     std::vector<std::string> words;
     std::map<std::string, std::string> options;
     [[nodiscard]] bool has(const std::string& option) const { return options.contains(option); }
-    [[nodiscard]] std::string value(const std::string& option) const { return has(option) ? options.at(option) : ""; }
+    [[nodiscard]] std::string value(const std::string& option) const {
+        return has(option) ? options.at(option) : "";
+    }
 };
 
 /// Takes a command line apart. Every option but --json takes a value. "--" ends the options. An error for an
 /// option that `allowed` does not name or whose value is missing.
-Result<Arguments> parseArguments(const std::vector<std::string>& given, const std::vector<std::string>& allowed);
+Result<Arguments> parseArguments(const std::vector<std::string>& given,
+                                 const std::vector<std::string>& allowed);
 
 /// "1,3,4" as numbers from 1 up; an error when it is anything else.
 Result<std::vector<int>> parseNumbers(const std::string& text);

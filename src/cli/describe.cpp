@@ -57,35 +57,50 @@ std::string timeText(double seconds) {
 Json inspectJson(const std::string& file, const Song& song, const Catalogue& catalogue) {
     Json j = {{"file", file}, {"type", song.source->midi.type}};
     const Division& division = song.source->midi.division;
-    if (division.isSmpte()) j["smpte"] = {{"frames_per_second", division.framesPerSecond}, {"ticks_per_frame", division.ticksPerFrame}};
-    else j["ticks_per_quarter"] = division.ticksPerQuarter;
+    if (division.isSmpte())
+        j["smpte"] = {{"frames_per_second", division.framesPerSecond},
+                      {"ticks_per_frame", division.ticksPerFrame}};
+    else
+        j["ticks_per_quarter"] = division.ticksPerQuarter;
     j["duration_seconds"] = song.seconds();
     j["bars"] = song.bars();
     j["dialect"] = dialectName(song.dialect);
     j["first_tempo_bpm"] = song.tempo->bpm(0);
     j["parts"] = Json::array();
-    for (std::size_t i = 0; i < song.parts.size(); ++i) j["parts"].push_back(partJson(song, song.parts[i], static_cast<int>(i) + 1));
+    for (std::size_t i = 0; i < song.parts.size(); ++i)
+        j["parts"].push_back(partJson(song, song.parts[i], static_cast<int>(i) + 1));
     j["damage"] = Json::array();
     for (const Damage& d : song.source->damage)
-        j["damage"].push_back({{"offset", d.offset}, {"track", d.track ? Json(d.track) : Json(nullptr)}, {"what", d.what}});
+        j["damage"].push_back(
+            {{"offset", d.offset}, {"track", d.track ? Json(d.track) : Json(nullptr)}, {"what", d.what}});
     j["snags"] = Json::array();
     for (const Snag& snag : findSnags({song, catalogue, matchSong(song, catalogue)}))
-        j["snags"].push_back({{"kind", snag.kind}, {"part", snag.part ? Json(indexOf(song, snag.part)) : Json(nullptr)}, {"message", snag.what + " " + snag.why}});
+        j["snags"].push_back({{"kind", snag.kind},
+                              {"part", snag.part ? Json(indexOf(song, snag.part)) : Json(nullptr)},
+                              {"message", snag.what + " " + snag.why}});
     return j;
 }
 
 std::string inspectText(const Json& j) {
     std::string text = j["file"].get<std::string>() + "\n";
-    text += line("  type %d · %s · %d bars · %.1f quarters a minute · %s", j["type"].get<int>(), timeText(j["duration_seconds"].get<double>()).c_str(),
-                 j["bars"].get<int>(), j["first_tempo_bpm"].get<double>(), j["dialect"].get<std::string>().c_str());
+    text += line("  type %d · %s · %d bars · %.1f quarters a minute · %s", j["type"].get<int>(),
+                 timeText(j["duration_seconds"].get<double>()).c_str(), j["bars"].get<int>(),
+                 j["first_tempo_bpm"].get<double>(), j["dialect"].get<std::string>().c_str());
     for (const Json& p : j["parts"]) {
         const bool notes = !p["lowest"].is_null();
-        const std::string range = notes ? keyName(Key{p["lowest"].get<std::uint8_t>()}) + "–" + keyName(Key{p["highest"].get<std::uint8_t>()}) : "–";
-        const std::string program = p["program"].is_null() ? "no program" : std::to_string(p["program"].get<int>());
-        text += line("  %3d  %-28s track %d  channel %-2d  %6d notes  %-8s %s%s", p["index"].get<int>(), p["name"].get<std::string>().c_str(), p["track"].get<int>(),
-                     p["channel"].get<int>(), p["notes"].get<int>(), range.c_str(), p["drums"].get<bool>() ? "drums, kit " : "program ", program.c_str());
+        const std::string range = notes ? keyName(Key{p["lowest"].get<std::uint8_t>()}) + "–" +
+                                              keyName(Key{p["highest"].get<std::uint8_t>()})
+                                        : "–";
+        const std::string program =
+            p["program"].is_null() ? "no program" : std::to_string(p["program"].get<int>());
+        text += line("  %3d  %-28s track %d  channel %-2d  %6d notes  %-8s %s%s", p["index"].get<int>(),
+                     p["name"].get<std::string>().c_str(), p["track"].get<int>(), p["channel"].get<int>(),
+                     p["notes"].get<int>(), range.c_str(),
+                     p["drums"].get<bool>() ? "drums, kit " : "program ", program.c_str());
     }
-    for (const Json& d : j["damage"]) text += line("  mended at byte %lld: %s", d["offset"].get<long long>(), d["what"].get<std::string>().c_str());
+    for (const Json& d : j["damage"])
+        text += line("  mended at byte %lld: %s", d["offset"].get<long long>(),
+                     d["what"].get<std::string>().c_str());
     for (const Json& s : j["snags"]) text += line("  snag: %s", s["message"].get<std::string>().c_str());
     return text;
 }
@@ -98,9 +113,16 @@ Json matchJson(const Song& song, const Catalogue& catalogue) {
         Json sound = nullptr;
         if (match.sound) {
             const SoundFont* font = catalogue.font(match.sound->font);
-            sound = {{"font", font ? font->name : match.sound->font}, {"bank", match.sound->bank}, {"program", match.sound->program}, {"name", match.sound->name}};
+            sound = {{"font", font ? font->name : match.sound->font},
+                     {"bank", match.sound->bank},
+                     {"program", match.sound->program},
+                     {"name", match.sound->name}};
         }
-        parts.push_back({{"index", i + 1}, {"name", song.parts[i].name}, {"sound", sound}, {"match", howName(match.how)}, {"why", match.why}});
+        parts.push_back({{"index", i + 1},
+                         {"name", song.parts[i].name},
+                         {"sound", sound},
+                         {"match", howName(match.how)},
+                         {"why", match.why}});
     }
     return parts;
 }
@@ -109,8 +131,13 @@ std::string matchText(const Json& parts) {
     std::string text;
     for (const Json& p : parts) {
         const Json& sound = p["sound"];
-        const std::string plays = sound.is_null() ? "–" : sound["name"].get<std::string>() + " " + std::to_string(sound["bank"].get<int>()) + ":" + std::to_string(sound["program"].get<int>());
-        text += line("%3d  %-28s %-8s  %-32s %s", p["index"].get<int>(), p["name"].get<std::string>().c_str(), p["match"].get<std::string>().c_str(), plays.c_str(), p["why"].get<std::string>().c_str());
+        const std::string plays = sound.is_null() ? "–"
+                                                  : sound["name"].get<std::string>() + " " +
+                                                        std::to_string(sound["bank"].get<int>()) + ":" +
+                                                        std::to_string(sound["program"].get<int>());
+        text +=
+            line("%3d  %-28s %-8s  %-32s %s", p["index"].get<int>(), p["name"].get<std::string>().c_str(),
+                 p["match"].get<std::string>().c_str(), plays.c_str(), p["why"].get<std::string>().c_str());
     }
     return text;
 }
@@ -120,7 +147,8 @@ Json fontJson(const SoundFont& font) {
     for (const Preset& preset : font.presets) {
         Json ranges = Json::array();
         for (const KeyRange& range : preset.ranges) ranges.push_back({range.lowest, range.highest});
-        presets.push_back({{"bank", preset.bank}, {"program", preset.program}, {"name", preset.name}, {"ranges", ranges}});
+        presets.push_back(
+            {{"bank", preset.bank}, {"program", preset.program}, {"name", preset.name}, {"ranges", ranges}});
     }
     return presets;
 }
@@ -130,8 +158,10 @@ std::string fontText(const SoundFont& font) {
     for (const Preset& preset : font.presets) {
         std::string ranges;
         for (const KeyRange& range : preset.ranges)
-            ranges += (ranges.empty() ? "" : ", ") + keyName(Key{static_cast<std::uint8_t>(range.lowest)}) + "–" + keyName(Key{static_cast<std::uint8_t>(range.highest)});
-        text += line("  %3d:%-3d  %-24s %s", preset.bank, preset.program, preset.name.c_str(), ranges.c_str());
+            ranges += (ranges.empty() ? "" : ", ") + keyName(Key{static_cast<std::uint8_t>(range.lowest)}) +
+                      "–" + keyName(Key{static_cast<std::uint8_t>(range.highest)});
+        text +=
+            line("  %3d:%-3d  %-24s %s", preset.bank, preset.program, preset.name.c_str(), ranges.c_str());
     }
     return text;
 }

@@ -43,7 +43,8 @@ Result<Catalogue> catalogueFor(const Arguments& arguments) {
     std::vector<FontProblem> problems;
     std::error_code error;
     const auto real = std::filesystem::canonical(where.files.front(), error);
-    if (error) return Error{"The soundfont cannot be found.", where.files.front().string(), "Check the name."};
+    if (error)
+        return Error{"The soundfont cannot be found.", where.files.front().string(), "Check the name."};
     if (!where.houseFont.empty() && real == where.houseFont) where.files.clear();
     Catalogue catalogue = scanFonts(where, where.files.empty() ? houseFontId : real.string(), &problems);
     if (!problems.empty()) return problems.front().error;
@@ -67,12 +68,14 @@ int inspect(const Arguments& arguments) {
         all.push_back(inspectJson(file, song.value(), catalogue.value()));
         if (!arguments.has("--json")) std::fputs(inspectText(all.back()).c_str(), stdout);
     }
-    if (arguments.has("--json")) std::printf("%s\n", all.dump(1, ' ', false, Json::error_handler_t::replace).c_str());
+    if (arguments.has("--json"))
+        std::printf("%s\n", all.dump(1, ' ', false, Json::error_handler_t::replace).c_str());
     return code;
 }
 
 int rewrite(const Arguments& arguments, Layout layout) {
-    if (arguments.words.size() != 2) return fail({"Give a file to read and one to write.", "", "See cobbleway-cli --help."}, 2);
+    if (arguments.words.size() != 2)
+        return fail({"Give a file to read and one to write.", "", "See cobbleway-cli --help."}, 2);
     const auto song = openSong(arguments.words[0]);
     if (!song) return fail(song.error());
     const auto written = writeSong(song.value(), layout, arguments.words[1]);
@@ -86,7 +89,9 @@ int match(const Arguments& arguments) {
     const auto song = openSong(arguments.words[0]);
     if (!song) return fail(song.error());
     const Json parts = matchJson(song.value(), catalogue.value());
-    std::printf("%s\n", arguments.has("--json") ? parts.dump(1, ' ', false, Json::error_handler_t::replace).c_str() : matchText(parts).c_str());
+    std::printf("%s\n", arguments.has("--json")
+                            ? parts.dump(1, ' ', false, Json::error_handler_t::replace).c_str()
+                            : matchText(parts).c_str());
     return 0;
 }
 
@@ -95,8 +100,10 @@ int fonts(const Arguments& arguments) {
     if (!catalogue) return fail(catalogue.error());
     const SoundFont* font = catalogue.value().defaultFont();
     if (!font) return fail({"There is no soundfont.", "", "Name one with --font."});
-    if (arguments.has("--json")) std::printf("%s\n", fontJson(*font).dump(1, ' ', false, Json::error_handler_t::replace).c_str());
-    else std::fputs(fontText(*font).c_str(), stdout);
+    if (arguments.has("--json"))
+        std::printf("%s\n", fontJson(*font).dump(1, ' ', false, Json::error_handler_t::replace).c_str());
+    else
+        std::fputs(fontText(*font).c_str(), stdout);
     return 0;
 }
 
@@ -108,16 +115,22 @@ Result<Song> withRoles(Song song, const Arguments& arguments) {
         if (!numbers) return numbers.error();
         for (const int number : numbers.value())
             if (number > static_cast<int>(song.parts.size()))
-                return Error{"There is no part " + std::to_string(number) + "; the song has " + std::to_string(song.parts.size()) + ".", song.source->name, "List them with inspect."};
+                return Error{"There is no part " + std::to_string(number) + "; the song has " +
+                                 std::to_string(song.parts.size()) + ".",
+                             song.source->name, "List them with inspect."};
         for (std::size_t i = 0; i < song.parts.size(); ++i)
-            set(song.parts[i], std::find(numbers.value().begin(), numbers.value().end(), static_cast<int>(i) + 1) != numbers.value().end());
+            set(song.parts[i], std::find(numbers.value().begin(), numbers.value().end(),
+                                         static_cast<int>(i) + 1) != numbers.value().end());
         return Done{};
     };
-    const auto only = change("--part", [](Part& part, bool named) { part.role = named ? part.role : Role::Off; });
+    const auto only =
+        change("--part", [](Part& part, bool named) { part.role = named ? part.role : Role::Off; });
     if (!only) return only.error();
-    const auto without = change("--without", [](Part& part, bool named) { part.role = named ? Role::Off : part.role; });
+    const auto without =
+        change("--without", [](Part& part, bool named) { part.role = named ? Role::Off : part.role; });
     if (!without) return without.error();
-    const auto front = change("--front", [](Part& part, bool named) { part.role = named ? Role::Lead : part.role; });
+    const auto front =
+        change("--front", [](Part& part, bool named) { part.role = named ? Role::Lead : part.role; });
     if (!front) return front.error();
     return song;
 }
@@ -143,7 +156,9 @@ struct Outputs {
         if (!writer) return writer.error();
         writers.push_back(std::move(writer.value()));
         names.push_back(path.string());
-        orders.push_back({std::move(levels), [to = writers.back().get()](std::span<const float> samples) { return to->write(samples); }});
+        orders.push_back({std::move(levels), [to = writers.back().get()](std::span<const float> samples) {
+                              return to->write(samples);
+                          }});
         return Done{};
     }
 };
@@ -151,19 +166,24 @@ struct Outputs {
 Result<Done> addStems(Outputs& outputs, const Song& song, const std::filesystem::path& folder, int rate) {
     std::error_code error;
     std::filesystem::create_directories(folder, error);
-    if (error) return Error{"The folder cannot be made (" + error.message() + ").", folder.string(), "Choose another."};
+    if (error)
+        return Error{"The folder cannot be made (" + error.message() + ").", folder.string(),
+                     "Choose another."};
     int number = 0;
     for (const Part& part : song.parts) {
         ++number;
         if (part.aside) continue;
-        const std::string name = (number < 10 ? "0" : "") + std::to_string(number) + " " + fileNameFrom(part.name) + ".wav";
-        if (auto added = outputs.add(folder / name, rate, stemOf(song, part.id)); !added) return added.error();
+        const std::string name =
+            (number < 10 ? "0" : "") + std::to_string(number) + " " + fileNameFrom(part.name) + ".wav";
+        if (auto added = outputs.add(folder / name, rate, stemOf(song, part.id)); !added)
+            return added.error();
     }
     return Done{};
 }
 
 int render(const Arguments& arguments) {
-    if (arguments.words.size() != 2) return fail({"Give a file to read and one to write.", "", "See cobbleway-cli --help."}, 2);
+    if (arguments.words.size() != 2)
+        return fail({"Give a file to read and one to write.", "", "See cobbleway-cli --help."}, 2);
     const auto catalogue = catalogueFor(arguments);
     if (!catalogue) return fail(catalogue.error());
     const auto read = openSong(arguments.words[0]);
@@ -173,16 +193,22 @@ int render(const Arguments& arguments) {
     const auto song = withRoles(read.value(), arguments);
     if (!song) return fail(song.error(), 2);
     Outputs outputs;
-    if (const auto added = outputs.add(arguments.words[1], rate.value(), song.value()); !added) return fail(added.error());
+    if (const auto added = outputs.add(arguments.words[1], rate.value(), song.value()); !added)
+        return fail(added.error());
     if (arguments.has("--stems"))
-        if (const auto added = addStems(outputs, song.value(), arguments.value("--stems"), rate.value()); !added) return fail(added.error());
+        if (const auto added = addStems(outputs, song.value(), arguments.value("--stems"), rate.value());
+            !added)
+            return fail(added.error());
     InstrumentBank bank(rate.value());
-    const auto plan = makePlan(song.value(), catalogue.value(), matchSong(song.value(), catalogue.value()), bank);
+    const auto plan =
+        makePlan(song.value(), catalogue.value(), matchSong(song.value(), catalogue.value()), bank);
     const RenderEnd end = renderMixes(*plan, outputs.orders);
     for (std::size_t i = 0; i < outputs.writers.size(); ++i) {
         const auto measured = outputs.writers[i]->finish();
         if (!measured) return fail(measured.error());
-        std::printf("%s  %s  peak %.1f dBFS  %.1f LUFS\n", outputs.names[i].c_str(), timeText(measured.value().seconds).c_str(), measured.value().peakDb, measured.value().lufs);
+        std::printf("%s  %s  peak %.1f dBFS  %.1f LUFS\n", outputs.names[i].c_str(),
+                    timeText(measured.value().seconds).c_str(), measured.value().peakDb,
+                    measured.value().lufs);
     }
     return end == RenderEnd::Done ? 0 : 1;
 }
@@ -205,8 +231,10 @@ int run(const std::vector<std::string>& given) {
         {"fonts", {"--json", "--font"}, fonts},
         {"render", {"--font", "--part", "--without", "--front", "--rate", "--stems"}, render},
     };
-    const auto command = std::find_if(commands.begin(), commands.end(), [&](const Command& c) { return given[0] == c.name; });
-    if (command == commands.end()) return fail({"There is no command " + given[0] + ".", "", "See cobbleway-cli --help."}, 2);
+    const auto command =
+        std::find_if(commands.begin(), commands.end(), [&](const Command& c) { return given[0] == c.name; });
+    if (command == commands.end())
+        return fail({"There is no command " + given[0] + ".", "", "See cobbleway-cli --help."}, 2);
     const auto arguments = parseArguments({given.begin() + 1, given.end()}, command->options);
     return arguments ? command->work(arguments.value()) : fail(arguments.error(), 2);
 }

@@ -12,7 +12,8 @@ namespace fs = std::filesystem;
 namespace {
 
 Error failure(const std::string& what, const fs::path& path, int number) {
-    return {what + " (" + std::strerror(number) + ").", path.string(), "Check the folder, its rights and the room on the disk."};
+    return {what + " (" + std::strerror(number) + ").", path.string(),
+            "Check the folder, its rights and the room on the disk."};
 }
 
 bool flushToDisk(const fs::path& path) {
@@ -28,7 +29,8 @@ bool flushToDisk(const fs::path& path) {
 AtomicFile::AtomicFile(fs::path target) : m_target(std::move(target)) {
     static std::atomic<unsigned> counter{0};
     m_temporary = m_target;
-    m_temporary.replace_filename("." + m_target.filename().string() + "." + std::to_string(getpid()) + "-" + std::to_string(counter++) + ".part");
+    m_temporary.replace_filename("." + m_target.filename().string() + "." + std::to_string(getpid()) + "-" +
+                                 std::to_string(counter++) + ".part");
 }
 
 AtomicFile::~AtomicFile() {
@@ -38,7 +40,8 @@ AtomicFile::~AtomicFile() {
 
 Result<Done> AtomicFile::commit() {
     if (!flushToDisk(m_temporary)) return failure("The file could not be written to disk", m_target, errno);
-    if (std::rename(m_temporary.c_str(), m_target.c_str()) != 0) return failure("The file could not be put in its place", m_target, errno);
+    if (std::rename(m_temporary.c_str(), m_target.c_str()) != 0)
+        return failure("The file could not be put in its place", m_target, errno);
     m_committed = true;
     flushToDisk(m_target.parent_path().empty() ? fs::path(".") : m_target.parent_path());
     return Done{};
@@ -61,11 +64,13 @@ Result<Done> writeFile(const fs::path& path, const std::string& text) {
 
 Result<std::vector<std::uint8_t>> readFile(const fs::path& path) {
     std::error_code error;
-    if (fs::is_directory(path, error)) return Error{"This is a folder, not a file.", path.string(), "Add it as a folder."};
+    if (fs::is_directory(path, error))
+        return Error{"This is a folder, not a file.", path.string(), "Add it as a folder."};
     std::ifstream in(path, std::ios::binary | std::ios::ate);
     if (!in) return failure("The file cannot be opened", path, errno);
     const std::streamoff size = in.tellg();
-    if (size < 0 || size > (std::streamoff{1} << 30)) return Error{"The file is too large to be a MIDI file.", path.string(), "Choose another file."};
+    if (size < 0 || size > (std::streamoff{1} << 30))
+        return Error{"The file is too large to be a MIDI file.", path.string(), "Choose another file."};
     std::vector<std::uint8_t> bytes(static_cast<std::size_t>(size));
     in.seekg(0);
     in.read(reinterpret_cast<char*>(bytes.data()), size);

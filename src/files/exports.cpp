@@ -12,11 +12,14 @@ using Kind = ExportItem::Kind;
 
 std::string unlike(const std::string& stem, const char* ending, std::set<std::string>& taken) {
     std::string name = stem + ending;
-    for (int number = 2; !taken.insert(name).second; ++number) name = stem + " " + std::to_string(number) + ending;
+    for (int number = 2; !taken.insert(name).second; ++number)
+        name = stem + " " + std::to_string(number) + ending;
     return name;
 }
 
-ExportOutcome outcomeOf(std::size_t item, const Result<Done>& done) { return {item, done.ok(), {}, done ? "" : done.error().message()}; }
+ExportOutcome outcomeOf(std::size_t item, const Result<Done>& done) {
+    return {item, done.ok(), {}, done ? "" : done.error().message()};
+}
 
 } // namespace
 
@@ -24,7 +27,8 @@ std::vector<ExportItem> exportItems(const Song& song) {
     std::vector<ExportItem> items;
     std::set<std::string> taken;
     const std::string stem = fileNameFrom(song.title);
-    const auto add = [&](Kind kind, PartId part, const std::string& label, const std::string& name, const char* ending) {
+    const auto add = [&](Kind kind, PartId part, const std::string& label, const std::string& name,
+                         const char* ending) {
         items.push_back({kind, part, label, unlike(fileNameFrom(name), ending, taken)});
     };
     add(Kind::MidiTracks, 0, "Whole song, one track a part (type 1)", stem, ".mid");
@@ -51,7 +55,8 @@ Song songFor(const Song& song, const ExportItem& item) {
     return song;
 }
 
-std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catalogue, const std::vector<ExportItem>& items, const ExportOptions& options) {
+std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catalogue,
+                                        const std::vector<ExportItem>& items, const ExportOptions& options) {
     std::vector<ExportOutcome> outcomes(items.size());
     std::vector<std::unique_ptr<WavWriter>> writers(items.size());
     std::vector<MixOrder> orders;
@@ -61,7 +66,10 @@ std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catal
         const auto path = options.folder / items[i].fileName;
         outcomes[i].item = i;
         if (items[i].isMidi()) {
-            outcomes[i] = outcomeOf(i, writeSong(song, items[i].kind == Kind::MidiTracks ? Layout::TrackPerPart : Layout::SingleTrack, path));
+            outcomes[i] = outcomeOf(
+                i, writeSong(song,
+                             items[i].kind == Kind::MidiTracks ? Layout::TrackPerPart : Layout::SingleTrack,
+                             path));
             continue;
         }
         auto writer = WavWriter::open(path, options.rate);
@@ -70,7 +78,9 @@ std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catal
             continue;
         }
         writers[i] = std::move(writer.value());
-        orders.push_back({songFor(song, items[i]), [to = writers[i].get()](std::span<const float> samples) { return to->write(samples); }});
+        orders.push_back({songFor(song, items[i]), [to = writers[i].get()](std::span<const float> samples) {
+                              return to->write(samples);
+                          }});
     }
     if (orders.empty()) return outcomes;
     InstrumentBank bank(options.rate);
@@ -84,8 +94,10 @@ std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catal
         }
         const auto measured = writers[i]->finish();
         outcomes[i].written = measured.ok();
-        if (measured) outcomes[i].measured = measured.value();
-        else outcomes[i].message = measured.error().message();
+        if (measured)
+            outcomes[i].measured = measured.value();
+        else
+            outcomes[i].message = measured.error().message();
     }
     return outcomes;
 }

@@ -38,12 +38,13 @@ struct ExportOptions {
 struct ExportOutcome {
     std::size_t item = 0; ///< index into the items given
     bool written = false;
-    Measured measured; ///< of sound files
+    Measured measured;   ///< of sound files
     std::string message; ///< why not, when not written
 };
 
 /// Writes the items; sound files from one synthesis pass. A file appears whole or not at all; stopping leaves
 /// none of those that were not finished. One outcome an item, in order.
-std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catalogue, const std::vector<ExportItem>& items, const ExportOptions& options);
+std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catalogue,
+                                        const std::vector<ExportItem>& items, const ExportOptions& options);
 
 } // namespace cobbleway

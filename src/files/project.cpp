@@ -11,7 +11,8 @@ namespace {
 
 using nlohmann::json;
 
-constexpr std::string_view alphabet = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/"; // RFC 4648, 4
+constexpr std::string_view alphabet =
+    "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/"; // RFC 4648, 4
 
 std::string base64(std::span<const std::uint8_t> bytes) {
     std::string text;
@@ -19,7 +20,8 @@ std::string base64(std::span<const std::uint8_t> bytes) {
     for (std::size_t i = 0; i < bytes.size(); i += 3) {
         const auto at = [&](std::size_t k) -> unsigned { return i + k < bytes.size() ? bytes[i + k] : 0; };
         const unsigned word = (at(0) << 16) | (at(1) << 8) | at(2);
-        for (unsigned k = 0; k < 4; ++k) text += i + k > bytes.size() ? '=' : alphabet[(word >> (18 - 6 * k)) & 63];
+        for (unsigned k = 0; k < 4; ++k)
+            text += i + k > bytes.size() ? '=' : alphabet[(word >> (18 - 6 * k)) & 63];
     }
     return text;
 }
@@ -43,20 +45,31 @@ std::optional<std::vector<std::uint8_t>> fromBase64(std::string_view text) {
 const char* roleName(Role role) { return role == Role::Lead ? "lead" : (role == Role::Off ? "off" : "back"); }
 
 json partJson(const Part& part) {
-    json j = {{"id", part.id},         {"name", part.name},     {"nameGiven", part.nameGiven}, {"colour", part.colour},
-              {"levelDb", part.levelDb}, {"pan", part.pan},     {"octaves", part.octaves},     {"role", roleName(part.role)},
+    json j = {{"id", part.id},
+              {"name", part.name},
+              {"nameGiven", part.nameGiven},
+              {"colour", part.colour},
+              {"levelDb", part.levelDb},
+              {"pan", part.pan},
+              {"octaves", part.octaves},
+              {"role", roleName(part.role)},
               {"droppedControllers", part.droppedControllers}};
     if (part.programGiven) j["programGiven"] = part.programGiven->value;
     if (part.chosen)
-        j["chosen"] = {{"font", part.chosen->font}, {"bank", part.chosen->bank}, {"program", part.chosen->program}, {"name", part.chosen->name}};
+        j["chosen"] = {{"font", part.chosen->font},
+                       {"bank", part.chosen->bank},
+                       {"program", part.chosen->program},
+                       {"name", part.chosen->name}};
     return j;
 }
 
 json songJson(const Song& song) {
     json parts = json::array();
     for (const Part& part : song.parts) parts.push_back(partJson(part));
-    return {{"file", song.source->name}, {"midi", base64(song.source->midi.pool)}, {"title", song.title}, {"parts", parts},
-            {"keyShift", song.keyShift}, {"backDb", song.backDb},                  {"room", song.room},   {"settled", song.settled}};
+    return {{"file", song.source->name}, {"midi", base64(song.source->midi.pool)},
+            {"title", song.title},       {"parts", parts},
+            {"keyShift", song.keyShift}, {"backDb", song.backDb},
+            {"room", song.room},         {"settled", song.settled}};
 }
 
 /// Reads a part's decisions over the part that the file gives. Numbers are held within their ranges.
@@ -70,10 +83,12 @@ void takePart(Part& part, const json& j) {
     const auto role = j.at("role").get<std::string>();
     part.role = role == "lead" ? Role::Lead : (role == "off" ? Role::Off : Role::Back);
     part.droppedControllers = j.at("droppedControllers").get<std::set<std::uint8_t>>();
-    if (j.contains("programGiven")) part.programGiven = Program{static_cast<std::uint8_t>(j["programGiven"].get<int>() & 0x7F)};
+    if (j.contains("programGiven"))
+        part.programGiven = Program{static_cast<std::uint8_t>(j["programGiven"].get<int>() & 0x7F)};
     if (j.contains("chosen")) {
         const json& c = j["chosen"];
-        part.chosen = SoundRef{c.at("font").get<std::string>(), c.at("bank").get<int>(), c.at("program").get<int>(), c.at("name").get<std::string>()};
+        part.chosen = SoundRef{c.at("font").get<std::string>(), c.at("bank").get<int>(),
+                               c.at("program").get<int>(), c.at("name").get<std::string>()};
     }
 }
 
@@ -91,20 +106,25 @@ Result<Song> songFrom(const json& j, const std::string& where) {
     std::vector<Part> ordered;
     for (const json& p : j.at("parts")) {
         const auto id = p.at("id").get<int>();
-        const auto at = std::find_if(song.parts.begin(), song.parts.end(), [id](const Part& part) { return part.id == id; });
+        const auto at = std::find_if(song.parts.begin(), song.parts.end(),
+                                     [id](const Part& part) { return part.id == id; });
         if (at == song.parts.end()) continue;
         takePart(*at, p);
         ordered.push_back(std::move(*at));
         song.parts.erase(at);
     }
-    std::move(song.parts.begin(), song.parts.end(), std::back_inserter(ordered)); // none that the file has is lost
+    std::move(song.parts.begin(), song.parts.end(),
+              std::back_inserter(ordered)); // none that the file has is lost
     song.parts = std::move(ordered);
     return song;
 }
 
 Result<SongSet> setFrom(const json& j, const std::string& where) {
-    if (j.value("format", "") != "cobbleway") return Error{"This is not a Cobbleway project.", where, "Choose a file that ends in .cobbleway, or add MIDI files as songs."};
-    if (j.value("version", 0) > projectVersion) return Error{"The project was made by a newer Cobbleway.", where, "Update Cobbleway to open it."};
+    if (j.value("format", "") != "cobbleway")
+        return Error{"This is not a Cobbleway project.", where,
+                     "Choose a file that ends in .cobbleway, or add MIDI files as songs."};
+    if (j.value("version", 0) > projectVersion)
+        return Error{"The project was made by a newer Cobbleway.", where, "Update Cobbleway to open it."};
     SongSet set;
     set.name = validUtf8(j.at("name").get<std::string>());
     for (const json& s : j.at("songs")) {
@@ -120,7 +140,8 @@ Result<SongSet> setFrom(const json& j, const std::string& where) {
 std::string projectText(const SongSet& set) {
     json songs = json::array();
     for (const auto& song : set.songs) songs.push_back(songJson(*song));
-    const json project = {{"format", "cobbleway"}, {"version", projectVersion}, {"name", set.name}, {"songs", songs}};
+    const json project = {
+        {"format", "cobbleway"}, {"version", projectVersion}, {"name", set.name}, {"songs", songs}};
     return project.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 
@@ -128,11 +149,14 @@ Result<SongSet> parseProject(const std::string& text, const std::string& where) 
     try { // the JSON library's way to say no; it goes no further
         return setFrom(json::parse(text), where);
     } catch (const json::exception& problem) {
-        return Error{std::string("The project is damaged: ") + problem.what() + ".", where, "Open an older copy of it."};
+        return Error{std::string("The project is damaged: ") + problem.what() + ".", where,
+                     "Open an older copy of it."};
     }
 }
 
-Result<Done> saveProject(const SongSet& set, const std::filesystem::path& path) { return writeFile(path, projectText(set)); }
+Result<Done> saveProject(const SongSet& set, const std::filesystem::path& path) {
+    return writeFile(path, projectText(set));
+}
 
 Result<SongSet> openProject(const std::filesystem::path& path) {
     auto bytes = readFile(path);

@@ -16,11 +16,14 @@ Result<Song> openSong(const fs::path& path) {
     return makeSong(std::make_shared<const SourceFile>(std::move(source.value())));
 }
 
-Result<Done> writeSong(const Song& song, Layout layout, const fs::path& path) { return writeFile(path, writeMidi(toMidi(song, layout))); }
+Result<Done> writeSong(const Song& song, Layout layout, const fs::path& path) {
+    return writeFile(path, writeMidi(toMidi(song, layout)));
+}
 
 bool isMidiFileName(const fs::path& path) {
     std::string ending = path.extension().string();
-    std::transform(ending.begin(), ending.end(), ending.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    std::transform(ending.begin(), ending.end(), ending.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
     return ending == ".mid" || ending == ".midi" || ending == ".kar" || ending == ".rmi" || ending == ".smf";
 }
 
@@ -28,7 +31,9 @@ std::vector<fs::path> midiFilesIn(const fs::path& folder) {
     constexpr std::size_t most = 10000;
     std::vector<fs::path> files;
     std::error_code error;
-    for (fs::recursive_directory_iterator at(folder, fs::directory_options::skip_permission_denied, error), end; at != end && !error; at.increment(error)) {
+    for (fs::recursive_directory_iterator at(folder, fs::directory_options::skip_permission_denied, error),
+         end;
+         at != end && !error; at.increment(error)) {
         if (files.size() >= most) break;
         std::error_code ignored;
         if (at->is_regular_file(ignored) && isMidiFileName(at->path())) files.push_back(at->path());
@@ -40,7 +45,8 @@ std::vector<fs::path> midiFilesIn(const fs::path& folder) {
 std::string fileNameFrom(const std::string& text) {
     std::string name;
     for (const char c : text) {
-        const bool bad = static_cast<unsigned char>(c) < 0x20 || std::string_view("/\\:*?\"<>|").find(c) != std::string_view::npos;
+        const bool bad = static_cast<unsigned char>(c) < 0x20 ||
+                         std::string_view("/\\:*?\"<>|").find(c) != std::string_view::npos;
         name += bad ? '-' : c;
     }
     while (!name.empty() && (name.front() == '.' || name.front() == ' ')) name.erase(0, 1);

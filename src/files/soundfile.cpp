@@ -40,9 +40,12 @@ Result<std::unique_ptr<WavWriter>> WavWriter::open(const std::filesystem::path& 
     info.format = SF_FORMAT_WAV | SF_FORMAT_PCM_24;
     state->rate = rate;
     state->sound.reset(sf_open(state->file.temporaryPath().c_str(), SFM_WRITE, &info));
-    if (!state->sound) return Error{std::string("The sound file cannot be made (") + sf_strerror(nullptr) + ").", path.string(), "Choose another folder."};
+    if (!state->sound)
+        return Error{std::string("The sound file cannot be made (") + sf_strerror(nullptr) + ").",
+                     path.string(), "Choose another folder."};
     sf_command(state->sound.get(), SFC_SET_CLIPPING, nullptr, SF_TRUE);
-    state->meter.reset(ebur128_init(2, static_cast<unsigned long>(rate), EBUR128_MODE_I | EBUR128_MODE_HISTOGRAM));
+    state->meter.reset(
+        ebur128_init(2, static_cast<unsigned long>(rate), EBUR128_MODE_I | EBUR128_MODE_HISTOGRAM));
     return std::unique_ptr<WavWriter>(new WavWriter(std::move(state)));
 }
 
@@ -59,11 +62,15 @@ bool WavWriter::write(std::span<const float> samples) {
 Result<Measured> WavWriter::finish() {
     State& s = *m_state;
     const bool closed = sf_close(s.sound.release()) == 0;
-    if (s.failed || !closed) return Error{"The sound file could not be written whole.", s.target.string(), "Check the room on the disk."};
+    if (s.failed || !closed)
+        return Error{"The sound file could not be written whole.", s.target.string(),
+                     "Check the room on the disk."};
     if (auto done = s.file.commit(); !done) return done.error();
-    Measured measured{static_cast<double>(s.frames) / s.rate, s.peak <= 1e-6F ? -120 : 20 * std::log10(s.peak), -120};
+    Measured measured{static_cast<double>(s.frames) / s.rate,
+                      s.peak <= 1e-6F ? -120 : 20 * std::log10(s.peak), -120};
     double lufs = 0;
-    if (s.meter && ebur128_loudness_global(s.meter.get(), &lufs) == EBUR128_SUCCESS && std::isfinite(lufs)) measured.lufs = lufs;
+    if (s.meter && ebur128_loudness_global(s.meter.get(), &lufs) == EBUR128_SUCCESS && std::isfinite(lufs))
+        measured.lufs = lufs;
     return measured;
 }
 

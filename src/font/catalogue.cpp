@@ -10,7 +10,8 @@ namespace {
 
 bool isFontFile(const fs::path& path) {
     std::string ending = path.extension().string();
-    std::transform(ending.begin(), ending.end(), ending.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    std::transform(ending.begin(), ending.end(), ending.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
     return ending == ".sf2" || ending == ".sf3";
 }
 
@@ -25,10 +26,12 @@ std::vector<fs::path> fontFilesIn(const fs::path& folder) {
 
 } // namespace
 
-Catalogue::Catalogue(std::vector<FontPtr> fonts, std::string defaultId) : m_fonts(std::move(fonts)), m_defaultId(std::move(defaultId)) {}
+Catalogue::Catalogue(std::vector<FontPtr> fonts, std::string defaultId)
+    : m_fonts(std::move(fonts)), m_defaultId(std::move(defaultId)) {}
 
 const SoundFont* Catalogue::font(const std::string& id) const {
-    const auto at = std::find_if(m_fonts.begin(), m_fonts.end(), [&](const FontPtr& f) { return f->id == id; });
+    const auto at =
+        std::find_if(m_fonts.begin(), m_fonts.end(), [&](const FontPtr& f) { return f->id == id; });
     return at == m_fonts.end() ? nullptr : at->get();
 }
 
@@ -59,16 +62,20 @@ std::size_t Catalogue::soundCount() const {
 Catalogue Catalogue::withDefault(const std::string& id) const { return {m_fonts, id}; }
 
 std::vector<fs::path> standardFontFolders() {
-    std::vector<fs::path> folders = {"/usr/share/sounds/sf2", "/usr/share/sounds/sf3", "/usr/share/soundfonts"};
+    std::vector<fs::path> folders = {"/usr/share/sounds/sf2", "/usr/share/sounds/sf3",
+                                     "/usr/share/soundfonts"};
     const char* data = std::getenv("XDG_DATA_HOME");
     const char* home = std::getenv("HOME");
-    if (data && *data) folders.push_back(fs::path(data) / "soundfonts");
-    else if (home && *home) folders.push_back(fs::path(home) / ".local/share/soundfonts");
+    if (data && *data)
+        folders.push_back(fs::path(data) / "soundfonts");
+    else if (home && *home)
+        folders.push_back(fs::path(home) / ".local/share/soundfonts");
     return folders;
 }
 
 fs::path systemDefaultFont() {
-    for (const char* name : {"/usr/share/sounds/sf2/default-GM.sf2", "/usr/share/sounds/sf3/default-GM.sf3", "/usr/share/soundfonts/default.sf2"}) {
+    for (const char* name : {"/usr/share/sounds/sf2/default-GM.sf2", "/usr/share/sounds/sf3/default-GM.sf3",
+                             "/usr/share/soundfonts/default.sf2"}) {
         std::error_code error;
         const fs::path real = fs::canonical(name, error);
         if (!error) return real;
@@ -76,7 +83,8 @@ fs::path systemDefaultFont() {
     return {};
 }
 
-Catalogue scanFonts(const FontFolders& where, const std::string& defaultId, std::vector<FontProblem>* problems) {
+Catalogue scanFonts(const FontFolders& where, const std::string& defaultId,
+                    std::vector<FontProblem>* problems) {
     std::vector<FontPtr> fonts;
     std::set<fs::path> seen;
     const auto add = [&](const fs::path& path, const std::string& id) {

@@ -33,7 +33,7 @@ class Catalogue {
 
     [[nodiscard]] const std::vector<FontPtr>& fonts() const { return m_fonts; }
     [[nodiscard]] const SoundFont* font(const std::string& id) const; ///< null when there is none
-    [[nodiscard]] const SoundFont* defaultFont() const;               ///< null only when there is no font at all
+    [[nodiscard]] const SoundFont* defaultFont() const; ///< null only when there is no font at all
     /// Fonts in the order in which they are asked: the default, then the house font.
     [[nodiscard]] std::vector<const SoundFont*> order() const;
     [[nodiscard]] const Preset* find(const SoundRef& sound) const;
@@ -66,6 +66,7 @@ struct FontProblem {
 
 /// Reads all fonts; a file reached by several names is taken once. Unreadable ones go to `problems`.
 /// `defaultId` chooses the default; when empty, the system's default font, else the house font.
-Catalogue scanFonts(const FontFolders& where, const std::string& defaultId, std::vector<FontProblem>* problems = nullptr);
+Catalogue scanFonts(const FontFolders& where, const std::string& defaultId,
+                    std::vector<FontProblem>* problems = nullptr);
 
 } // namespace cobbleway

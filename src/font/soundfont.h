@@ -23,8 +23,8 @@ struct Preset {
     int bank = 0;    ///< 0–127, or 128 for percussion
     int program = 0; ///< 0–127
     std::string name;
-    /// Keys that sound: where a preset zone and an instrument zone with a sample both cover the key. In order,
-    /// apart from each other. Empty for a preset that never sounds.
+    /// Keys that sound: where a preset zone and an instrument zone with a sample both cover the key. In
+    /// order, apart from each other. Empty for a preset that never sounds.
     std::vector<KeyRange> ranges;
 
     [[nodiscard]] bool isKit() const { return bank == kitBank; }
@@ -45,8 +45,8 @@ struct SoundFont {
     [[nodiscard]] const Preset* find(int bank, int program) const;
 };
 
-/// Reads the headers of an SF2 or SF3 file by memory map; samples are not touched. Lists that are damaged give
-/// the presets that can still be read; fails when the file cannot be opened or holds no preset lists.
+/// Reads the headers of an SF2 or SF3 file by memory map; samples are not touched. Lists that are damaged
+/// give the presets that can still be read; fails when the file cannot be opened or holds no preset lists.
 Result<SoundFont> readSoundFont(const std::filesystem::path& path);
 
 } // namespace cobbleway

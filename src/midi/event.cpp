@@ -39,7 +39,8 @@ void MidiFile::addTempo(std::size_t track, Tick tick, int microseconds) {
 
 void MidiFile::addTimeSignature(std::size_t track, Tick tick, int numerator, int denominator) {
     const auto power = std::bit_width(static_cast<unsigned>(denominator)) - 1;
-    const std::uint8_t data[] = {static_cast<std::uint8_t>(numerator), static_cast<std::uint8_t>(power), 24, 8};
+    const std::uint8_t data[] = {static_cast<std::uint8_t>(numerator), static_cast<std::uint8_t>(power), 24,
+                                 8};
     addMeta(track, tick, meta::timeSignature, data);
 }
 

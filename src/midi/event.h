@@ -60,10 +60,10 @@ inline constexpr std::uint32_t noPayload = 0xFFFFFFFF;
 /// One event. 16 bytes, so that a note (two events) stays small.
 struct Event {
     Tick tick = 0;
-    std::uint8_t status = 0; ///< 0x80–0xEF with channel; 0xF0, 0xF7 system exclusive; 0xFF meta
-    std::uint8_t data1 = 0;  ///< first data byte, or the meta type
-    std::uint8_t data2 = 0;  ///< second data byte; of a meta event: channel prefix + 1, 0 for none
-    std::uint8_t port = 0;   ///< from FF 21, 0-based
+    std::uint8_t status = 0;           ///< 0x80–0xEF with channel; 0xF0, 0xF7 system exclusive; 0xFF meta
+    std::uint8_t data1 = 0;            ///< first data byte, or the meta type
+    std::uint8_t data2 = 0;            ///< second data byte; of a meta event: channel prefix + 1, 0 for none
+    std::uint8_t port = 0;             ///< from FF 21, 0-based
     std::uint32_t payload = noPayload; ///< index into MidiFile::slices, for meta and system exclusive
 
     [[nodiscard]] bool isChannel() const { return status >= 0x80 && status < 0xF0; }

@@ -43,12 +43,18 @@ std::string seemsToBe(const Bytes& bytes) {
         const char* name;
     };
     static constexpr Sign signs[] = {
-        {"ID3", "an MP3 sound file"},       {"OggS", "an Ogg sound file"},
-        {"fLaC", "a FLAC sound file"},      {"PK\x03\x04", "a ZIP archive"},
-        {"\x1F\x8B", "a gzip archive"},     {"%PDF", "a PDF document"},
-        {"<?xml", "an XML document"},       {"<!DOCTYPE", "a web page"},
-        {"<html", "a web page"},            {"\x89PNG", "a PNG picture"},
-        {"\xFF\xD8\xFF", "a JPEG picture"}, {"\xFF\xFB", "an MP3 sound file"},
+        {"ID3", "an MP3 sound file"},
+        {"OggS", "an Ogg sound file"},
+        {"fLaC", "a FLAC sound file"},
+        {"PK\x03\x04", "a ZIP archive"},
+        {"\x1F\x8B", "a gzip archive"},
+        {"%PDF", "a PDF document"},
+        {"<?xml", "an XML document"},
+        {"<!DOCTYPE", "a web page"},
+        {"<html", "a web page"},
+        {"\x89PNG", "a PNG picture"},
+        {"\xFF\xD8\xFF", "a JPEG picture"},
+        {"\xFF\xFB", "an MP3 sound file"},
     };
     if (bytes.empty()) return "empty";
     if (tagAt(bytes, 0, "RIFF") && tagAt(bytes, 8, "WAVE")) return "a WAV sound file";
@@ -95,7 +101,9 @@ class Reader {
         }
         const bool wrapped = tagAt(pool(), 0, "RIFF") && tagAt(pool(), 8, "RMID");
         if (header > 0 && !wrapped)
-            report(0, 0, "The MIDI data begins at byte " + std::to_string(header) + "; what stands before it was passed over.");
+            report(0, 0,
+                   "The MIDI data begins at byte " + std::to_string(header) +
+                       "; what stands before it was passed over.");
         if (header + 14 > pool().size()) {
             report(header, 0, "The header is cut off; 480 ticks to a quarter are assumed.");
             return pool().size();
@@ -105,7 +113,9 @@ class Reader {
         m_tracksStated = big16(at + 10);
         readDivision(header + 12, at[12], at[13]);
         if (m_source.midi.type > 2) {
-            report(header + 8, 0, "The file says it is of type " + std::to_string(m_source.midi.type) + ", which does not exist; it is read as type 1.");
+            report(header + 8, 0,
+                   "The file says it is of type " + std::to_string(m_source.midi.type) +
+                       ", which does not exist; it is read as type 1.");
             m_source.midi.type = 1;
         }
         return afterHeader(header, big32(at + 4));
@@ -125,7 +135,8 @@ class Reader {
             const int frames = 256 - high;
             const bool known = frames == 24 || frames == 25 || frames == 29 || frames == 30;
             division = {0, known ? frames : 25, low == 0 ? 40 : low};
-            if (!known || low == 0) report(offset, 0, "The header's frame rate does not exist; 25 frames a second are assumed.");
+            if (!known || low == 0)
+                report(offset, 0, "The header's frame rate does not exist; 25 frames a second are assumed.");
         } else {
             division.ticksPerQuarter = (high << 8) | low;
             if (division.ticksPerQuarter > 0) return;
@@ -142,7 +153,8 @@ class Reader {
             }
             at = readTrack(at);
         }
-        if (at < pool().size() && !onlyPadding(at)) report(at, 0, "Bytes after the last track were passed over.");
+        if (at < pool().size() && !onlyPadding(at))
+            report(at, 0, "Bytes after the last track were passed over.");
     }
 
     bool onlyPadding(std::size_t at) const {
@@ -153,18 +165,23 @@ class Reader {
     /// Steps over a chunk that is no track (SMF 1.0: unknown chunks are ignored), or to the next track tag.
     std::size_t passOver(std::size_t at) {
         const std::size_t after = at + 8 + std::size_t{big32(pool().data() + at + 4)};
-        const bool plausible = after <= pool().size() && (after == pool().size() || tagAt(pool(), after, "MTrk"));
+        const bool plausible =
+            after <= pool().size() && (after == pool().size() || tagAt(pool(), after, "MTrk"));
         const std::size_t next = plausible ? after : find(pool(), "MTrk", at + 1);
         const bool wrapperEnd = next == pool().size() && (onlyPadding(at) || tagAt(pool(), 0, "RIFF"));
         if (!wrapperEnd)
-            report(at, 0, plausible ? "A chunk of an unknown kind was passed over." : "Bytes between tracks were passed over.");
+            report(at, 0,
+                   plausible ? "A chunk of an unknown kind was passed over."
+                             : "Bytes between tracks were passed over.");
         return next;
     }
 
     void checkTrackCount() {
         const auto found = static_cast<int>(m_source.midi.tracks.size());
         if (m_tracksStated >= 0 && m_tracksStated != found)
-            report(10, 0, "The header promises " + std::to_string(m_tracksStated) + " tracks; " + std::to_string(found) + " were found.");
+            report(10, 0,
+                   "The header promises " + std::to_string(m_tracksStated) + " tracks; " +
+                       std::to_string(found) + " were found.");
         if (m_source.midi.type == 0 && found > 1) {
             report(8, 0, "The file says it is of type 0 but has several tracks; it is read as type 1.");
             m_source.midi.type = 1;
@@ -175,10 +192,12 @@ class Reader {
     std::size_t readTrack(std::size_t at) {
         const std::size_t begin = at + 8;
         const std::uint64_t stated = big32(pool().data() + at + 4);
-        const std::size_t limit = static_cast<std::size_t>(std::min<std::uint64_t>(begin + stated, pool().size()));
+        const std::size_t limit =
+            static_cast<std::size_t>(std::min<std::uint64_t>(begin + stated, pool().size()));
         m_track = static_cast<int>(m_source.midi.tracks.size()) + 1;
         if (begin + stated > pool().size())
-            report(at + 4, m_track, "The track says it is longer than the file; it is read as far as it goes.");
+            report(at + 4, m_track,
+                   "The track says it is longer than the file; it is read as far as it goes.");
         m_source.midi.tracks.emplace_back();
         m_source.midi.tracks.back().events.reserve((limit - begin) / 4);
         const std::size_t after = readEvents(begin, limit, m_source.midi.tracks.back());
@@ -187,11 +206,13 @@ class Reader {
         return after;
     }
 
-    /// How far a track may be read: to its stated end when a chunk (or the file's end) stands there, else to the
-    /// next track, for its length may be too short.
+    /// How far a track may be read: to its stated end when a chunk (or the file's end) stands there, else to
+    /// the next track, for its length may be too short.
     std::size_t readingLimit(std::size_t begin, std::size_t limit) const {
         if (limit >= pool().size()) return pool().size();
-        const bool chunk = limit + 8 <= pool().size() && std::all_of(&pool()[limit], &pool()[limit] + 4, [](std::uint8_t c) { return std::isalpha(c) != 0; });
+        const bool chunk =
+            limit + 8 <= pool().size() && std::all_of(&pool()[limit], &pool()[limit] + 4,
+                                                      [](std::uint8_t c) { return std::isalpha(c) != 0; });
         return chunk || onlyPadding(limit) ? limit : find(pool(), "MTrk", begin);
     }
 
@@ -215,10 +236,13 @@ class Reader {
                 ++at;
             } else if (running != 0) {
                 status = running;
-                if (metaSinceStatus) reportOnce(m_runningReported, at, "Running status goes on after a message that should end it; it was followed.");
+                if (metaSinceStatus)
+                    reportOnce(m_runningReported, at,
+                               "Running status goes on after a message that should end it; it was followed.");
             } else {
                 reportOnce(m_strayReported, at, "Bytes with no message before them were passed over.");
-                while (at + 1 < end && at[1] < 0x80) ++at; // the last of them is the next message's delta time
+                while (at + 1 < end && at[1] < 0x80)
+                    ++at; // the last of them is the next message's delta time
                 continue;
             }
             if (status < 0xF0) {
@@ -238,7 +262,8 @@ class Reader {
         }
         track.end = tick;
         report(static_cast<std::size_t>(at - base), m_track,
-               end == base + pool().size() ? "The track is cut off; it is kept up to here." : "The track has no end mark; it ends with its last event.");
+               end == base + pool().size() ? "The track is cut off; it is kept up to here."
+                                           : "The track has no end mark; it ends with its last event.");
         return static_cast<std::size_t>(end - base);
     }
 
@@ -290,7 +315,8 @@ class Reader {
         const std::uint32_t stated = readVariable(at, end);
         const auto room = static_cast<std::uint64_t>(end - at);
         if (stated <= room) return stated;
-        report(static_cast<std::size_t>(at - pool().data()), m_track, "A text or device message says it is longer than its track; it was cut.");
+        report(static_cast<std::size_t>(at - pool().data()), m_track,
+               "A text or device message says it is longer than its track; it was cut.");
         return static_cast<std::uint32_t>(room);
     }
 
@@ -303,7 +329,8 @@ class Reader {
         at += length;
         if (type == meta::endOfTrack) return false;
         if (type == meta::port && length >= 1) m_port = data[0];
-        if (type == meta::channelPrefix && length >= 1) m_prefix = static_cast<std::uint8_t>((data[0] & 0x0F) + 1);
+        if (type == meta::channelPrefix && length >= 1)
+            m_prefix = static_cast<std::uint8_t>((data[0] & 0x0F) + 1);
         track.events.push_back({tick, 0xFF, type, m_prefix, m_port, addSlice(data, length)});
         return true;
     }
@@ -329,14 +356,19 @@ class Reader {
         for (const Event& event : track.events) {
             if (!event.isChannel()) continue;
             auto& count = open[event.channel().value * 128U + (event.data1 & 0x7F)];
-            if (event.isNoteOn()) ++count;
-            else if (event.isNoteOff() && count > 0) --count;
+            if (event.isNoteOn())
+                ++count;
+            else if (event.isNoteOff() && count > 0)
+                --count;
         }
         int total = 0;
         for (const auto count : open) total += count;
         if (total == 0) return;
         const int ended = closeNotes(track, open);
-        report(offset, m_track, std::to_string(ended) + (ended == 1 ? " note had no end; it was" : " notes had no end; they were") + " ended at the next note of the same key or at the end of the track.");
+        report(offset, m_track,
+               std::to_string(ended) +
+                   (ended == 1 ? " note had no end; it was" : " notes had no end; they were") +
+                   " ended at the next note of the same key or at the end of the track.");
     }
 
     /// For each key with more starts than ends, puts an end before the next start while one still sounds.
@@ -369,7 +401,8 @@ class Reader {
         }
         for (const auto& notes : sounding)
             for (const Event& start : notes) close(start, std::max(track.end, start.tick));
-        std::stable_sort(mended.begin(), mended.end(), [](const Event& a, const Event& b) { return a.tick < b.tick; });
+        std::stable_sort(mended.begin(), mended.end(),
+                         [](const Event& a, const Event& b) { return a.tick < b.tick; });
         track.events = std::move(mended);
         return ended;
     }
@@ -379,7 +412,7 @@ class Reader {
     int m_track = 0;
     std::uint8_t m_port = 0;
     std::uint8_t m_prefix = 0; ///< channel prefix + 1, 0 for none
-    bool m_cut = false; ///< the last message was cut short
+    bool m_cut = false;        ///< the last message was cut short
     bool m_strayReported = false, m_rangeReported = false, m_runningReported = false;
 };
 

@@ -26,10 +26,10 @@ struct SourceFile {
 
 /// Reads a MIDI file of type 0, 1 or 2 (SMF 1.0), also inside a RIFF wrapper (RP-029) or behind junk.
 ///
-/// Every note that is in the bytes is kept. Lengths in the file are never trusted: memory stays within a small
-/// multiple of the byte count. Notes that never end are ended here: at the next start of the same key, or at
-/// the end of the track. Fails only when there is no MIDI header or track anywhere; the error then says what
-/// the file seems to be.
+/// Every note that is in the bytes is kept. Lengths in the file are never trusted: memory stays within a
+/// small multiple of the byte count. Notes that never end are ended here: at the next start of the same key,
+/// or at the end of the track. Fails only when there is no MIDI header or track anywhere; the error then says
+/// what the file seems to be.
 Result<SourceFile> readMidi(std::vector<std::uint8_t> bytes, std::string name);
 
 /// Reads a variable-length quantity (SMF 1.0): seven bits a byte, at most four bytes by the standard; a fifth

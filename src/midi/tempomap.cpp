@@ -8,12 +8,15 @@ namespace {
 
 /// Sorts by tick, keeps the last of several at one tick, and puts a default at 0 where none stands.
 template <class Change> std::vector<Change> tidy(std::vector<Change> changes) {
-    std::stable_sort(changes.begin(), changes.end(), [](const Change& a, const Change& b) { return a.tick < b.tick; });
+    std::stable_sort(changes.begin(), changes.end(),
+                     [](const Change& a, const Change& b) { return a.tick < b.tick; });
     std::vector<Change> kept;
     if (changes.empty() || changes.front().tick > 0) kept.push_back(Change{});
     for (const Change& change : changes) {
-        if (!kept.empty() && kept.back().tick == change.tick) kept.back() = change;
-        else kept.push_back(change);
+        if (!kept.empty() && kept.back().tick == change.tick)
+            kept.back() = change;
+        else
+            kept.push_back(change);
     }
     return kept;
 }
@@ -31,12 +34,16 @@ bool isPowerOfTwo(int value) { return value > 0 && value <= 64 && (value & (valu
 TempoMap::TempoMap(Division division, std::vector<TempoChange> tempos, std::vector<MetreChange> metres)
     : m_division(division) {
     std::erase_if(tempos, [](const TempoChange& t) { return t.microsecondsPerQuarter <= 0 || t.tick < 0; });
-    std::erase_if(metres, [](const MetreChange& m) { return m.numerator <= 0 || !isPowerOfTwo(m.denominator) || m.tick < 0; });
+    std::erase_if(metres, [](const MetreChange& m) {
+        return m.numerator <= 0 || !isPowerOfTwo(m.denominator) || m.tick < 0;
+    });
     m_tempos = tidy(std::move(tempos));
     m_metres = tidy(std::move(metres));
     m_startSeconds.assign(m_tempos.size(), 0.0);
     for (std::size_t i = 1; i < m_tempos.size(); ++i)
-        m_startSeconds[i] = m_startSeconds[i - 1] + static_cast<double>(m_tempos[i].tick - m_tempos[i - 1].tick) * secondsPerTick(i - 1);
+        m_startSeconds[i] =
+            m_startSeconds[i - 1] +
+            static_cast<double>(m_tempos[i].tick - m_tempos[i - 1].tick) * secondsPerTick(i - 1);
     m_startBar.assign(m_metres.size(), 1);
     for (std::size_t i = 1; i < m_metres.size(); ++i) {
         const Tick bar = beatTicks(m_metres[i - 1]) * m_metres[i - 1].numerator;
@@ -50,7 +57,9 @@ Tick TempoMap::quarter() const {
     return std::max<Tick>(1, std::llround(m_division.smpteTicksPerSecond() / 2));
 }
 
-Tick TempoMap::beatTicks(const MetreChange& metre) const { return std::max<Tick>(1, quarter() * 4 / metre.denominator); }
+Tick TempoMap::beatTicks(const MetreChange& metre) const {
+    return std::max<Tick>(1, quarter() * 4 / metre.denominator);
+}
 
 double TempoMap::secondsPerTick(std::size_t tempo) const {
     if (m_division.isSmpte()) return 1.0 / m_division.smpteTicksPerSecond();
@@ -67,7 +76,9 @@ double TempoMap::seconds(Tick tick) const {
 
 double TempoMap::tickAtExact(double seconds) const {
     const auto after = std::upper_bound(m_startSeconds.begin(), m_startSeconds.end(), seconds);
-    const auto i = after == m_startSeconds.begin() ? std::size_t{0} : static_cast<std::size_t>(after - m_startSeconds.begin() - 1);
+    const auto i = after == m_startSeconds.begin()
+                       ? std::size_t{0}
+                       : static_cast<std::size_t>(after - m_startSeconds.begin() - 1);
     return static_cast<double>(m_tempos[i].tick) + (seconds - m_startSeconds[i]) / secondsPerTick(i);
 }
 
@@ -90,7 +101,8 @@ Tick TempoMap::tickOf(Position position) const {
     const auto i = static_cast<std::size_t>(after - m_startBar.begin() - 1);
     const Tick beat = beatTicks(m_metres[i]);
     const Tick bars = std::max(1, position.bar) - m_startBar[i];
-    return m_metres[i].tick + (bars * m_metres[i].numerator + std::max(1, position.beat) - 1) * beat + std::max(0, position.tick);
+    return m_metres[i].tick + (bars * m_metres[i].numerator + std::max(1, position.beat) - 1) * beat +
+           std::max(0, position.tick);
 }
 
 double TempoMap::bpm(Tick tick) const { return 60e6 / m_tempos[tempoIndex(tick)].microsecondsPerQuarter; }

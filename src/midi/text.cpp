@@ -44,7 +44,8 @@ struct CloseConverter {
 
 std::string convert(std::string_view text, const std::string& encoding) {
     iconv_t raw = iconv_open("UTF-8", encoding.c_str());
-    if (raw == reinterpret_cast<iconv_t>(-1)) raw = iconv_open("UTF-8", "WINDOWS-1252"); // NOLINT(performance-no-int-to-ptr)
+    if (raw == reinterpret_cast<iconv_t>(-1))
+        raw = iconv_open("UTF-8", "WINDOWS-1252"); // NOLINT(performance-no-int-to-ptr)
     const std::unique_ptr<void, CloseConverter> converter(raw);
     std::string out;
     std::string input(text);
@@ -65,7 +66,9 @@ std::string convert(std::string_view text, const std::string& encoding) {
 }
 
 std::string tidyText(std::string text) {
-    std::erase_if(text, [](char c) { return (static_cast<unsigned char>(c) < 0x20 && c != '\n' && c != '\r') || c == 0x7F; });
+    std::erase_if(text, [](char c) {
+        return (static_cast<unsigned char>(c) < 0x20 && c != '\n' && c != '\r') || c == 0x7F;
+    });
     const auto first = text.find_first_not_of(" \r\n");
     if (first == std::string::npos) return {};
     return text.substr(first, text.find_last_not_of(" \r\n") - first + 1);
@@ -98,7 +101,8 @@ std::string guessEncoding(const MidiFile& file) {
     std::string all;
     for (const Track& track : file.tracks)
         for (const Event& event : track.events)
-            if (event.isMeta() && isTextType(event.data1) && all.size() < 65536) all.append(file.rawText(event)).append("\n");
+            if (event.isMeta() && isTextType(event.data1) && all.size() < 65536)
+                all.append(file.rawText(event)).append("\n");
     return guessEncoding(all);
 }
 

@@ -37,7 +37,8 @@ void appendPayload(Bytes& out, std::span<const std::uint8_t> bytes) {
     out.insert(out.end(), bytes.begin(), bytes.end());
 }
 
-void appendEvent(Bytes& out, const MidiFile& file, const Event& event, std::uint8_t& running, bool useRunning) {
+void appendEvent(Bytes& out, const MidiFile& file, const Event& event, std::uint8_t& running,
+                 bool useRunning) {
     if (event.isChannel()) {
         if (!useRunning || event.status != running) out.push_back(event.status);
         running = event.status;

@@ -7,7 +7,8 @@
 namespace cobbleway {
 
 bool Ask::sameAs(const Ask& other) const {
-    return bankMsb == other.bankMsb && bankLsb == other.bankLsb && program == other.program && drums == other.drums;
+    return bankMsb == other.bankMsb && bankLsb == other.bankLsb && program == other.program &&
+           drums == other.drums;
 }
 
 std::vector<Ask> asksOf(const Song& song, const Part& part) {
@@ -16,10 +17,14 @@ std::vector<Ask> asksOf(const Song& song, const Part& part) {
     Ask current{0, {}, {}, part.programGiven, part.drums};
     for (const EventRef ref : *part.events) {
         const Event& event = song.event(ref);
-        if (event.isController(cc::bankMsb)) msb = event.data2;
-        else if (event.isController(cc::bankLsb)) lsb = event.data2;
-        else if (event.isProgram()) current = {song.tickOf(ref), msb, lsb, Program{event.data1}, part.drums};
-        else if (event.isNoteOn() && (asks.empty() || !asks.back().sameAs(current))) asks.push_back(current);
+        if (event.isController(cc::bankMsb))
+            msb = event.data2;
+        else if (event.isController(cc::bankLsb))
+            lsb = event.data2;
+        else if (event.isProgram())
+            current = {song.tickOf(ref), msb, lsb, Program{event.data1}, part.drums};
+        else if (event.isNoteOn() && (asks.empty() || !asks.back().sameAs(current)))
+            asks.push_back(current);
     }
     if (asks.empty()) asks.push_back(current);
     asks.front().tick = 0;
@@ -35,7 +40,8 @@ std::string askText(const Ask& ask) {
     }
     std::string text = number + " " + std::string(programName(*ask.program));
     if (ask.bankMsb.value_or(0) != 0 || ask.bankLsb.value_or(0) != 0)
-        text += " (bank " + std::to_string(ask.bankMsb.value_or(0)) + (ask.bankLsb.value_or(0) ? "/" + std::to_string(*ask.bankLsb) : "") + ")";
+        text += " (bank " + std::to_string(ask.bankMsb.value_or(0)) +
+                (ask.bankLsb.value_or(0) ? "/" + std::to_string(*ask.bankLsb) : "") + ")";
     return text;
 }
 

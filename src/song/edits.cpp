@@ -42,7 +42,8 @@ Song setColour(Song song, PartId id, int colour) {
 }
 
 Song moveTo(Song song, PartId id, int place) {
-    const auto at = std::find_if(song.parts.begin(), song.parts.end(), [id](const Part& p) { return p.id == id; });
+    const auto at =
+        std::find_if(song.parts.begin(), song.parts.end(), [id](const Part& p) { return p.id == id; });
     if (at == song.parts.end()) return song;
     Part moved = std::move(*at);
     song.parts.erase(at);
@@ -69,7 +70,8 @@ Song giveProgram(Song song, PartId id, Program program) {
 }
 
 Song setLevel(Song song, PartId id, double db) {
-    return withPart(std::move(song), id, [&](Part& part) { part.levelDb = std::clamp(db, lowestLevelDb, highestLevelDb); });
+    return withPart(std::move(song), id,
+                    [&](Part& part) { part.levelDb = std::clamp(db, lowestLevelDb, highestLevelDb); });
 }
 
 Song setPan(Song song, PartId id, double pan) {

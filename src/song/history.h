@@ -12,11 +12,12 @@ template <class T> class History {
     explicit History(T start = T{}) : m_steps{{std::move(start), {}, {}}} {}
 
     [[nodiscard]] const T& now() const { return m_steps[m_at].value; }
-    /// Adds a step after the present one; steps that were undone are lost. Equal values add nothing. A step of
-    /// the same non-empty gesture as the last one takes its place: dragging a slider is one step.
+    /// Adds a step after the present one; steps that were undone are lost. Equal values add nothing. A step
+    /// of the same non-empty gesture as the last one takes its place: dragging a slider is one step.
     void push(T value, std::string name, std::string gesture = {}) {
         if (value == now()) return;
-        const bool goesOn = !gesture.empty() && m_at > 0 && m_at + 1 == m_steps.size() && !isClean() && m_steps[m_at].gesture == gesture;
+        const bool goesOn = !gesture.empty() && m_at > 0 && m_at + 1 == m_steps.size() && !isClean() &&
+                            m_steps[m_at].gesture == gesture;
         if (goesOn) {
             m_steps[m_at].value = std::move(value);
             return;
@@ -28,8 +29,10 @@ template <class T> class History {
     }
     [[nodiscard]] bool canUndo() const { return m_at > 0; }
     [[nodiscard]] bool canRedo() const { return m_at + 1 < m_steps.size(); }
-    [[nodiscard]] const std::string& undoName() const { return m_steps[m_at].name; }     ///< only when canUndo()
-    [[nodiscard]] const std::string& redoName() const { return m_steps[m_at + 1].name; } ///< only when canRedo()
+    [[nodiscard]] const std::string& undoName() const { return m_steps[m_at].name; } ///< only when canUndo()
+    [[nodiscard]] const std::string& redoName() const {
+        return m_steps[m_at + 1].name;
+    } ///< only when canRedo()
     /// Goes back a step; a gesture ends with it.
     void undo() {
         if (!canUndo()) return;

@@ -28,7 +28,9 @@ std::set<int> volumesUsed(const Song& song, const Part& part) {
 
 } // namespace
 
-double volumeDb(int value) { return value <= 0 ? lowestLevelDb : std::max(lowestLevelDb, 40 * std::log10(value / 127.0)); }
+double volumeDb(int value) {
+    return value <= 0 ? lowestLevelDb : std::max(lowestLevelDb, 40 * std::log10(value / 127.0));
+}
 double dbToGain(double db) { return std::pow(10.0, db / 20); }
 double gainToDb(double gain) { return gain <= 1e-6 ? -120 : 20 * std::log10(gain); }
 
@@ -42,15 +44,18 @@ bool volumeMoves(const Song& song, const Part& part) { return volumesUsed(song, 
 
 double mixGain(const Song& song, const Part& part) {
     if (part.role == Role::Off) return 0;
-    const bool someoneLeads = std::any_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.role == Role::Lead; });
+    const bool someoneLeads =
+        std::any_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.role == Role::Lead; });
     return dbToGain(part.levelDb + (someoneLeads && part.role == Role::Back ? song.backDb : 0));
 }
 
 Song stemOf(const Song& song, PartId id) {
     Song alone = song;
     for (Part& part : alone.parts) {
-        if (part.id != id) part.role = Role::Off;
-        else if (part.role == Role::Back) part.levelDb = gainToDb(mixGain(song, part)); // nobody leads any more
+        if (part.id != id)
+            part.role = Role::Off;
+        else if (part.role == Role::Back)
+            part.levelDb = gainToDb(mixGain(song, part)); // nobody leads any more
     }
     return alone;
 }

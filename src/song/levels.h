@@ -14,7 +14,7 @@ inline constexpr int defaultVolume = 100;
 /// for 0 the lowest level.
 double volumeDb(int value);
 
-double dbToGain(double db); ///< factor of amplitude
+double dbToGain(double db);   ///< factor of amplitude
 double gainToDb(double gain); ///< −120 for 0
 
 /// The one value that a part's volume controller holds throughout its notes; none when it moves, was never

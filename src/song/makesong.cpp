@@ -108,7 +108,8 @@ class Sorter {
 };
 
 bool hasNotes(const Song& song, const Part& part) {
-    return std::any_of(part.events->begin(), part.events->end(), [&](EventRef ref) { return song.event(ref).isNoteOn(); });
+    return std::any_of(part.events->begin(), part.events->end(),
+                       [&](EventRef ref) { return song.event(ref).isNoteOn(); });
 }
 
 std::string textOf(const Song& song, const std::vector<EventRef>& refs, std::uint8_t type) {
@@ -150,7 +151,8 @@ std::string nameFromFile(const Song& song, const Part& part) {
 std::string nameFromProgram(const Song& song, const Part& part) {
     if (part.drums) return "Drums";
     const Ask ask = asksOf(song, part).front();
-    return ask.program ? std::string(programName(*ask.program)) : "Channel " + std::to_string(part.channel.value + 1);
+    return ask.program ? std::string(programName(*ask.program))
+                       : "Channel " + std::to_string(part.channel.value + 1);
 }
 
 void nameParts(Song& song) {
@@ -177,7 +179,8 @@ void findSections(Song& song) {
 
 std::string findTitle(const Song& song) {
     const auto& midi = song.source->midi;
-    const bool firstTrackIsConductor = std::none_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.track == 0; });
+    const bool firstTrackIsConductor =
+        std::none_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.track == 0; });
     if (midi.type == 0 || firstTrackIsConductor)
         for (const EventRef ref : *song.conductor)
             if (ref.track == 0 && song.event(ref).isMeta(meta::trackName)) {
@@ -197,18 +200,23 @@ const Part* Song::part(PartId id) const {
 int Song::bars() const { return end == 0 ? 1 : tempo->position(end - 1).bar; }
 
 bool Song::operator==(const Song& o) const {
-    const bool sameSource = source == o.source || (source && o.source && source->midi.pool == o.source->midi.pool && source->name == o.source->name);
-    return sameSource && title == o.title && encoding == o.encoding && dialect == o.dialect && trackStarts == o.trackStarts &&
-           tempo == o.tempo && end == o.end && parts == o.parts && conductor == o.conductor && sections == o.sections &&
-           keyShift == o.keyShift && backDb == o.backDb && room == o.room && settled == o.settled;
+    const bool sameSource =
+        source == o.source ||
+        (source && o.source && source->midi.pool == o.source->midi.pool && source->name == o.source->name);
+    return sameSource && title == o.title && encoding == o.encoding && dialect == o.dialect &&
+           trackStarts == o.trackStarts && tempo == o.tempo && end == o.end && parts == o.parts &&
+           conductor == o.conductor && sections == o.sections && keyShift == o.keyShift &&
+           backDb == o.backDb && room == o.room && settled == o.settled;
 }
 
 std::string titleFromFileName(const std::string& fileName) {
     std::string stem = fileName.substr(0, fileName.rfind('.'));
     std::replace(stem.begin(), stem.end(), '_', ' ');
     std::replace(stem.begin(), stem.end(), '-', ' ');
-    const bool allLower = std::none_of(stem.begin(), stem.end(), [](unsigned char c) { return c < 0x80 && std::isupper(c); });
-    const bool allUpper = std::none_of(stem.begin(), stem.end(), [](unsigned char c) { return c < 0x80 && std::islower(c); });
+    const bool allLower =
+        std::none_of(stem.begin(), stem.end(), [](unsigned char c) { return c < 0x80 && std::isupper(c); });
+    const bool allUpper =
+        std::none_of(stem.begin(), stem.end(), [](unsigned char c) { return c < 0x80 && std::islower(c); });
     if (!allLower && !allUpper) return stem;
     bool first = true;
     for (char& c : stem) {
@@ -221,7 +229,8 @@ std::string titleFromFileName(const std::string& fileName) {
 
 std::string uniqueName(const Song& song, const std::string& wanted, PartId self) {
     const auto taken = [&](const std::string& name) {
-        return std::any_of(song.parts.begin(), song.parts.end(), [&](const Part& p) { return p.id != self && p.name == name; });
+        return std::any_of(song.parts.begin(), song.parts.end(),
+                           [&](const Part& p) { return p.id != self && p.name == name; });
     };
     if (!taken(wanted)) return wanted;
     for (int number = 2;; ++number) {

@@ -10,7 +10,9 @@ namespace {
 
 constexpr int familySize = 8;
 
-SoundRef refTo(const SoundFont& font, const Preset& preset) { return {font.id, preset.bank, preset.program, preset.name}; }
+SoundRef refTo(const SoundFont& font, const Preset& preset) {
+    return {font.id, preset.bank, preset.program, preset.name};
+}
 
 /// How far a preset is from a program: within the family by number; other families after that, pitched
 /// sounds before effects.
@@ -27,7 +29,9 @@ std::optional<SoundRef> nearestIn(const SoundFont& font, const SoundRef& wish, b
     int bestDistance = 0;
     for (const Preset& preset : font.presets) {
         if (preset.isKit() != kits || preset.ranges.empty()) continue;
-        const int d = kits ? std::abs(preset.program - wish.program) + (preset.program > wish.program ? 500 : 0) : distance(preset, wish.program) * 200 + preset.bank;
+        const int d =
+            kits ? std::abs(preset.program - wish.program) + (preset.program > wish.program ? 500 : 0)
+                 : distance(preset, wish.program) * 200 + preset.bank;
         if (best && d >= bestDistance) continue;
         best = &preset;
         bestDistance = d;
@@ -37,13 +41,15 @@ std::optional<SoundRef> nearestIn(const SoundFont& font, const SoundRef& wish, b
 
 std::optional<SoundRef> exact(const Catalogue& catalogue, int bank, int program) {
     for (const SoundFont* font : catalogue.order())
-        if (const Preset* preset = font->find(bank, program); preset && !preset->ranges.empty()) return refTo(*font, *preset);
+        if (const Preset* preset = font->find(bank, program); preset && !preset->ranges.empty())
+            return refTo(*font, *preset);
     return std::nullopt;
 }
 
 std::string wishText(const Ask& ask) {
     if (ask.drums) return "kit " + std::to_string(ask.program.value_or(Program{0}).value + 1);
-    return "program " + std::to_string(ask.program.value_or(Program{0}).value + 1) + ", " + std::string(programName(ask.program.value_or(Program{0})));
+    return "program " + std::to_string(ask.program.value_or(Program{0}).value + 1) + ", " +
+           std::string(programName(ask.program.value_or(Program{0})));
 }
 
 Match standIn(const Ask& ask, const SoundRef& wish, const Catalogue& catalogue) {
@@ -55,12 +61,15 @@ Match standIn(const Ask& ask, const SoundRef& wish, const Catalogue& catalogue) 
                           (ask.drums ? "kit." : (family ? "of its family." : "sound there is."));
         return {sound, How::StandIn, why};
     }
-    return {std::nullopt, How::None, ask.drums ? "No font has a drum kit." : "No font has a sound for " + wishText(ask) + "."};
+    return {std::nullopt, How::None,
+            ask.drums ? "No font has a drum kit." : "No font has a sound for " + wishText(ask) + "."};
 }
 
-Match chosenMatch(const SoundRef& chosen, const std::vector<Ask>& asks, const Song& song, const Catalogue& catalogue) {
+Match chosenMatch(const SoundRef& chosen, const std::vector<Ask>& asks, const Song& song,
+                  const Catalogue& catalogue) {
     if (const Preset* preset = catalogue.find(chosen))
-        return {SoundRef{chosen.font, chosen.bank, chosen.program, preset->name}, How::ByHand, "Chosen by hand; nothing in the file overrules it."};
+        return {SoundRef{chosen.font, chosen.bank, chosen.program, preset->name}, How::ByHand,
+                "Chosen by hand; nothing in the file overrules it."};
     Match match = matchAsk(asks.front(), song.dialect, catalogue);
     match.why = "The sound chosen by hand, " + chosen.name + ", is not there now. " + match.why;
     if (match.how != How::None) match.how = How::StandIn;
@@ -103,7 +112,9 @@ Match matchAsk(const Ask& ask, Dialect dialect, const Catalogue& catalogue) {
     }
     if (!ask.drums && wish.bank != 0)
         if (const auto sound = exact(catalogue, 0, wish.program))
-            return {sound, How::Near, "No font has bank " + std::to_string(wish.bank) + " of this program; its plain form plays."};
+            return {sound, How::Near,
+                    "No font has bank " + std::to_string(wish.bank) +
+                        " of this program; its plain form plays."};
     return standIn(ask, wish, catalogue);
 }
 

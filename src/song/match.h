@@ -31,7 +31,7 @@ struct Match {
 /// A part's asks with the match of each; a part with a sound chosen by hand has one.
 struct PartMatch {
     PartId part = 0;
-    std::vector<Ask> asks; ///< at least one, in order of tick
+    std::vector<Ask> asks;      ///< at least one, in order of tick
     std::vector<Match> matches; ///< one an ask
     [[nodiscard]] const Match& first() const { return matches.front(); }
 };

@@ -8,7 +8,8 @@ int outsideShifted(const std::array<int, 128>& histogram, const Preset& preset, 
     for (int key = 0; key < 128; ++key) {
         const int count = histogram[static_cast<std::size_t>(key)];
         const int at = key + semitones;
-        if (count > 0 && (at < 0 || at > 127 || !preset.plays(Key{static_cast<std::uint8_t>(at)}))) outside += count;
+        if (count > 0 && (at < 0 || at > 127 || !preset.plays(Key{static_cast<std::uint8_t>(at)})))
+            outside += count;
     }
     return outside;
 }
@@ -21,7 +22,9 @@ std::array<int, 128> histogramOf(const Line& line) {
     return histogram;
 }
 
-int notesOutside(const std::array<int, 128>& histogram, const Preset& preset) { return outsideShifted(histogram, preset, 0); }
+int notesOutside(const std::array<int, 128>& histogram, const Preset& preset) {
+    return outsideShifted(histogram, preset, 0);
+}
 
 int bestOctaves(const std::array<int, 128>& histogram, const Preset& preset) {
     int best = 0, fewest = outsideShifted(histogram, preset, 0);

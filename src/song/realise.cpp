@@ -11,7 +11,10 @@ namespace {
 /// Pairs note-ons with note-offs, first in first out for each key.
 class Pairing {
   public:
-    explicit Pairing(std::vector<Note>& notes) : m_notes(notes) { m_first.fill(none); m_last.fill(none); }
+    explicit Pairing(std::vector<Note>& notes) : m_notes(notes) {
+        m_first.fill(none);
+        m_last.fill(none);
+    }
 
     void on(const Event& event) {
         const std::size_t key = event.data1 & 0x7FU;
@@ -37,7 +40,9 @@ class Pairing {
     std::array<std::uint32_t, 128> m_first{}, m_last{};
 };
 
-bool hasKey(const Event& event) { return event.kind() == 0x80 || event.kind() == 0x90 || event.kind() == 0xA0; }
+bool hasKey(const Event& event) {
+    return event.kind() == 0x80 || event.kind() == 0x90 || event.kind() == 0xA0;
+}
 
 bool isSoundChoice(const Event& event) {
     return event.isProgram() || event.isController(cc::bankMsb) || event.isController(cc::bankLsb);
@@ -64,8 +69,10 @@ Line realise(const Song& song, const Part& part) {
         if (part.chosen && isSoundChoice(event)) continue;
         if (event.kind() == 0xB0 && part.droppedControllers.contains(event.data1)) continue;
         if (shift != 0 && hasKey(event)) event.data1 = shiftedKey(Key{event.data1}, shift).value;
-        if (event.isNoteOn()) pairing.on(event);
-        else if (event.isNoteOff()) pairing.off(event);
+        if (event.isNoteOn())
+            pairing.on(event);
+        else if (event.isNoteOff())
+            pairing.off(event);
         line.events.push_back(event);
     }
     for (Note& note : line.notes)
@@ -87,7 +94,8 @@ PartFacts factsOf(const Song& song, const Part& part) {
     for (std::size_t i = 0; i < used.size(); ++i)
         if (used[i]) facts.controllers.push_back(static_cast<std::uint8_t>(i));
     for (const Ask& ask : asksOf(song, part))
-        if (ask.program && std::find(facts.programs.begin(), facts.programs.end(), *ask.program) == facts.programs.end())
+        if (ask.program &&
+            std::find(facts.programs.begin(), facts.programs.end(), *ask.program) == facts.programs.end())
             facts.programs.push_back(*ask.program);
     return facts;
 }

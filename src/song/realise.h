@@ -35,8 +35,8 @@ Key shiftedKey(Key key, int semitones);
 /// Facts of a part for people.
 struct PartFacts {
     int notes = 0;
-    Key lowest{127}, highest{0}; ///< only when notes > 0
-    std::vector<Program> programs; ///< all that it asks for, in order of first use
+    Key lowest{127}, highest{0};           ///< only when notes > 0
+    std::vector<Program> programs;         ///< all that it asks for, in order of first use
     std::vector<std::uint8_t> controllers; ///< numbers used, ascending
 };
 PartFacts factsOf(const Song& song, const Part& part);

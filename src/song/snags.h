@@ -23,12 +23,12 @@ struct Snag {
     std::string kind; ///< stable word, as in the command line's output: "no-notes"
     std::string key;  ///< kind and place; names it in Song::settled
     Step step = Step::Parts;
-    PartId part = 0; ///< 0 when it concerns the whole song
-    Tick place = 0;  ///< where to look first
-    bool serious = false; ///< something does not sound
-    std::string pill; ///< two or three words for a part's row
-    std::string what; ///< one sentence of what is so
-    std::string why;  ///< one sentence of why it matters
+    PartId part = 0;         ///< 0 when it concerns the whole song
+    Tick place = 0;          ///< where to look first
+    bool serious = false;    ///< something does not sound
+    std::string pill;        ///< two or three words for a part's row
+    std::string what;        ///< one sentence of what is so
+    std::string why;         ///< one sentence of why it matters
     std::vector<Mend> mends; ///< the last one leaves things as they are
 };
 

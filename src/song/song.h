@@ -36,7 +36,7 @@ struct Part {
     int port = 0;           ///< 0-based
     Channel channel;
     bool drums = false;
-    bool aside = false; ///< set aside: has no notes; written, but not shown among the parts
+    bool aside = false;                   ///< set aside: has no notes; written, but not shown among the parts
     Shared<std::vector<EventRef>> events; ///< in order of tick
 
     std::optional<SoundRef> chosen;      ///< a sound chosen by hand: nothing in the data overrules it
@@ -76,7 +76,9 @@ struct Song {
     std::set<std::string> settled; ///< snags that the person leaves as they are, by Snag::key
 
     [[nodiscard]] const Part* part(PartId id) const;
-    [[nodiscard]] const Event& event(EventRef ref) const { return source->midi.tracks[ref.track].events[ref.index]; }
+    [[nodiscard]] const Event& event(EventRef ref) const {
+        return source->midi.tracks[ref.track].events[ref.index];
+    }
     [[nodiscard]] Tick tickOf(EventRef ref) const { return event(ref).tick + trackStarts[ref.track]; }
     [[nodiscard]] double seconds() const { return tempo->seconds(end); }
     [[nodiscard]] int bars() const; ///< bars that have begun before the end; at least 1

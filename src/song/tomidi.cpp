@@ -27,7 +27,8 @@ class MidiBuilder {
 
     void addPart(const Part& part) {
         const bool typeOne = m_file.type == 1;
-        if (typeOne && part.port > 0) m_file.addMeta(track(), 0, meta::port, std::vector{static_cast<std::uint8_t>(part.port)});
+        if (typeOne && part.port > 0)
+            m_file.addMeta(track(), 0, meta::port, std::vector{static_cast<std::uint8_t>(part.port)});
         const bool renamed = part.nameGiven && typeOne;
         if (renamed) m_file.addText(track(), 0, meta::trackName, part.name);
         for (const EventRef ref : *part.events) {
@@ -39,7 +40,8 @@ class MidiBuilder {
         addMixControllers(part);
         const double factor = std::pow(10.0, part.levelDb / 40); // of the controller's value
         for (Event event : realise(m_song, part).events) {
-            if (event.isController(cc::volume) && part.levelDb != 0) event.data2 = scaled(event.data2, factor);
+            if (event.isController(cc::volume) && part.levelDb != 0)
+                event.data2 = scaled(event.data2, factor);
             if (event.isController(cc::pan) && part.pan != 0) event.data2 = panned(event.data2, part.pan);
             m_file.tracks.back().events.push_back(event);
         }
@@ -61,11 +63,13 @@ class MidiBuilder {
     }
 
     void addController(const Part& part, std::uint8_t number, int value) {
-        m_file.addChannel(track(), 0, static_cast<std::uint8_t>(0xB0 | part.channel.value), number, static_cast<std::uint8_t>(value), static_cast<std::uint8_t>(part.port));
+        m_file.addChannel(track(), 0, static_cast<std::uint8_t>(0xB0 | part.channel.value), number,
+                          static_cast<std::uint8_t>(value), static_cast<std::uint8_t>(part.port));
     }
 
     void addProgram(const Part& part, int program) {
-        m_file.addChannel(track(), 0, static_cast<std::uint8_t>(0xC0 | part.channel.value), static_cast<std::uint8_t>(program), 0, static_cast<std::uint8_t>(part.port));
+        m_file.addChannel(track(), 0, static_cast<std::uint8_t>(0xC0 | part.channel.value),
+                          static_cast<std::uint8_t>(program), 0, static_cast<std::uint8_t>(part.port));
     }
 
     void addSound(const Part& part) {
@@ -85,7 +89,8 @@ class MidiBuilder {
     void addMixControllers(const Part& part) {
         const bool dropped = part.droppedControllers.contains(cc::volume);
         const auto has = [&](std::uint8_t number) {
-            return std::any_of(part.events->begin(), part.events->end(), [&](EventRef ref) { return m_song.event(ref).isController(number); });
+            return std::any_of(part.events->begin(), part.events->end(),
+                               [&](EventRef ref) { return m_song.event(ref).isController(number); });
         };
         if (dropped || (part.levelDb != 0 && !has(cc::volume)))
             addController(part, cc::volume, scaled(defaultVolume, std::pow(10.0, part.levelDb / 40)));

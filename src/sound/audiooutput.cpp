@@ -31,7 +31,9 @@ class SilentOutput final : public AudioOutput {
 
 class DeviceOutput final : public AudioOutput {
   public:
-    DeviceOutput(RtAudio::Api api, AudioCallback callback) : m_audio(api), m_callback(std::move(callback)) { m_audio.showWarnings(false); }
+    DeviceOutput(RtAudio::Api api, AudioCallback callback) : m_audio(api), m_callback(std::move(callback)) {
+        m_audio.showWarnings(false);
+    }
     ~DeviceOutput() override {
         if (m_audio.isStreamOpen()) m_audio.closeStream();
     }
@@ -48,7 +50,8 @@ class DeviceOutput final : public AudioOutput {
             options.streamName = "Cobbleway";
             options.flags = RTAUDIO_SCHEDULE_REALTIME;
             unsigned frames = liveFrames;
-            m_audio.openStream(&where, nullptr, RTAUDIO_FLOAT32, liveRate, &frames, &DeviceOutput::fill, this, &options);
+            m_audio.openStream(&where, nullptr, RTAUDIO_FLOAT32, liveRate, &frames, &DeviceOutput::fill, this,
+                               &options);
             m_audio.startStream();
             return true;
         } catch (const RtAudioError&) { // the library's way to say no; it goes no further
@@ -71,7 +74,8 @@ struct Backend {
     const char* name;
     RtAudio::Api api;
 };
-constexpr std::array backends = {Backend{"pulse", "PulseAudio", RtAudio::LINUX_PULSE}, Backend{"jack", "JACK", RtAudio::UNIX_JACK},
+constexpr std::array backends = {Backend{"pulse", "PulseAudio", RtAudio::LINUX_PULSE},
+                                 Backend{"jack", "JACK", RtAudio::UNIX_JACK},
                                  Backend{"alsa", "ALSA", RtAudio::LINUX_ALSA}};
 
 bool isBuiltIn(RtAudio::Api api) {

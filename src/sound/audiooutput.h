@@ -31,8 +31,8 @@ struct OutputInfo {
 /// What can be asked for here, "auto" first and "silent" last.
 std::vector<OutputInfo> audioOutputs();
 
-inline constexpr int liveRate = 48000;  ///< Hz
-inline constexpr int liveFrames = 256;  ///< asked of devices; they may give another size
+inline constexpr int liveRate = 48000; ///< Hz
+inline constexpr int liveFrames = 256; ///< asked of devices; they may give another size
 
 /// Opens and starts an output. "auto" takes the first of PulseAudio, JACK, ALSA that opens, else the silent
 /// output. A device asked for by name that does not open is an error.

@@ -31,13 +31,17 @@ void LaneState::take(const TimedEvent& event) {
         if (data == cc::rpnLsb || data == cc::rpnMsb || data == cc::nrpnLsb || data == cc::nrpnMsb) {
             controllers[data] = event.data2;
             const bool registered = data == cc::rpnLsb || data == cc::rpnMsb;
-            const bool kept = registered && controllers[cc::rpnMsb] == 0 && controllers[cc::rpnLsb] >= 0 && controllers[cc::rpnLsb] < 3;
+            const bool kept = registered && controllers[cc::rpnMsb] == 0 && controllers[cc::rpnLsb] >= 0 &&
+                              controllers[cc::rpnLsb] < 3;
             rpn = kept ? controllers[cc::rpnLsb] : -1;
         } else if (data == cc::dataEntryMsb || data == cc::dataEntryLsb) {
-            if (rpn >= 0) (data == cc::dataEntryMsb ? rpnMsb : rpnLsb)[static_cast<std::size_t>(rpn)] = event.data2;
+            if (rpn >= 0)
+                (data == cc::dataEntryMsb ? rpnMsb : rpnLsb)[static_cast<std::size_t>(rpn)] = event.data2;
         } else if (data == cc::resetAll) {
             // RP-015: volume, pan, effects and the rest keep their values
-            for (const std::uint8_t number : {cc::modulation, cc::expression, cc::sustain, cc::sostenuto, cc::soft}) controllers[number] = -1;
+            for (const std::uint8_t number :
+                 {cc::modulation, cc::expression, cc::sustain, cc::sostenuto, cc::soft})
+                controllers[number] = -1;
             bend = 8192;
             pressure = -1;
             rpn = -1;
@@ -77,7 +81,8 @@ void Lanes::send(std::size_t slot, const TimedEvent& event) {
     // All else goes to every instrument that the part ever uses: notes begun there must end there.
     Instrument* last = nullptr;
     for (const Voice& voice : part.voices) {
-        if (voice.instrument && voice.instrument != last) voice.instrument->play(number, event.status, event.data1, event.data2);
+        if (voice.instrument && voice.instrument != last)
+            voice.instrument->play(number, event.status, event.data1, event.data2);
         last = voice.instrument;
     }
 }
@@ -92,13 +97,16 @@ void Lanes::enter(std::size_t slot) {
     Lane& lane = m_lanes[slot];
     lane = Lane{};
     const auto& events = m_plan->parts[slot].schedule->events;
-    while (lane.at < events.size() && static_cast<double>(events[lane.at].frame) < m_frame) lane.state.take(events[lane.at++]);
+    while (lane.at < events.size() && static_cast<double>(events[lane.at].frame) < m_frame)
+        lane.state.take(events[lane.at++]);
     sendState(slot);
 }
 
 void Lanes::sendState(std::size_t slot) {
     const LaneState state = m_lanes[slot].state;
-    const auto control = [&](std::uint8_t number, int value) { send(slot, {0, 0xB0, number, static_cast<std::uint8_t>(value)}); };
+    const auto control = [&](std::uint8_t number, int value) {
+        send(slot, {0, 0xB0, number, static_cast<std::uint8_t>(value)});
+    };
     send(slot, {0, 0xC0, state.sound, 0});
     for (std::size_t i = 0; i < state.rpnMsb.size(); ++i) {
         if (state.rpnMsb[i] < 0 && state.rpnLsb[i] < 0) continue;
@@ -108,12 +116,16 @@ void Lanes::sendState(std::size_t slot) {
         if (state.rpnLsb[i] >= 0) control(cc::dataEntryLsb, state.rpnLsb[i]);
     }
     for (std::size_t number = 0; number < 120; ++number)
-        if (state.controllers[number] >= 0) control(static_cast<std::uint8_t>(number), state.controllers[number]);
-    if (state.bend != 8192) send(slot, {0, 0xE0, static_cast<std::uint8_t>(state.bend & 0x7F), static_cast<std::uint8_t>(state.bend >> 7)});
+        if (state.controllers[number] >= 0)
+            control(static_cast<std::uint8_t>(number), state.controllers[number]);
+    if (state.bend != 8192)
+        send(slot, {0, 0xE0, static_cast<std::uint8_t>(state.bend & 0x7F),
+                    static_cast<std::uint8_t>(state.bend >> 7)});
     if (state.pressure >= 0) send(slot, {0, 0xD0, static_cast<std::uint8_t>(state.pressure), 0});
     if (m_sounding && !m_plan->parts[slot].schedule->drums)
         for (std::size_t key = 0; key < 128; ++key)
-            if (state.velocity[key] > 0) send(slot, {0, 0x90, static_cast<std::uint8_t>(key), state.velocity[key]});
+            if (state.velocity[key] > 0)
+                send(slot, {0, 0x90, static_cast<std::uint8_t>(key), state.velocity[key]});
     m_lanes[slot].state = state;
 }
 
@@ -121,7 +133,9 @@ Plan* Lanes::swap(Plan* plan) {
     Plan* old = m_plan;
     const auto oldSlots = old ? old->parts.size() : 0;
     const auto same = [&](std::size_t slot) {
-        return plan && slot < oldSlots && slot < plan->parts.size() && old->parts[slot].schedule == plan->parts[slot].schedule && old->parts[slot].voices == plan->parts[slot].voices;
+        return plan && slot < oldSlots && slot < plan->parts.size() &&
+               old->parts[slot].schedule == plan->parts[slot].schedule &&
+               old->parts[slot].voices == plan->parts[slot].voices;
     };
     for (std::size_t slot = 0; slot < oldSlots; ++slot)
         if (!same(slot)) leave(*old, slot);
@@ -168,12 +182,15 @@ int Lanes::render(int frames, double pace, double stopAt) {
         for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot) {
             const auto& events = m_plan->parts[slot].schedule->events;
             std::size_t& at = m_lanes[slot].at;
-            while (at < events.size() && static_cast<double>(events[at].frame) < m_frame + blockFrames * pace) send(slot, events[at++]);
+            while (at < events.size() && static_cast<double>(events[at].frame) < m_frame + blockFrames * pace)
+                send(slot, events[at++]);
         }
-        const auto next = static_cast<double>(std::min(nextEvent(), std::numeric_limits<std::int64_t>::max() / 2));
+        const auto next =
+            static_cast<double>(std::min(nextEvent(), std::numeric_limits<std::int64_t>::max() / 2));
         const double until = std::min(next, stopAt);
         const double blocks = std::floor((until - m_frame) / pace / blockFrames);
-        count = blockFrames * static_cast<int>(std::clamp(blocks, 1.0, static_cast<double>(count / blockFrames)));
+        count =
+            blockFrames * static_cast<int>(std::clamp(blocks, 1.0, static_cast<double>(count / blockFrames)));
         m_frame = std::min(m_frame + count * pace, std::max(stopAt, m_frame));
     }
     for (const StereoBlock& block : m_plan->blocks) {
@@ -188,7 +205,8 @@ void Lanes::audition(int slot, Key key, Velocity velocity) {
     if (!m_plan || slot < 0 || static_cast<std::size_t>(slot) >= m_plan->parts.size()) return;
     const auto& voices = m_plan->parts[static_cast<std::size_t>(slot)].voices;
     const std::size_t sound = m_lanes[static_cast<std::size_t>(slot)].state.sound;
-    if (sound < voices.size() && voices[sound].instrument) voices[sound].instrument->play(slot, 0x90, key.value, velocity.value);
+    if (sound < voices.size() && voices[sound].instrument)
+        voices[sound].instrument->play(slot, 0x90, key.value, velocity.value);
 }
 
 Mixer::Mixer(std::size_t slots, int rate) : m_levels(slots), m_room(rate), m_rate(rate) {}
@@ -213,8 +231,10 @@ bool isSilent(const float* samples, int frames) {
     return any == 0;
 }
 
-/// One side of one part: adds it to the mix at a level that moves by `step` a frame, and keeps it in `scaled`.
-void addSide(const float* __restrict in, float level, float step, int frames, float* __restrict out, float* __restrict scaled) {
+/// One side of one part: adds it to the mix at a level that moves by `step` a frame, and keeps it in
+/// `scaled`.
+void addSide(const float* __restrict in, float level, float step, int frames, float* __restrict out,
+             float* __restrict scaled) {
     for (int f = 0; f < frames; ++f) {
         scaled[f] = in[f] * (level + step * static_cast<float>(f));
         out[f] += scaled[f];
@@ -236,9 +256,11 @@ void Mixer::mix(std::span<const StereoBlock> blocks, int frames, float* left, fl
         Level& level = m_levels[slot];
         const bool off = level.left == 0 && level.right == 0 && level.leftGoal == 0 && level.rightGoal == 0;
         if (!off && !(isSilent(blocks[slot].left, frames) && isSilent(blocks[slot].right, frames))) {
-            addSide(blocks[slot].left, level.left, (level.leftGoal - level.left) * step, frames, left, m_scaled.data());
+            addSide(blocks[slot].left, level.left, (level.leftGoal - level.left) * step, frames, left,
+                    m_scaled.data());
             if (level.sendGoal > 0) addScaled(m_scaled.data(), level.sendGoal, frames, m_sendLeft.data());
-            addSide(blocks[slot].right, level.right, (level.rightGoal - level.right) * step, frames, right, m_scaled.data());
+            addSide(blocks[slot].right, level.right, (level.rightGoal - level.right) * step, frames, right,
+                    m_scaled.data());
             if (level.sendGoal > 0) addScaled(m_scaled.data(), level.sendGoal, frames, m_sendRight.data());
             sent = sent || level.sendGoal > 0;
         }

@@ -11,9 +11,9 @@ namespace cobbleway {
 struct LaneState {
     std::array<std::int16_t, 128> controllers; ///< last value sent, −1 for none
     std::array<std::int16_t, 3> rpnMsb, rpnLsb; ///< RPN 0–2: bend range, fine and coarse tuning; −1 for none
-    int rpn = -1;                              ///< the one selected, −1 for none that is kept
-    std::array<std::uint8_t, 128> velocity;    ///< of the notes that sound, 0 for none
-    std::array<std::uint8_t, 128> count;       ///< how many of a key sound
+    int rpn = -1;                               ///< the one selected, −1 for none that is kept
+    std::array<std::uint8_t, 128> velocity;     ///< of the notes that sound, 0 for none
+    std::array<std::uint8_t, 128> count;        ///< how many of a key sound
     std::int16_t bend = 8192, pressure = -1;
     std::uint8_t sound = 0;
 
@@ -53,7 +53,7 @@ class Lanes {
         LaneState state;
     };
     void send(std::size_t slot, const TimedEvent& event);
-    void enter(std::size_t slot);        ///< chases the lane to the present place
+    void enter(std::size_t slot);                   ///< chases the lane to the present place
     void leave(const Plan& plan, std::size_t slot); ///< releases the lane's notes in that plan's instruments
     void sendState(std::size_t slot);
     [[nodiscard]] std::int64_t nextEvent() const;

@@ -24,7 +24,8 @@ using Synth = std::unique_ptr<fluid_synth_t, DeleteSynth>;
 void silenceLog() {
     static const bool done = [] {
         for (const int level : {FLUID_PANIC, FLUID_ERR, FLUID_WARN, FLUID_INFO, FLUID_DBG})
-            fluid_set_log_function(level, [](int, const char*, void*) {}, nullptr);
+            fluid_set_log_function(
+                level, [](int, const char*, void*) {}, nullptr);
         return true;
     }();
     (void)done;
@@ -61,11 +62,13 @@ class FontInstrument final : public Instrument {
         auto instrument = std::make_unique<FontInstrument>();
         for (int first = 0; first < std::max(1, slots); first += slotsPerSynth) {
             const int count = std::clamp(slots - first, 1, slotsPerSynth);
-            Unit unit{makeSettings(count, rate), nullptr, -1, std::vector<float*>(static_cast<std::size_t>(count) * 2)};
+            Unit unit{makeSettings(count, rate), nullptr, -1,
+                      std::vector<float*>(static_cast<std::size_t>(count) * 2)};
             unit.synth.reset(new_fluid_synth(unit.settings.get()));
             unit.font = unit.synth ? fluid_synth_sfload(unit.synth.get(), path.c_str(), 1) : FLUID_FAILED;
             if (unit.font == FLUID_FAILED)
-                return Error{"The soundfont cannot be loaded for playing.", path.string(), "Choose another font under Fonts and instruments."};
+                return Error{"The soundfont cannot be loaded for playing.", path.string(),
+                             "Choose another font under Fonts and instruments."};
             instrument->m_units.push_back(std::move(unit));
         }
         instrument->m_slots = std::max(1, slots);
@@ -80,8 +83,10 @@ class FontInstrument final : public Instrument {
         switch (status & 0xF0) {
         case 0x80: fluid_synth_noteoff(synth, channel, data1); break;
         case 0x90:
-            if (data2 == 0) fluid_synth_noteoff(synth, channel, data1);
-            else fluid_synth_noteon(synth, channel, data1, data2);
+            if (data2 == 0)
+                fluid_synth_noteoff(synth, channel, data1);
+            else
+                fluid_synth_noteon(synth, channel, data1, data2);
             break;
         case 0xA0: fluid_synth_key_pressure(synth, channel, data1, data2); break;
         case 0xB0: control(slot, data1, data2); break;
@@ -119,17 +124,21 @@ class FontInstrument final : public Instrument {
         std::size_t slot = 0;
         for (Unit& unit : m_units) {
             for (std::size_t i = 0; i + 1 < unit.outputs.size(); i += 2, ++slot) {
-                // Slots past those in use can only hold release tails of nothing: they share one waste buffer.
+                // Slots past those in use can only hold release tails of nothing: they share one waste
+                // buffer.
                 const bool used = slot < out.size();
                 unit.outputs[i] = used ? out[slot].left : m_waste.data();
                 unit.outputs[i + 1] = used ? out[slot].right : m_waste.data();
             }
-            fluid_synth_process(unit.synth.get(), frames, 0, nullptr, static_cast<int>(unit.outputs.size()), unit.outputs.data());
+            fluid_synth_process(unit.synth.get(), frames, 0, nullptr, static_cast<int>(unit.outputs.size()),
+                                unit.outputs.data());
         }
     }
 
   private:
-    [[nodiscard]] fluid_synth_t* synthOf(int slot) const { return m_units[static_cast<std::size_t>(slot / slotsPerSynth)].synth.get(); }
+    [[nodiscard]] fluid_synth_t* synthOf(int slot) const {
+        return m_units[static_cast<std::size_t>(slot / slotsPerSynth)].synth.get();
+    }
 
     void control(int slot, std::uint8_t number, std::uint8_t value) {
         const bool soundChoice = number == cc::bankMsb || number == cc::bankLsb;
@@ -153,7 +162,8 @@ class FontInstrument final : public Instrument {
 
 } // namespace
 
-Result<std::unique_ptr<Instrument>> loadFontInstrument(const std::filesystem::path& font, int slots, int rate) {
+Result<std::unique_ptr<Instrument>> loadFontInstrument(const std::filesystem::path& font, int slots,
+                                                       int rate) {
     return FontInstrument::load(font, slots, rate);
 }
 

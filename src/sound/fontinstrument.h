@@ -13,7 +13,8 @@ namespace cobbleway {
 ///
 /// Volume and expression follow the General MIDI law (40·log10(v/127) dB each), pan RP-036, bend range RPN 0.
 /// There is no reverberation or chorus in its output: the room is the mix's matter.
-Result<std::unique_ptr<Instrument>> loadFontInstrument(const std::filesystem::path& font, int slots, int rate);
+Result<std::unique_ptr<Instrument>> loadFontInstrument(const std::filesystem::path& font, int slots,
+                                                       int rate);
 
 /// The amplitude that the instrument gives a full-scale sample; leaves room for many voices.
 inline constexpr double fontGain = 0.28;

@@ -37,8 +37,8 @@ class Instrument {
     virtual void release(int slot) = 0;
     /// Releases the slot's notes and sets its controllers to what General MIDI starts with.
     virtual void reset(int slot) = 0;
-    /// Adds `frames` (a multiple of blockFrames, at most maxFrames) of sound to each slot's block. `out` has a
-    /// block for each slot that may sound.
+    /// Adds `frames` (a multiple of blockFrames, at most maxFrames) of sound to each slot's block. `out` has
+    /// a block for each slot that may sound.
     virtual void render(std::span<const StereoBlock> out, int frames) = 0;
 };
 

@@ -14,7 +14,8 @@ Plan::Plan(std::size_t count, int hz) : rate(hz), parts(count), samples(count * 
         parts[i].id = static_cast<PartId>(i) + 1;
         parts[i].schedule = silent;
     }
-    for (std::size_t i = 0; i < count; ++i) blocks.push_back({&samples[i * 2 * maxFrames], &samples[(i * 2 + 1) * maxFrames]});
+    for (std::size_t i = 0; i < count; ++i)
+        blocks.push_back({&samples[i * 2 * maxFrames], &samples[(i * 2 + 1) * maxFrames]});
 }
 
 void applyMix(Plan& plan, const Song& song) {
@@ -49,7 +50,9 @@ bool InstrumentBank::has(const std::string& fontId, int slots) const {
     return at != m_held.end() && at->second.slots >= slots;
 }
 
-std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue, const std::vector<PartMatch>& matches, InstrumentBank& bank, const Plan* before) {
+std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue,
+                               const std::vector<PartMatch>& matches, InstrumentBank& bank,
+                               const Plan* before) {
     // A part's slot is its id − 1, so that reordering moves nothing.
     int slots = 1;
     for (const Part& part : song.parts) slots = std::clamp(part.id, slots, maxSlots);
@@ -59,7 +62,8 @@ std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue, con
         const SoundFont* font = sound ? catalogue.font(sound->font) : nullptr;
         if (!font) return {};
         auto instrument = bank.instrument(*font, slots);
-        if (instrument && std::find(plan->instruments.begin(), plan->instruments.end(), instrument) == plan->instruments.end())
+        if (instrument && std::find(plan->instruments.begin(), plan->instruments.end(), instrument) ==
+                              plan->instruments.end())
             plan->instruments.push_back(instrument);
         return {instrument.get(), sound->bank, sound->program};
     };
@@ -67,8 +71,12 @@ std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue, con
         if (song.parts[i].id > slots) continue;
         PlanPart& planned = plan->parts[static_cast<std::size_t>(song.parts[i].id - 1)];
         Schedule schedule = scheduleOf(song, song.parts[i], matches[i], bank.rate());
-        const PlanPart* old = before && static_cast<std::size_t>(song.parts[i].id) <= before->parts.size() ? &before->parts[static_cast<std::size_t>(song.parts[i].id - 1)] : nullptr;
-        planned.schedule = old && *old->schedule == schedule ? old->schedule : std::make_shared<const Schedule>(std::move(schedule));
+        const PlanPart* old = before && static_cast<std::size_t>(song.parts[i].id) <= before->parts.size()
+                                  ? &before->parts[static_cast<std::size_t>(song.parts[i].id - 1)]
+                                  : nullptr;
+        planned.schedule = old && *old->schedule == schedule
+                               ? old->schedule
+                               : std::make_shared<const Schedule>(std::move(schedule));
         for (const auto& sound : planned.schedule->sounds) planned.voices.push_back(voiceOf(sound));
     }
     applyMix(*plan, song);

@@ -40,7 +40,7 @@ struct Plan {
     int rate = 48000; ///< Hz
     std::int64_t endFrame = 0;
     std::vector<std::shared_ptr<Instrument>> instruments;
-    std::vector<PlanPart> parts; ///< by slot, which is a part's id − 1
+    std::vector<PlanPart> parts;     ///< by slot, which is a part's id − 1
     std::vector<float> samples;      ///< the lanes' outputs, one after another
     std::vector<StereoBlock> blocks; ///< into `samples`, one a part
 };
@@ -71,6 +71,8 @@ class InstrumentBank {
 };
 
 /// Makes the plan of a song. Parts whose schedule equals that in `before` share it. Loads fonts as needed.
-std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue, const std::vector<PartMatch>& matches, InstrumentBank& bank, const Plan* before = nullptr);
+std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue,
+                               const std::vector<PartMatch>& matches, InstrumentBank& bank,
+                               const Plan* before = nullptr);
 
 } // namespace cobbleway

@@ -66,11 +66,16 @@ void Player::setLoop(double start, double end) {
     m_rounds = 0;
     send({.what = What::Loop, .a = start * liveRate, .b = end * liveRate});
 }
-void Player::setPace(double percent) { send({.what = What::Pace, .a = std::clamp(percent, 25.0, 200.0) / 100}); }
-void Player::audition(PartId part, Key key, Velocity velocity) { send({.what = What::Note, .slot = part - 1, .key = key, .velocity = velocity}); }
+void Player::setPace(double percent) {
+    send({.what = What::Pace, .a = std::clamp(percent, 25.0, 200.0) / 100});
+}
+void Player::audition(PartId part, Key key, Velocity velocity) {
+    send({.what = What::Note, .slot = part - 1, .key = key, .velocity = velocity});
+}
 
 double Player::partPeak(PartId part) {
-    if (m_alive.empty() || part < 1 || static_cast<std::size_t>(part) > m_alive.back()->parts.size()) return 0;
+    if (m_alive.empty() || part < 1 || static_cast<std::size_t>(part) > m_alive.back()->parts.size())
+        return 0;
     return m_alive.back()->parts[static_cast<std::size_t>(part - 1)].mix.peak.exchange(0);
 }
 
@@ -89,8 +94,10 @@ void Player::obey(const Command& command) {
     case What::Plan: takePlan(command.plan); break;
     case What::Play:
         m_lanes.setSounding(true);
-        if (m_lanes.plan() && m_lanes.frame() >= static_cast<double>(m_lanes.plan()->endFrame)) m_lanes.seek(0);
-        else m_lanes.seek(m_lanes.frame());
+        if (m_lanes.plan() && m_lanes.frame() >= static_cast<double>(m_lanes.plan()->endFrame))
+            m_lanes.seek(0);
+        else
+            m_lanes.seek(m_lanes.frame());
         m_running = true;
         break;
     case What::Stop:
@@ -112,7 +119,9 @@ void Player::updateLevels() {
     Plan* plan = m_lanes.plan();
     for (std::size_t slot = 0; slot < plan->parts.size(); ++slot) {
         const MixCell& cell = plan->parts[slot].mix;
-        m_mixer->setLevel(slot, cell.left.load(std::memory_order_relaxed), cell.right.load(std::memory_order_relaxed), cell.send.load(std::memory_order_relaxed), false);
+        m_mixer->setLevel(slot, cell.left.load(std::memory_order_relaxed),
+                          cell.right.load(std::memory_order_relaxed),
+                          cell.send.load(std::memory_order_relaxed), false);
     }
 }
 
@@ -128,10 +137,14 @@ int Player::renderBlock() {
     const int frames = m_lanes.render(blockFrames, m_running ? m_pace : 0, stopAt);
     for (std::size_t slot = 0; slot < plan->parts.size(); ++slot) {
         float peak = 0;
-        for (int f = 0; f < frames; ++f) peak = std::max({peak, std::abs(plan->blocks[slot].left[f]), std::abs(plan->blocks[slot].right[f])});
+        for (int f = 0; f < frames; ++f)
+            peak =
+                std::max({peak, std::abs(plan->blocks[slot].left[f]), std::abs(plan->blocks[slot].right[f])});
         MixCell& cell = plan->parts[slot].mix;
-        peak *= std::max(cell.left.load(std::memory_order_relaxed), cell.right.load(std::memory_order_relaxed));
-        if (peak > cell.peak.load(std::memory_order_relaxed)) cell.peak.store(peak, std::memory_order_relaxed);
+        peak *=
+            std::max(cell.left.load(std::memory_order_relaxed), cell.right.load(std::memory_order_relaxed));
+        if (peak > cell.peak.load(std::memory_order_relaxed))
+            cell.peak.store(peak, std::memory_order_relaxed);
     }
     m_mixer->mix(plan->blocks, frames, m_left.data(), m_right.data());
     if (m_running && m_lanes.frame() >= stopAt) {
@@ -157,8 +170,10 @@ void Player::process(float* out, int frames) {
             for (std::size_t side = 0; side < 2; ++side) {
                 const auto& samples = side == 0 ? m_left : m_right;
                 float peak = 0;
-                for (int i = 0; i < m_ready; ++i) peak = std::max(peak, std::abs(samples[static_cast<std::size_t>(i)]));
-                if (peak > m_peaks[side].load(std::memory_order_relaxed)) m_peaks[side].store(peak, std::memory_order_relaxed);
+                for (int i = 0; i < m_ready; ++i)
+                    peak = std::max(peak, std::abs(samples[static_cast<std::size_t>(i)]));
+                if (peak > m_peaks[side].load(std::memory_order_relaxed))
+                    m_peaks[side].store(peak, std::memory_order_relaxed);
             }
         }
         const auto at = static_cast<std::size_t>(m_used++);

@@ -24,7 +24,7 @@ class Player {
     /// Plays this plan from now on, at the present place; parts that are the same sound on without a gap.
     void setPlan(std::shared_ptr<Plan> plan);
     void play();
-    void stop(); ///< stays at the place; notes are released
+    void stop();               ///< stays at the place; notes are released
     void seek(double seconds); ///< of the song at its own tempo
     /// Repeats from `start` to `end` seconds; no loop when end <= start.
     void setLoop(double start, double end);
@@ -34,7 +34,9 @@ class Player {
 
     [[nodiscard]] bool isPlaying() const { return m_playing.load(); } ///< false again at the song's end
     [[nodiscard]] double seconds() const { return m_frame.load() / liveRate; }
-    [[nodiscard]] double outputPeak(int side) { return m_peaks[static_cast<std::size_t>(side)].exchange(0); } ///< 0 left, 1 right; since asked last
+    [[nodiscard]] double outputPeak(int side) {
+        return m_peaks[static_cast<std::size_t>(side)].exchange(0);
+    }                                           ///< 0 left, 1 right; since asked last
     [[nodiscard]] double partPeak(PartId part); ///< since asked last
     /// Rounds that the loop has made since it was set.
     [[nodiscard]] int loopRounds() const { return m_rounds.load(); }
@@ -62,7 +64,8 @@ class Player {
 
     // Interface thread
     std::unique_ptr<AudioOutput> m_output;
-    std::vector<std::shared_ptr<Plan>> m_alive; ///< the plan playing and those not yet given back; newest last
+    std::vector<std::shared_ptr<Plan>>
+        m_alive; ///< the plan playing and those not yet given back; newest last
 
     // Audio thread
     Lanes m_lanes;

@@ -53,7 +53,8 @@ RenderEnd renderMixes(Plan& plan, const std::vector<MixOrder>& orders, const Ren
     int sinceProgress = 0;
     bool released = false;
     RenderEnd result = RenderEnd::Done;
-    while (lanes.frame() < end || (silent < silentSeconds * plan.rate && tail < longestTailSeconds * plan.rate)) {
+    while (lanes.frame() < end ||
+           (silent < silentSeconds * plan.rate && tail < longestTailSeconds * plan.rate)) {
         const bool inTail = lanes.frame() >= end;
         if (inTail && !released) lanes.setSounding(false);
         released = inTail;
@@ -80,7 +81,8 @@ RenderEnd renderMixes(Plan& plan, const std::vector<MixOrder>& orders, const Ren
     return result;
 }
 
-std::vector<float> renderToMemory(const Song& song, const Catalogue& catalogue, int rate, const RenderOptions& options) {
+std::vector<float> renderToMemory(const Song& song, const Catalogue& catalogue, int rate,
+                                  const RenderOptions& options) {
     InstrumentBank bank(rate);
     const auto plan = makePlan(song, catalogue, matchSong(song, catalogue), bank);
     std::vector<float> samples;

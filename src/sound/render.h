@@ -30,6 +30,7 @@ enum class RenderEnd { Done, Stopped };
 RenderEnd renderMixes(Plan& plan, const std::vector<MixOrder>& orders, const RenderOptions& options = {});
 
 /// The same for one mix, into memory: interleaved stereo.
-std::vector<float> renderToMemory(const Song& song, const Catalogue& catalogue, int rate, const RenderOptions& options = {});
+std::vector<float> renderToMemory(const Song& song, const Catalogue& catalogue, int rate,
+                                  const RenderOptions& options = {});
 
 } // namespace cobbleway

@@ -4,8 +4,8 @@
 
 namespace cobbleway {
 
-/// The shared reverberation: a feedback delay network of eight lines. Linear, so that the rooms of parts sum to
-/// the room of their sum; deterministic. Allocates only when made.
+/// The shared reverberation: a feedback delay network of eight lines. Linear, so that the rooms of parts sum
+/// to the room of their sum; deterministic. Allocates only when made.
 class Room {
   public:
     explicit Room(int rate); ///< Hz

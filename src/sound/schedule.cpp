@@ -6,7 +6,9 @@
 namespace cobbleway {
 namespace {
 
-std::int64_t frameOf(const Song& song, Tick tick, int rate) { return std::llround(song.tempo->seconds(tick) * rate); }
+std::int64_t frameOf(const Song& song, Tick tick, int rate) {
+    return std::llround(song.tempo->seconds(tick) * rate);
+}
 
 /// Number of a match's sound among those kept, adding it when new.
 std::uint8_t soundNumber(std::vector<std::optional<SoundRef>>& sounds, const std::optional<SoundRef>& sound) {
@@ -23,7 +25,8 @@ Schedule scheduleOf(const Song& song, const Part& part, const PartMatch& match, 
     schedule.drums = part.drums;
     std::vector<TimedEvent> choices;
     for (std::size_t i = 0; i < match.matches.size(); ++i)
-        choices.push_back({frameOf(song, match.asks[i].tick, rate), 0xC0, soundNumber(schedule.sounds, match.matches[i].sound), 0});
+        choices.push_back({frameOf(song, match.asks[i].tick, rate), 0xC0,
+                           soundNumber(schedule.sounds, match.matches[i].sound), 0});
     auto choice = choices.begin();
     for (const Event& event : realise(song, part).events) {
         const std::int64_t frame = frameOf(song, event.tick, rate);

@@ -18,7 +18,8 @@ struct TimedEvent {
 
 struct Schedule {
     std::vector<TimedEvent> events; ///< in order of frame
-    std::vector<std::optional<SoundRef>> sounds; ///< none where nothing can play it; the first holds from frame 0
+    std::vector<std::optional<SoundRef>>
+        sounds; ///< none where nothing can play it; the first holds from frame 0
     bool drums = false;
     bool operator==(const Schedule&) const = default;
 };

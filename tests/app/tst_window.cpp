@@ -12,8 +12,8 @@
 #include "app/widgets/fontsdialog.h"
 #include "app/widgets/notespicture.h"
 #include "app/widgets/rail.h"
-#include "app/widgets/snagdrawer.h"
 #include "app/widgets/small.h"
+#include "app/widgets/snagdrawer.h"
 #include "app/widgets/songstrip.h"
 #include "song/edits.h"
 
@@ -43,7 +43,9 @@ const QString demo = QStringLiteral(DEMO_FOLDER "/");
 /// Contrast of two colours (WCAG 2.1, 1.4.3).
 double contrast(const QColor& a, const QColor& b) {
     const auto luminance = [](const QColor& c) {
-        const auto part = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+        const auto part = [](double v) {
+            return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+        };
         return 0.2126 * part(c.redF()) + 0.7152 * part(c.greenF()) + 0.0722 * part(c.blueF());
     };
     const double x = luminance(a), y = luminance(b);
@@ -86,7 +88,9 @@ class TestWindow : public QObject {
         QTest::mouseClick(b, Qt::LeftButton);
     }
     QPushButton* buttonWith(const QString& text) const;
-    template <class W> W* named(const char* name) const { return m_window->findChild<W*>(QLatin1String(name)); }
+    template <class W> W* named(const char* name) const {
+        return m_window->findChild<W*>(QLatin1String(name));
+    }
     PartId partNamed(const char* name) const;
     std::unique_ptr<Session> m_session;
     std::unique_ptr<MainWindow> m_window;
@@ -144,7 +148,8 @@ void TestWindow::emptyPagesSayWhatToDo() {
     QString said;
     for (const QLabel* label : m_window->findChildren<QLabel*>())
         if (label->isVisible()) said += label->text() + QLatin1Char('\n');
-    QVERIFY(said.contains(QStringLiteral("Drop MIDI files")) && said.contains(QStringLiteral("Add MIDI files")));
+    QVERIFY(said.contains(QStringLiteral("Drop MIDI files")) &&
+            said.contains(QStringLiteral("Add MIDI files")));
     QVERIFY(!m_window->action(QStringLiteral("play"))->isEnabled());
 }
 
@@ -157,7 +162,8 @@ void TestWindow::fromAFileToAWav() {
     QCOMPARE(m_window->page(), 1);
     // Choose a part with the mouse on the Parts page.
     QListView* rows = m_window->partsPage()->rows();
-    QTest::mouseClick(rows->viewport(), Qt::LeftButton, {}, rows->visualRect(rows->model()->index(2, 0)).center());
+    QTest::mouseClick(rows->viewport(), Qt::LeftButton, {},
+                      rows->visualRect(rows->model()->index(2, 0)).center());
     QCOMPARE(m_session->part()->name, std::string("Clarinets"));
     // Put it in front by keyboard, and write that to disk.
     QTest::keyClick(m_window.get(), Qt::Key_1, Qt::AltModifier);
@@ -197,7 +203,8 @@ void TestWindow::dropsFilesAndReportsBadOnes() {
     bad.close();
     QSignalSpy problems(m_session.get(), &Session::problem);
     QMimeData data;
-    data.setUrls({QUrl::fromLocalFile(demo + QStringLiteral("TIDEMILL.MID")), QUrl::fromLocalFile(bad.fileName())});
+    data.setUrls(
+        {QUrl::fromLocalFile(demo + QStringLiteral("TIDEMILL.MID")), QUrl::fromLocalFile(bad.fileName())});
     QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(m_window.get(), &enter);
     QVERIFY(enter.isAccepted());
@@ -366,7 +373,8 @@ void TestWindow::songStripByMouseAndKeys() {
     QTest::keyClick(strip, Qt::Key_Right, Qt::ControlModifier | Qt::ShiftModifier);
     QTRY_COMPARE(m_session->song().tempo->position(m_session->place()).bar, 9); // the next section
     // Dragging along the sections sets a loop on whole bars.
-    const QPoint from(static_cast<int>(strip->xOf(m_session->song().tempo->barStart(9))) + 2, 14), to(static_cast<int>(strip->xOf(m_session->song().tempo->barStart(17))), 14);
+    const QPoint from(static_cast<int>(strip->xOf(m_session->song().tempo->barStart(9))) + 2, 14),
+        to(static_cast<int>(strip->xOf(m_session->song().tempo->barStart(17))), 14);
     QTest::mousePress(strip, Qt::LeftButton, {}, from);
     QTest::mouseMove(strip, to);
     QTest::mouseRelease(strip, Qt::LeftButton, {}, to);
@@ -374,7 +382,8 @@ void TestWindow::songStripByMouseAndKeys() {
     QCOMPARE(m_session->loop().start, m_session->song().tempo->barStart(9));
     QCOMPARE(m_session->loop().end, m_session->song().tempo->barStart(17));
     // and its ends can be dragged
-    const QPoint end(static_cast<int>(std::lround(strip->xOf(m_session->loop().end))), 60), further(static_cast<int>(std::lround(strip->xOf(m_session->song().tempo->barStart(25)))), 60);
+    const QPoint end(static_cast<int>(std::lround(strip->xOf(m_session->loop().end))), 60),
+        further(static_cast<int>(std::lround(strip->xOf(m_session->song().tempo->barStart(25)))), 60);
     QTest::mousePress(strip, Qt::LeftButton, {}, end);
     QTest::mouseMove(strip, further);
     QTest::mouseRelease(strip, Qt::LeftButton, {}, further);
@@ -401,7 +410,8 @@ void TestWindow::exportTicksAndStops() {
 
 void TestWindow::savesAndOpensASet() {
     openDemo({QStringLiteral("lantern_quay.mid"), QStringLiteral("SLACKW~1.MID")});
-    m_session->edit(QStringLiteral("Set level"), [](const Song& song) { return edits::setLevel(song, 1, -7); });
+    m_session->edit(QStringLiteral("Set level"),
+                    [](const Song& song) { return edits::setLevel(song, 1, -7); });
     QVERIFY(m_window->isWindowModified());
     QTemporaryDir folder;
     const QString path = folder.filePath(QStringLiteral("festival.cobbleway"));
@@ -422,7 +432,10 @@ void TestWindow::savesAndOpensASet() {
 void TestWindow::asksAboutUnsavedChanges() {
     openDemo();
     int asked = 0;
-    m_window->askAboutChanges = [&asked] { ++asked; return static_cast<int>(QMessageBox::Cancel); };
+    m_window->askAboutChanges = [&asked] {
+        ++asked;
+        return static_cast<int>(QMessageBox::Cancel);
+    };
     QVERIFY(!m_window->close());
     m_window->action(QStringLiteral("new"))->trigger();
     QVERIFY(m_session->hasSong());
@@ -472,16 +485,25 @@ void TestWindow::screenReaderHearsEverything() {
     for (int page = 0; page < 5; ++page) {
         m_window->showPage(page);
         for (QWidget* widget : m_window->findChildren<QWidget*>()) {
-            if (!widget->isVisible() || !(widget->focusPolicy() & Qt::TabFocus) || widget->inherits("QScrollArea") || widget->inherits("QSpinBoxPrivate")) continue;
-            if (widget->parentWidget() && (widget->parentWidget()->inherits("QAbstractSpinBox") || widget->parentWidget()->inherits("QComboBox"))) continue;
+            if (!widget->isVisible() || !(widget->focusPolicy() & Qt::TabFocus) ||
+                widget->inherits("QScrollArea") || widget->inherits("QSpinBoxPrivate"))
+                continue;
+            if (widget->parentWidget() && (widget->parentWidget()->inherits("QAbstractSpinBox") ||
+                                           widget->parentWidget()->inherits("QComboBox")))
+                continue;
             QAccessibleInterface* access = QAccessible::queryAccessibleInterface(widget);
             QVERIFY(access);
-            QVERIFY2(!access->text(QAccessible::Name).isEmpty(), qPrintable(QStringLiteral("page %1: %2 %3").arg(page + 1).arg(QLatin1String(widget->metaObject()->className()), widget->objectName())));
+            QVERIFY2(
+                !access->text(QAccessible::Name).isEmpty(),
+                qPrintable(QStringLiteral("page %1: %2 %3")
+                               .arg(page + 1)
+                               .arg(QLatin1String(widget->metaObject()->className()), widget->objectName())));
         }
     }
     auto* rows = named<QListView>("soundRows");
     const QString row = rows->model()->index(6, 0).data(Qt::AccessibleTextRole).toString();
-    for (const char* word : {"Guitar", "asks for 25", "match same", "plays with", "400 notes", "bass line"}) QVERIFY2(row.contains(QLatin1String(word)), qPrintable(row));
+    for (const char* word : {"Guitar", "asks for 25", "match same", "plays with", "400 notes", "bass line"})
+        QVERIFY2(row.contains(QLatin1String(word)), qPrintable(row));
     QAccessibleInterface* strip = QAccessible::queryAccessibleInterface(m_window->findChild<StripView*>());
     QCOMPARE(strip->childCount(), 6);
     QCOMPARE(strip->child(2)->text(QAccessible::Name), QStringLiteral("Lanterns lit"));
@@ -494,7 +516,9 @@ void TestWindow::screenReaderHearsEverything() {
     fan->child(9)->actionInterface()->doAction(QAccessibleActionInterface::pressAction());
     QCOMPARE(m_session->part()->name, std::string("Drums"));
     QVERIFY(fan->child(9)->state().selected);
-    QVERIFY(QAccessible::queryAccessibleInterface(m_window->findChild<NotesPicture*>())->text(QAccessible::Value).contains(QStringLiteral("bars 1 to 8")));
+    QVERIFY(QAccessible::queryAccessibleInterface(m_window->findChild<NotesPicture*>())
+                ->text(QAccessible::Value)
+                .contains(QStringLiteral("bars 1 to 8")));
 }
 
 void TestWindow::nothingIsClippedInASmallWindow() {
@@ -510,13 +534,25 @@ void TestWindow::nothingIsClippedInASmallWindow() {
                 if (!b->isVisible() || b->text().isEmpty() || b->inherits("cobbleway::RailStep")) continue;
                 const auto* tool = qobject_cast<QToolButton*>(b);
                 if (tool && tool->toolButtonStyle() == Qt::ToolButtonIconOnly) continue;
-                const QString where = QStringLiteral("page %1: %2 has %3, wants %4").arg(page + 1).arg(b->text()).arg(b->width()).arg(b->sizeHint().width());
-                QVERIFY2(b->width() >= b->sizeHint().width() || b->property("look").toString() == QStringLiteral("snags"), qPrintable(where));
-                if (!b->visibleRegion().isEmpty()) QVERIFY2(m_window->rect().contains(QRect(b->mapTo(m_window.get(), QPoint()), b->size())), qPrintable(where));
+                const QString where = QStringLiteral("page %1: %2 has %3, wants %4")
+                                          .arg(page + 1)
+                                          .arg(b->text())
+                                          .arg(b->width())
+                                          .arg(b->sizeHint().width());
+                QVERIFY2(b->width() >= b->sizeHint().width() ||
+                             b->property("look").toString() == QStringLiteral("snags"),
+                         qPrintable(where));
+                if (!b->visibleRegion().isEmpty())
+                    QVERIFY2(m_window->rect().contains(QRect(b->mapTo(m_window.get(), QPoint()), b->size())),
+                             qPrintable(where));
             }
             for (QLabel* label : m_window->findChildren<QLabel*>()) {
-                if (!label->isVisible() || label->text().isEmpty() || label->wordWrap() || label->sizePolicy().horizontalPolicy() == QSizePolicy::Ignored) continue;
-                QVERIFY2(label->width() + 1 >= std::min(label->sizeHint().width(), label->maximumWidth()) || label->property("elides").toBool(), qPrintable(QStringLiteral("page %1: %2").arg(page + 1).arg(label->text())));
+                if (!label->isVisible() || label->text().isEmpty() || label->wordWrap() ||
+                    label->sizePolicy().horizontalPolicy() == QSizePolicy::Ignored)
+                    continue;
+                QVERIFY2(label->width() + 1 >= std::min(label->sizeHint().width(), label->maximumWidth()) ||
+                             label->property("elides").toBool(),
+                         qPrintable(QStringLiteral("page %1: %2").arg(page + 1).arg(label->text())));
             }
         }
     }
@@ -528,7 +564,10 @@ void TestWindow::textHasContrastInBothThemes() {
         applyTheme(choice);
         const Theme& t = theme();
         for (const QColor& ground : {t.ground, t.panel, t.raised, t.selected})
-            for (const QColor& ink : {t.ink, t.muted}) QVERIFY2(contrast(ink, ground) >= 4.5, qPrintable(QStringLiteral("%1 on %2: %3").arg(ink.name(), ground.name()).arg(contrast(ink, ground))));
+            for (const QColor& ink : {t.ink, t.muted})
+                QVERIFY2(contrast(ink, ground) >= 4.5, qPrintable(QStringLiteral("%1 on %2: %3")
+                                                                      .arg(ink.name(), ground.name())
+                                                                      .arg(contrast(ink, ground))));
         QVERIFY(contrast(t.onAction, t.action) >= 4.5);
         QVERIFY(contrast(t.ochreInk, t.ochreGround) >= 4.5);
         QVERIFY(contrast(t.mossInk, t.mossGround) >= 4.5);
@@ -542,11 +581,18 @@ void TestWindow::textHasContrastInBothThemes() {
 void TestWindow::propertyRandomUseThenUndoAll() {
     openDemo({QStringLiteral("pilots-evening-song.kar")});
     const SongSet start = m_session->set();
-    const QStringList ids = {QStringLiteral("octaveUp"), QStringLiteral("softer"), QStringLiteral("inFront"), QStringLiteral("without"), QStringLiteral("moveDown"), QStringLiteral("nextPart"), QStringLiteral("keyUp"),
-                             QStringLiteral("fullBand"), QStringLiteral("previousPart"), QStringLiteral("mendSafe"), QStringLiteral("play"), QStringLiteral("loop"), QStringLiteral("undo"), QStringLiteral("page3"), QStringLiteral("page4")};
+    const QStringList ids = {
+        QStringLiteral("octaveUp"), QStringLiteral("softer"),   QStringLiteral("inFront"),
+        QStringLiteral("without"),  QStringLiteral("moveDown"), QStringLiteral("nextPart"),
+        QStringLiteral("keyUp"),    QStringLiteral("fullBand"), QStringLiteral("previousPart"),
+        QStringLiteral("mendSafe"), QStringLiteral("play"),     QStringLiteral("loop"),
+        QStringLiteral("undo"),     QStringLiteral("page3"),    QStringLiteral("page4")};
     std::mt19937 random(2);
-    for (int i = 0; i < 120; ++i) m_window->action(ids[static_cast<qsizetype>(random() % static_cast<unsigned>(ids.size()))])->trigger();
-    while (m_session->canUndo() && !m_session->undoName().startsWith(QStringLiteral("Add"))) m_session->undo();
+    for (int i = 0; i < 120; ++i)
+        m_window->action(ids[static_cast<qsizetype>(random() % static_cast<unsigned>(ids.size()))])
+            ->trigger();
+    while (m_session->canUndo() && !m_session->undoName().startsWith(QStringLiteral("Add")))
+        m_session->undo();
     if (m_session->set().songs.empty()) m_session->redo();
     QVERIFY(m_session->set() == start);
 }

@@ -62,40 +62,52 @@ void TestCli::inspects() {
     QVERIFY(guitar["bank_msb"].isNull());
     QVERIFY(parts.at(9).toObject()["drums"].toBool());
     bool bass = false;
-    for (const auto& snag : song["snags"].toArray()) bass = bass || (snag.toObject()["kind"] == QStringLiteral("bass-on-guitar") && snag.toObject()["part"] == 7);
+    for (const auto& snag : song["snags"].toArray())
+        bass = bass ||
+               (snag.toObject()["kind"] == QStringLiteral("bass-on-guitar") && snag.toObject()["part"] == 7);
     QVERIFY(bass);
     for (const char* key : {"file", "duration_seconds", "damage"}) QVERIFY(song.contains(QLatin1String(key)));
 }
 
 void TestCli::inspectsSeveralAndSaysWhatFailed() {
-    const Ran ran = run({QStringLiteral("inspect"), QStringLiteral("/nowhere.mid"), march, QStringLiteral("--json")});
+    const Ran ran =
+        run({QStringLiteral("inspect"), QStringLiteral("/nowhere.mid"), march, QStringLiteral("--json")});
     QCOMPARE(ran.code, 1);
     QCOMPARE(ran.json().array().size(), 1);
     QCOMPARE(ran.err.count('\n'), 1);
     QVERIFY(ran.err.contains("/nowhere.mid"));
     const QJsonObject song = ran.json().array().at(0).toObject();
     QVERIFY(song["damage"].toArray().size() >= 2);
-    QCOMPARE(song["parts"].toArray().at(0).toObject()["name"].toString(), QString::fromUtf8("第一コルネット"));
+    QCOMPARE(song["parts"].toArray().at(0).toObject()["name"].toString(),
+             QString::fromUtf8("第一コルネット"));
     const Ran text = run({QStringLiteral("inspect"), march});
     QVERIFY(text.code == 0 && text.out.contains("mended at byte") && text.out.contains("XG"));
 }
 
 void TestCli::splitsAndJoins() {
     QTemporaryDir folder;
-    const QString split = folder.filePath(QStringLiteral("s.mid")), joined = folder.filePath(QStringLiteral("j.mid"));
+    const QString split = folder.filePath(QStringLiteral("s.mid")),
+                  joined = folder.filePath(QStringLiteral("j.mid"));
     QCOMPARE(run({QStringLiteral("split"), quay, split}).code, 0);
     QCOMPARE(run({QStringLiteral("join"), split, joined}).code, 0);
-    const MidiFile a = readMidi(fileBytes(split), "s").value().midi, b = readMidi(fileBytes(joined), "j").value().midi;
+    const MidiFile a = readMidi(fileBytes(split), "s").value().midi,
+                   b = readMidi(fileBytes(joined), "j").value().midi;
     QCOMPARE(a.type, 1);
     QCOMPARE(a.tracks.size(), std::size_t{11});
     QCOMPARE(b.type, 0);
-    const auto notes = [](const MidiFile& file) { int n = 0; for (const Track& t : file.tracks) for (const Event& e : t.events) n += e.isNoteOn(); return n; };
+    const auto notes = [](const MidiFile& file) {
+        int n = 0;
+        for (const Track& t : file.tracks)
+            for (const Event& e : t.events) n += e.isNoteOn();
+        return n;
+    };
     QCOMPARE(notes(a), notes(b));
     QCOMPARE(run({QStringLiteral("split"), quay, QStringLiteral("/nowhere/x.mid")}).code, 1);
 }
 
 void TestCli::matches() {
-    const Ran ran = run({QStringLiteral("match"), quay, QStringLiteral("--font"), QStringLiteral(TEST_FONT), QStringLiteral("--json")});
+    const Ran ran = run({QStringLiteral("match"), quay, QStringLiteral("--font"), QStringLiteral(TEST_FONT),
+                         QStringLiteral("--json")});
     QCOMPARE(ran.code, 0);
     const QJsonArray parts = ran.json().array();
     QCOMPARE(parts.size(), 10);
@@ -108,23 +120,27 @@ void TestCli::matches() {
 }
 
 void TestCli::listsFonts() {
-    const Ran ran = run({QStringLiteral("fonts"), QStringLiteral("--font"), QStringLiteral(TEST_FONT), QStringLiteral("--json")});
+    const Ran ran = run({QStringLiteral("fonts"), QStringLiteral("--font"), QStringLiteral(TEST_FONT),
+                         QStringLiteral("--json")});
     QCOMPARE(ran.code, 0);
     QCOMPARE(ran.json().array().size(), 127 + 8 + 2);
     for (const auto& preset : ran.json().array())
-        if (preset.toObject()["bank"].toInt() == 0 && preset.toObject()["program"].toInt() == 56) QCOMPARE(preset.toObject()["ranges"].toArray(), (QJsonArray{QJsonArray{52, 84}}));
+        if (preset.toObject()["bank"].toInt() == 0 && preset.toObject()["program"].toInt() == 56)
+            QCOMPARE(preset.toObject()["ranges"].toArray(), (QJsonArray{QJsonArray{52, 84}}));
     QVERIFY(run({QStringLiteral("fonts")}).out.contains("House font"));
 }
 
 void TestCli::rendersMixes() {
     QTemporaryDir folder;
     const QString out = folder.filePath(QStringLiteral("x.wav"));
-    const Ran whole = run({QStringLiteral("render"), quay, out, QStringLiteral("--rate"), QStringLiteral("16000")});
+    const Ran whole =
+        run({QStringLiteral("render"), quay, out, QStringLiteral("--rate"), QStringLiteral("16000")});
     QCOMPARE(whole.code, 0);
     const auto size = QFileInfo(out).size();
     QVERIFY(size > 175 * 16000 * 6);
     for (const char* option : {"--part", "--without", "--front"}) {
-        const Ran ran = run({QStringLiteral("render"), quay, out, QLatin1String(option), QStringLiteral("3"), QStringLiteral("--rate"), QStringLiteral("16000")});
+        const Ran ran = run({QStringLiteral("render"), quay, out, QLatin1String(option), QStringLiteral("3"),
+                             QStringLiteral("--rate"), QStringLiteral("16000")});
         QCOMPARE(ran.code, 0);
         QVERIFY(ran.out.contains("peak") && ran.out != whole.out);
     }
@@ -132,10 +148,15 @@ void TestCli::rendersMixes() {
 
 void TestCli::rendersStems() {
     QTemporaryDir folder;
-    QCOMPARE(run({QStringLiteral("render"), march, folder.filePath(QStringLiteral("x.wav")), QStringLiteral("--rate"), QStringLiteral("16000"), QStringLiteral("--stems"), folder.filePath(QStringLiteral("stems"))}).code, 0);
+    QCOMPARE(run({QStringLiteral("render"), march, folder.filePath(QStringLiteral("x.wav")),
+                  QStringLiteral("--rate"), QStringLiteral("16000"), QStringLiteral("--stems"),
+                  folder.filePath(QStringLiteral("stems"))})
+                 .code,
+             0);
     const auto stems = QDir(folder.filePath(QStringLiteral("stems"))).entryInfoList(QDir::Files);
     QCOMPARE(stems.size(), 12);
-    for (const QFileInfo& stem : stems) QCOMPARE(stem.size(), QFileInfo(folder.filePath(QStringLiteral("x.wav"))).size());
+    for (const QFileInfo& stem : stems)
+        QCOMPARE(stem.size(), QFileInfo(folder.filePath(QStringLiteral("x.wav"))).size());
 }
 
 void TestCli::refuses_data() {
@@ -143,15 +164,31 @@ void TestCli::refuses_data() {
     QTest::addColumn<int>("code");
     QTest::newRow("nothing") << QStringList{} << 2;
     QTest::newRow("unknown command") << QStringList{QStringLiteral("sing")} << 2;
-    QTest::newRow("unknown option") << QStringList{QStringLiteral("inspect"), quay, QStringLiteral("--loud")} << 2;
-    QTest::newRow("option without value") << QStringList{QStringLiteral("match"), quay, QStringLiteral("--font")} << 2;
+    QTest::newRow("unknown option") << QStringList{QStringLiteral("inspect"), quay, QStringLiteral("--loud")}
+                                    << 2;
+    QTest::newRow("option without value")
+        << QStringList{QStringLiteral("match"), quay, QStringLiteral("--font")} << 2;
     QTest::newRow("no file") << QStringList{QStringLiteral("inspect")} << 2;
-    QTest::newRow("font that is not there") << QStringList{QStringLiteral("fonts"), QStringLiteral("--font"), QStringLiteral("/nowhere.sf2")} << 1;
-    QTest::newRow("font that is none") << QStringList{QStringLiteral("fonts"), QStringLiteral("--font"), quay} << 1;
-    QTest::newRow("part that is not there") << QStringList{QStringLiteral("render"), quay, QStringLiteral("/tmp/x.wav"), QStringLiteral("--part"), QStringLiteral("11")} << 2;
-    QTest::newRow("part that is no number") << QStringList{QStringLiteral("render"), quay, QStringLiteral("/tmp/x.wav"), QStringLiteral("--front"), QStringLiteral("three")} << 2;
-    QTest::newRow("rate out of range") << QStringList{QStringLiteral("render"), quay, QStringLiteral("/tmp/x.wav"), QStringLiteral("--rate"), QStringLiteral("1")} << 2;
-    QTest::newRow("not a MIDI file") << QStringList{QStringLiteral("split"), QStringLiteral(TEST_FONT), QStringLiteral("/tmp/x.mid")} << 1;
+    QTest::newRow("font that is not there")
+        << QStringList{QStringLiteral("fonts"), QStringLiteral("--font"), QStringLiteral("/nowhere.sf2")}
+        << 1;
+    QTest::newRow("font that is none")
+        << QStringList{QStringLiteral("fonts"), QStringLiteral("--font"), quay} << 1;
+    QTest::newRow("part that is not there")
+        << QStringList{QStringLiteral("render"), quay, QStringLiteral("/tmp/x.wav"), QStringLiteral("--part"),
+                       QStringLiteral("11")}
+        << 2;
+    QTest::newRow("part that is no number")
+        << QStringList{QStringLiteral("render"), quay, QStringLiteral("/tmp/x.wav"),
+                       QStringLiteral("--front"), QStringLiteral("three")}
+        << 2;
+    QTest::newRow("rate out of range")
+        << QStringList{QStringLiteral("render"), quay, QStringLiteral("/tmp/x.wav"), QStringLiteral("--rate"),
+                       QStringLiteral("1")}
+        << 2;
+    QTest::newRow("not a MIDI file") << QStringList{QStringLiteral("split"), QStringLiteral(TEST_FONT),
+                                                    QStringLiteral("/tmp/x.mid")}
+                                     << 1;
 }
 
 void TestCli::refuses() {

@@ -64,8 +64,14 @@ void TestExports::offersEveryMixOfEveryPart() {
 void TestExports::writesWhatItMeasures() {
     QTemporaryDir folder;
     const Song song = smallSong();
-    const auto items = itemsOf(song, {ExportItem::Kind::MidiTracks, ExportItem::Kind::MidiSingle, ExportItem::Kind::Full});
-    const auto outcomes = writeExports(song, testFont(), items, {.folder = folder.filePath(QStringLiteral("new/place")).toStdString(), .rate = 44100, .pace = 100, .stop = {}, .progress = {}});
+    const auto items =
+        itemsOf(song, {ExportItem::Kind::MidiTracks, ExportItem::Kind::MidiSingle, ExportItem::Kind::Full});
+    const auto outcomes = writeExports(song, testFont(), items,
+                                       {.folder = folder.filePath(QStringLiteral("new/place")).toStdString(),
+                                        .rate = 44100,
+                                        .pace = 100,
+                                        .stop = {},
+                                        .progress = {}});
     for (const ExportOutcome& outcome : outcomes) QVERIFY2(outcome.written, outcome.message.c_str());
     const auto base = std::filesystem::path(folder.path().toStdString()) / "new/place";
     const Wav wav = readWav(base / items[2].fileName);
@@ -83,18 +89,24 @@ void TestExports::mixesHoldTheRightParts() {
     QTemporaryDir folder;
     const Song song = smallSong();
     const auto all = exportItems(song);
-    const auto outcomes = writeExports(song, testFont(), all, {.folder = folder.path().toStdString(), .rate = rate, .pace = 100, .stop = {}, .progress = {}});
+    const auto outcomes = writeExports(
+        song, testFont(), all,
+        {.folder = folder.path().toStdString(), .rate = rate, .pace = 100, .stop = {}, .progress = {}});
     const auto tones = [&](ExportItem::Kind kind, PartId part) {
         for (const ExportItem& item : all)
             if (item.kind == kind && item.part == part) {
-                const auto mono = cut(readWav(std::filesystem::path(folder.path().toStdString()) / item.fileName).samples, 0, 0.2, 0.9);
+                const auto mono =
+                    cut(readWav(std::filesystem::path(folder.path().toStdString()) / item.fileName).samples,
+                        0, 0.2, 0.9);
                 return std::pair(strength(mono, keyHz(60)), strength(mono, keyHz(69)));
             }
         return std::pair(0.0, 0.0);
     };
     const auto full = tones(ExportItem::Kind::Full, 0);
-    const auto front = tones(ExportItem::Kind::Front, 1), alone = tones(ExportItem::Kind::Alone, 1), without = tones(ExportItem::Kind::Without, 1);
-    QVERIFY(std::abs(db(front.first, full.first)) < 0.1 && std::abs(db(front.second, full.second) + 10) < 0.1);
+    const auto front = tones(ExportItem::Kind::Front, 1), alone = tones(ExportItem::Kind::Alone, 1),
+               without = tones(ExportItem::Kind::Without, 1);
+    QVERIFY(std::abs(db(front.first, full.first)) < 0.1 &&
+            std::abs(db(front.second, full.second) + 10) < 0.1);
     QVERIFY(std::abs(db(alone.first, full.first)) < 0.1 && alone.second < full.second * 1e-3);
     QVERIFY(without.first < full.first * 1e-3 && std::abs(db(without.second, full.second)) < 0.1);
 }
@@ -107,7 +119,9 @@ void TestExports::loudnessIsThatOfTheStandard() {
         QVERIFY(writer.ok());
         std::vector<float> sine;
         for (int f = 0; f < 20 * rate; ++f)
-            for (int side = 0; side < 2; ++side) sine.push_back(static_cast<float>(std::pow(10, level / 20) * std::sin(2 * std::numbers::pi * 1000 * f / rate)));
+            for (int side = 0; side < 2; ++side)
+                sine.push_back(static_cast<float>(std::pow(10, level / 20) *
+                                                  std::sin(2 * std::numbers::pi * 1000 * f / rate)));
         QVERIFY(writer.value()->write(sine));
         const Measured measured = writer.value()->finish().value();
         QVERIFY(std::abs(measured.lufs - level) < 0.1);
@@ -121,22 +135,34 @@ void TestExports::stoppingLeavesNothingHalf() {
     const Song song = demoSong("lantern_quay.mid");
     std::stop_source source;
     const auto items = itemsOf(song, {ExportItem::Kind::Full, ExportItem::Kind::Alone});
-    const auto outcomes = writeExports(song, fontsAt(HOUSE_FONT), items, {.folder = folder.path().toStdString(), .rate = 22050, .pace = 100, .stop = source.get_token(), .progress = [&](double share) { if (share > 0.1) source.request_stop(); }});
+    const auto outcomes = writeExports(song, fontsAt(HOUSE_FONT), items,
+                                       {.folder = folder.path().toStdString(),
+                                        .rate = 22050,
+                                        .pace = 100,
+                                        .stop = source.get_token(),
+                                        .progress = [&](double share) {
+                                            if (share > 0.1) source.request_stop();
+                                        }});
     for (const ExportOutcome& outcome : outcomes) QVERIFY(!outcome.written && !outcome.message.empty());
     QVERIFY(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).isEmpty());
 }
 
 void TestExports::aFolderThatCannotBeMade() {
     const Song song = smallSong();
-    const auto outcomes = writeExports(song, testFont(), exportItems(song), {.folder = "/proc/no/such", .rate = rate, .pace = 100, .stop = {}, .progress = {}});
-    for (const ExportOutcome& outcome : outcomes) QVERIFY(!outcome.written && outcome.message.find("/proc/no/such") != std::string::npos);
+    const auto outcomes =
+        writeExports(song, testFont(), exportItems(song),
+                     {.folder = "/proc/no/such", .rate = rate, .pace = 100, .stop = {}, .progress = {}});
+    for (const ExportOutcome& outcome : outcomes)
+        QVERIFY(!outcome.written && outcome.message.find("/proc/no/such") != std::string::npos);
 }
 
 void TestExports::paceMakesItLonger() {
     QTemporaryDir folder;
     const Song song = smallSong();
     const auto items = itemsOf(song, {ExportItem::Kind::Full});
-    const auto outcomes = writeExports(song, testFont(), items, {.folder = folder.path().toStdString(), .rate = rate, .pace = 50, .stop = {}, .progress = {}});
+    const auto outcomes = writeExports(
+        song, testFont(), items,
+        {.folder = folder.path().toStdString(), .rate = rate, .pace = 50, .stop = {}, .progress = {}});
     QVERIFY(outcomes[0].measured.seconds > 2 && outcomes[0].measured.seconds < 2.6);
 }
 

@@ -14,8 +14,14 @@ namespace {
 
 SongSet someSet() {
     SongSet set{"Lantern festival", {}};
-    Song quay = edits::chooseSound(edits::setPan(edits::setLevel(demoSong("lantern_quay.mid"), 3, -4.5), 2, 0.25), 7, {"house", 0, 32, "Acoustic Bass"});
-    quay = edits::settle(edits::moveTo(edits::rename(edits::volumeIntoLevel(edits::setOctaves(quay, 8, -1), 1), 4, "Squeezebox “left”"), 9, 0), "bass-on-guitar:7");
+    Song quay =
+        edits::chooseSound(edits::setPan(edits::setLevel(demoSong("lantern_quay.mid"), 3, -4.5), 2, 0.25), 7,
+                           {"house", 0, 32, "Acoustic Bass"});
+    quay =
+        edits::settle(edits::moveTo(edits::rename(edits::volumeIntoLevel(edits::setOctaves(quay, 8, -1), 1),
+                                                  4, "Squeezebox “left”"),
+                                    9, 0),
+                      "bass-on-guitar:7");
     set.songs.emplace_back(edits::putInFront(edits::setKeyShift(quay, -2), 3));
     set.songs.emplace_back(edits::giveProgram(demoSong("SLACKW~1.MID"), 2, Program{57}));
     return set;
@@ -53,9 +59,12 @@ void TestProject::isPlainJson() {
     QCOMPARE(json["format"].get<std::string>(), std::string("cobbleway"));
     QCOMPARE(json["version"].get<int>(), 1);
     // RFC 4648, 4: the MIDI file inside is base64.
-    const QByteArray midi = QByteArray::fromBase64(QByteArray::fromStdString(json["songs"][0]["midi"].get<std::string>()), QByteArray::AbortOnBase64DecodingErrors);
+    const QByteArray midi =
+        QByteArray::fromBase64(QByteArray::fromStdString(json["songs"][0]["midi"].get<std::string>()),
+                               QByteArray::AbortOnBase64DecodingErrors);
     const Bytes wanted = fileBytes(QStringLiteral(DEMO_FOLDER "/lantern_quay.mid"));
-    QCOMPARE(midi, QByteArray(reinterpret_cast<const char*>(wanted.data()), static_cast<qsizetype>(wanted.size())));
+    QCOMPARE(midi,
+             QByteArray(reinterpret_cast<const char*>(wanted.data()), static_cast<qsizetype>(wanted.size())));
 }
 
 void TestProject::aDamagedProjectIsRefusedWhole_data() {
@@ -63,11 +72,15 @@ void TestProject::aDamagedProjectIsRefusedWhole_data() {
     QTest::newRow("empty") << QByteArray();
     QTest::newRow("not JSON") << QByteArray("hello");
     QTest::newRow("other JSON") << QByteArray("{\"a\":1}");
-    QTest::newRow("newer version") << QByteArray(R"({"format":"cobbleway","version":99,"name":"x","songs":[]})");
+    QTest::newRow("newer version") << QByteArray(
+        R"({"format":"cobbleway","version":99,"name":"x","songs":[]})");
     QTest::newRow("no songs") << QByteArray(R"({"format":"cobbleway","version":1,"name":"x"})");
-    QTest::newRow("song without MIDI") << QByteArray(R"({"format":"cobbleway","version":1,"name":"x","songs":[{}]})");
-    QTest::newRow("MIDI that is none") << QByteArray(R"({"format":"cobbleway","version":1,"name":"x","songs":[{"midi":"AAAA","file":"x"}]})");
-    QTest::newRow("wrong types") << QByteArray(R"({"format":"cobbleway","version":"one","name":3,"songs":{}})");
+    QTest::newRow("song without MIDI")
+        << QByteArray(R"({"format":"cobbleway","version":1,"name":"x","songs":[{}]})");
+    QTest::newRow("MIDI that is none") << QByteArray(
+        R"({"format":"cobbleway","version":1,"name":"x","songs":[{"midi":"AAAA","file":"x"}]})");
+    QTest::newRow("wrong types") << QByteArray(
+        R"({"format":"cobbleway","version":"one","name":3,"songs":{}})");
 }
 
 void TestProject::aDamagedProjectIsRefusedWhole() {
@@ -88,7 +101,8 @@ void TestProject::survivesAnyBytes() {
         for (int i = 0; i < 3; ++i) text[random() % text.size()] = static_cast<char>(random() % 128);
         const auto opened = parseProject(text, "x");
         if (opened)
-            for (const auto& song : opened.value().songs) QVERIFY(song->bars() >= 1 && std::abs(song->keyShift) <= 24);
+            for (const auto& song : opened.value().songs)
+                QVERIFY(song->bars() >= 1 && std::abs(song->keyShift) <= 24);
     }
 }
 
@@ -114,10 +128,14 @@ void TestProject::savingLeavesOldOrNew() {
 void TestProject::fileNames_data() {
     QTest::addColumn<QString>("text");
     QTest::addColumn<QString>("name");
-    QTest::newRow("plain") << "Lantern Quay" << "Lantern Quay";
-    QTest::newRow("slashes") << "A/B\\C: \"D\"?" << "A-B-C- -D--";
-    QTest::newRow("hidden") << "..secret." << "secret";
-    QTest::newRow("nothing") << "" << "song";
+    QTest::newRow("plain") << "Lantern Quay"
+                           << "Lantern Quay";
+    QTest::newRow("slashes") << "A/B\\C: \"D\"?"
+                             << "A-B-C- -D--";
+    QTest::newRow("hidden") << "..secret."
+                            << "secret";
+    QTest::newRow("nothing") << ""
+                             << "song";
     QTest::newRow("letters of the world") << QString::fromUtf8("潮だるみ") << QString::fromUtf8("潮だるみ");
 }
 

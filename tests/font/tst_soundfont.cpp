@@ -18,7 +18,9 @@ Numbers listedByTheSynth(const char* path) {
     Numbers found;
     fluid_sfont_t* font = fluid_synth_get_sfont_by_id(synth, id);
     if (font) fluid_sfont_iteration_start(font);
-    while (fluid_preset_t* preset = font ? fluid_sfont_iteration_next(font) : nullptr) found.insert({fluid_preset_get_banknum(preset), fluid_preset_get_num(preset), fluid_preset_get_name(preset)});
+    while (fluid_preset_t* preset = font ? fluid_sfont_iteration_next(font) : nullptr)
+        found.insert(
+            {fluid_preset_get_banknum(preset), fluid_preset_get_num(preset), fluid_preset_get_name(preset)});
     delete_fluid_synth(synth);
     delete_fluid_settings(settings);
     return found;
@@ -42,7 +44,8 @@ void TestSoundFont::listsWhatTheSynthLists_data() {
     QTest::addColumn<QString>("path");
     QTest::newRow("test font") << QStringLiteral(TEST_FONT);
     QTest::newRow("house font") << QStringLiteral(HOUSE_FONT);
-    QTest::newRow("a large real one (Debian fluid-soundfont-gm)") << QStringLiteral("/usr/share/sounds/sf2/FluidR3_GM.sf2");
+    QTest::newRow("a large real one (Debian fluid-soundfont-gm)")
+        << QStringLiteral("/usr/share/sounds/sf2/FluidR3_GM.sf2");
 }
 
 void TestSoundFont::listsWhatTheSynthLists() {
@@ -70,7 +73,8 @@ void TestSoundFont::givesKeyRanges() {
 void TestSoundFont::houseFontIsWholeAndSmall() {
     const auto font = readSoundFont(HOUSE_FONT).value();
     QVERIFY(font.size < 8000000);
-    for (int program = 0; program < 128; ++program) QVERIFY(font.find(0, program) && !font.find(0, program)->ranges.empty());
+    for (int program = 0; program < 128; ++program)
+        QVERIFY(font.find(0, program) && !font.find(0, program)->ranges.empty());
     for (const int kit : {0, 40}) // RP-003: percussion keys 35–81
         QCOMPARE(font.find(128, kit)->ranges, (std::vector<KeyRange>{{35, 81}}));
 }
@@ -93,7 +97,8 @@ void TestSoundFont::damagedFontsNeverCrash() {
         const auto font = readSoundFont(path.toStdString());
         if (!font) continue;
         for (const Preset& preset : font.value().presets)
-            for (const KeyRange& range : preset.ranges) QVERIFY(range.lowest >= 0 && range.lowest <= range.highest && range.highest <= 127);
+            for (const KeyRange& range : preset.ranges)
+                QVERIFY(range.lowest >= 0 && range.lowest <= range.highest && range.highest <= 127);
     }
 }
 
@@ -114,7 +119,8 @@ void TestSoundFont::catalogueTakesEachFontOnce() {
     broken.write("not a font");
     broken.close();
     std::vector<FontProblem> problems;
-    const Catalogue catalogue = scanFonts({HOUSE_FONT, {folder.path().toStdString(), "/nowhere"}, {}}, TEST_FONT, &problems);
+    const Catalogue catalogue =
+        scanFonts({HOUSE_FONT, {folder.path().toStdString(), "/nowhere"}, {}}, TEST_FONT, &problems);
     QCOMPARE(catalogue.fonts().size(), std::size_t{2});
     QCOMPARE(problems.size(), std::size_t{1});
     QCOMPARE(catalogue.defaultFont()->name, std::string("Test font"));

@@ -55,7 +55,9 @@ void TestNames::findsTheEncoding_data() {
     QTest::addColumn<QString>("text");
     QTest::newRow("ASCII") << QByteArray("Lead cornet") << "Lead cornet";
     QTest::newRow("UTF-8") << QByteArray("Fl\xC3\xB6te") << QString::fromUtf8("Flöte");
-    QTest::newRow("Shift-JIS") << QByteArray("\x83\x67\x83\x89\x83\x93\x83\x79\x83\x62\x83\x67\x82\xC6\x83\x7A\x83\x8B\x83\x93") << QString::fromUtf8("トランペットとホルン");
+    QTest::newRow("Shift-JIS")
+        << QByteArray("\x83\x67\x83\x89\x83\x93\x83\x79\x83\x62\x83\x67\x82\xC6\x83\x7A\x83\x8B\x83\x93")
+        << QString::fromUtf8("トランペットとホルン");
 }
 
 void TestNames::findsTheEncoding() {
@@ -74,7 +76,8 @@ void TestNames::textNeverBreaks() {
             QVERIFY(text.find('\x01') == std::string::npos);
         }
     }
-    QCOMPARE(validUtf8("a\xC0\xAF"), std::string("a\xEF\xBF\xBD\xEF\xBF\xBD")); // RFC 3629: overlong forms are not UTF-8
+    QCOMPARE(validUtf8("a\xC0\xAF"),
+             std::string("a\xEF\xBF\xBD\xEF\xBF\xBD")); // RFC 3629: overlong forms are not UTF-8
 }
 
 void TestNames::knowsTheDialect_data() {
@@ -97,7 +100,11 @@ void TestNames::knowsTheDialect() {
 
 void TestNames::knowsRhythmParts() {
     // GS: part block 0 is channel 10, 1–9 are channels 1–9, A–F are 11–16.
-    const MidiFile file = Builder().sysex("41 10 42 12 40 1A 15 02 0F F7").sysex("41 10 42 12 40 10 15 00 1B F7").sysex("43 10 4C 08 03 07 02 F7").file;
+    const MidiFile file = Builder()
+                              .sysex("41 10 42 12 40 1A 15 02 0F F7")
+                              .sysex("41 10 42 12 40 10 15 00 1B F7")
+                              .sysex("43 10 4C 08 03 07 02 F7")
+                              .file;
     const std::vector<RhythmPart> wanted = {{Channel{10}, true}, {Channel{9}, false}, {Channel{3}, true}};
     QCOMPARE(rhythmPartsOf(file), wanted);
 }

@@ -13,7 +13,8 @@ class TestWriter : public QObject {
 
 void TestWriter::writesTheSpecificationsExampleToTheByte() {
     // RP-001: both files use running status where they can.
-    for (const Bytes& bytes : {specificationFormat0(), specificationFormat1()}) QCOMPARE(writeMidi(readMidi(bytes, "x").value().midi), bytes);
+    for (const Bytes& bytes : {specificationFormat0(), specificationFormat1()})
+        QCOMPARE(writeMidi(readMidi(bytes, "x").value().midi), bytes);
 }
 
 void TestWriter::leavesRunningStatusOutWhenAsked() {
@@ -25,7 +26,8 @@ void TestWriter::leavesRunningStatusOutWhenAsked() {
 
 void TestWriter::readsBackWhatItWrote() {
     for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "pilots-evening-song.kar"}) {
-        const MidiFile file = readMidi(fileBytes(QStringLiteral(DEMO_FOLDER "/") + QLatin1String(name)), name).value().midi;
+        const MidiFile file =
+            readMidi(fileBytes(QStringLiteral(DEMO_FOLDER "/") + QLatin1String(name)), name).value().midi;
         const MidiFile again = readMidi(writeMidi(file), name).value().midi;
         QCOMPARE(again.type, file.type);
         QCOMPARE(again.division, file.division);

@@ -19,7 +19,8 @@ const QString folder = QStringLiteral("/usr/share/games/openttd/baseset/openmsx"
 
 QJsonObject readByMido(const QStringList& paths) {
     QProcess process;
-    process.start(QStringLiteral("/usr/bin/python3"), QStringList{QStringLiteral(TEST_SOURCES "/outside/read_with_mido.py")} + paths);
+    process.start(QStringLiteral("/usr/bin/python3"),
+                  QStringList{QStringLiteral(TEST_SOURCES "/outside/read_with_mido.py")} + paths);
     process.waitForFinished(300000);
     const QByteArray problem = process.readAllStandardError();
     if (process.exitCode() != 0) qWarning("%s", problem.constData());
@@ -28,13 +29,16 @@ QJsonObject readByMido(const QStringList& paths) {
 
 QStringList gameMusic() {
     QStringList paths;
-    for (const QFileInfo& file : QDir(folder).entryInfoList({QStringLiteral("*.mid")}, QDir::Files)) paths << file.filePath();
+    for (const QFileInfo& file : QDir(folder).entryInfoList({QStringLiteral("*.mid")}, QDir::Files))
+        paths << file.filePath();
     return paths;
 }
 
 std::vector<std::array<int, 4>> rowsOf(const QJsonArray& json) {
     std::vector<std::array<int, 4>> rows;
-    for (const auto& row : json) rows.push_back({row.toArray()[0].toInt(), row.toArray()[1].toInt(), row.toArray()[2].toInt(), row.toArray()[3].toInt()});
+    for (const auto& row : json)
+        rows.push_back({row.toArray()[0].toInt(), row.toArray()[1].toInt(), row.toArray()[2].toInt(),
+                        row.toArray()[3].toInt()});
     return rows;
 }
 
@@ -42,17 +46,22 @@ std::vector<std::array<int, 4>> rowsOf(const MidiFile& file) {
     std::vector<std::array<int, 4>> rows;
     for (const Track& track : file.tracks)
         for (const Event& e : track.events)
-            if (e.isChannel()) rows.push_back({static_cast<int>(e.tick), e.isNoteOff() ? 0x90 | e.channel().value : e.status, e.data1, e.isNoteOff() ? 0 : e.data2});
+            if (e.isChannel())
+                rows.push_back({static_cast<int>(e.tick), e.isNoteOff() ? 0x90 | e.channel().value : e.status,
+                                e.data1, e.isNoteOff() ? 0 : e.data2});
     std::sort(rows.begin(), rows.end());
     return rows;
 }
 
 /// Whether `ours` is `theirs`, but for `added` note-ends: one file has a note that never ends, which we end.
-bool sameBut(const std::vector<std::array<int, 4>>& ours, const std::vector<std::array<int, 4>>& theirs, std::size_t added) {
+bool sameBut(const std::vector<std::array<int, 4>>& ours, const std::vector<std::array<int, 4>>& theirs,
+             std::size_t added) {
     std::vector<std::array<int, 4>> more, less;
     std::set_difference(ours.begin(), ours.end(), theirs.begin(), theirs.end(), std::back_inserter(more));
     std::set_difference(theirs.begin(), theirs.end(), ours.begin(), ours.end(), std::back_inserter(less));
-    return less.empty() && more.size() == added && std::all_of(more.begin(), more.end(), [](const auto& row) { return (row[1] & 0xF0) == 0x90 && row[3] == 0; });
+    return less.empty() && more.size() == added && std::all_of(more.begin(), more.end(), [](const auto& row) {
+               return (row[1] & 0xF0) == 0x90 && row[3] == 0;
+           });
 }
 
 } // namespace
@@ -91,9 +100,12 @@ void TestGameMusic::readsWhatMidoReads() {
         QVERIFY(std::abs(song.tempo->bpm(0) - wanted["tempo"].toDouble()) < 1e-6);
         QJsonObject notes;
         for (const Part& part : song.parts)
-            if (const auto count = factsOf(song, part).notes) notes[QStringLiteral("%1/%2").arg(part.track + 1).arg(part.channel.value + 1)] = count;
+            if (const auto count = factsOf(song, part).notes)
+                notes[QStringLiteral("%1/%2").arg(part.track + 1).arg(part.channel.value + 1)] = count;
         QCOMPARE(notes, wanted["notes"].toObject());
-        QVERIFY2(sameBut(rowsOf(read.value().midi), rowsOf(wanted["rows"].toArray()), read.value().damage.size()), qPrintable(path));
+        QVERIFY2(
+            sameBut(rowsOf(read.value().midi), rowsOf(wanted["rows"].toArray()), read.value().damage.size()),
+            qPrintable(path));
     }
 }
 
@@ -103,7 +115,9 @@ void TestGameMusic::midoReadsWhatWasWritten() {
     for (const QString& path : m_paths) {
         const Song song = songOf(fileBytes(path));
         for (const Layout layout : {Layout::TrackPerPart, Layout::SingleTrack}) {
-            written << place.filePath(QStringLiteral("%1-%2.mid").arg(QFileInfo(path).completeBaseName()).arg(layout == Layout::SingleTrack));
+            written << place.filePath(QStringLiteral("%1-%2.mid")
+                                          .arg(QFileInfo(path).completeBaseName())
+                                          .arg(layout == Layout::SingleTrack));
             const Bytes bytes = writeMidi(toMidi(song, layout));
             QFile file(written.last());
             QVERIFY(file.open(QIODevice::WriteOnly));
@@ -115,7 +129,8 @@ void TestGameMusic::midoReadsWhatWasWritten() {
         const QJsonObject before = m_mido[m_paths[i / 2]].toObject(), after = again[written[i]].toObject();
         QCOMPARE(after["type"].toInt(), i % 2 ? 0 : 1);
         const auto ended = readMidi(fileBytes(m_paths[i / 2]), "x").value().damage.size();
-        QVERIFY2(sameBut(rowsOf(after["rows"].toArray()), rowsOf(before["rows"].toArray()), ended), qPrintable(written[i]));
+        QVERIFY2(sameBut(rowsOf(after["rows"].toArray()), rowsOf(before["rows"].toArray()), ended),
+                 qPrintable(written[i]));
         QVERIFY(std::abs(after["length"].toDouble() - before["length"].toDouble()) < 0.002);
     }
 }
@@ -123,7 +138,8 @@ void TestGameMusic::midoReadsWhatWasWritten() {
 void TestGameMusic::splitAndJoinAreStable() {
     for (const QString& path : m_paths) {
         const MidiFile once = toMidi(songOf(fileBytes(path)), Layout::TrackPerPart);
-        const MidiFile twice = toMidi(songOf(toMidi(songOf(once), Layout::SingleTrack)), Layout::TrackPerPart);
+        const MidiFile twice =
+            toMidi(songOf(toMidi(songOf(once), Layout::SingleTrack)), Layout::TrackPerPart);
         QVERIFY2(rowsOf(once) == rowsOf(twice), qPrintable(path));
     }
 }

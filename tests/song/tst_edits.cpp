@@ -12,7 +12,8 @@ namespace {
 
 /// Any edit at all, with any values.
 Song anyEdit(const Song& song, std::mt19937& random) {
-    const PartId part = static_cast<PartId>(random() % (song.parts.size() + 2)); // sometimes one that is not there
+    const PartId part =
+        static_cast<PartId>(random() % (song.parts.size() + 2)); // sometimes one that is not there
     const auto number = static_cast<int>(random() % 41) - 20;
     switch (random() % 16) {
     case 0: return edits::rename(song, part, "Name " + std::to_string(number % 4));
@@ -109,7 +110,8 @@ void TestEdits::namesStayUnlikeAndValuesInRange() {
         std::set<std::string> names;
         for (const Part& part : song.parts) {
             names.insert(part.name);
-            QVERIFY(!part.name.empty() && part.colour >= 0 && part.colour < 12 && std::abs(part.pan) <= 1 && std::abs(part.octaves) <= 5);
+            QVERIFY(!part.name.empty() && part.colour >= 0 && part.colour < 12 && std::abs(part.pan) <= 1 &&
+                    std::abs(part.octaves) <= 5);
             QVERIFY(part.levelDb >= lowestLevelDb && part.levelDb <= highestLevelDb);
         }
         QCOMPARE(names.size(), song.parts.size());
@@ -138,7 +140,8 @@ void TestEdits::volumeBecomesLevel() {
 
 void TestEdits::movingVolumeStays() {
     const Song song = demoSong("lantern_quay.mid");
-    const auto strings = std::find_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.name == "Harbour strings"; });
+    const auto strings = std::find_if(song.parts.begin(), song.parts.end(),
+                                      [](const Part& p) { return p.name == "Harbour strings"; });
     QVERIFY(volumeMoves(song, *strings));
     QVERIFY(edits::volumeIntoLevel(song, strings->id) == song);
 }

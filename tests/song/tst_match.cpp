@@ -27,11 +27,15 @@ void TestMatch::findsTheSound_data() {
     QTest::addColumn<QString>("how");
     QTest::addColumn<int>("bank");
     QTest::addColumn<int>("gets");
-    const auto row = [](const char* name, Dialect d, int msb, int lsb, int program, bool drums, const char* how, int bank, int gets) { QTest::newRow(name) << static_cast<int>(d) << msb << lsb << program << drums << how << bank << gets; };
+    const auto row = [](const char* name, Dialect d, int msb, int lsb, int program, bool drums,
+                        const char* how, int bank, int gets) {
+        QTest::newRow(name) << static_cast<int>(d) << msb << lsb << program << drums << how << bank << gets;
+    };
     row("plain program", Dialect::GM, -1, -1, 40, false, "same", 0, 40);
     row("GM has no banks (RP-003)", Dialect::GM, 8, 0, 3, false, "same", 0, 3);
     row("GS variation by MSB", Dialect::GS, 8, 0, 3, false, "same", 8, 3);
-    row("GS variation that the font lacks falls to the capital tone", Dialect::GS, 16, 0, 3, false, "near", 0, 3);
+    row("GS variation that the font lacks falls to the capital tone", Dialect::GS, 16, 0, 3, false, "near", 0,
+        3);
     row("GS variation that only some programs have", Dialect::GS, 8, 0, 40, false, "near", 0, 40);
     row("XG variation by LSB", Dialect::XG, 0, 8, 3, false, "same", 8, 3);
     row("XG MSB alone is no melodic bank", Dialect::XG, 0, 0, 3, false, "same", 0, 3);
@@ -67,7 +71,9 @@ void TestMatch::findsTheSound() {
 }
 
 void TestMatch::byHandSurvivesTheData() {
-    const Song song = edits::chooseSound(Builder().program(0, 0, 5).note(0, 0, 1, 60).program(0, 1, 80).note(0, 1, 1, 60).song(), 1, {"house", 0, 73, "Flute"});
+    const Song song = edits::chooseSound(
+        Builder().program(0, 0, 5).note(0, 0, 1, 60).program(0, 1, 80).note(0, 1, 1, 60).song(), 1,
+        {"house", 0, 73, "Flute"});
     const PartMatch match = matchPart(song, song.parts[0], testFont());
     QCOMPARE(match.matches.size(), std::size_t{1});
     QCOMPARE(match.first().how, How::ByHand);
@@ -75,7 +81,8 @@ void TestMatch::byHandSurvivesTheData() {
 }
 
 void TestMatch::aFontThatIsGoneIsStoodInFor() {
-    const Song song = edits::chooseSound(Builder().program(0, 0, 5).note(0, 0, 1, 60).song(), 1, {"/gone.sf2", 0, 73, "Flute"});
+    const Song song = edits::chooseSound(Builder().program(0, 0, 5).note(0, 0, 1, 60).song(), 1,
+                                         {"/gone.sf2", 0, 73, "Flute"});
     const Match match = matchPart(song, song.parts[0], testFont()).first();
     QCOMPARE(match.how, How::StandIn);
     QCOMPARE(match.sound->program, 5);
@@ -91,7 +98,10 @@ void TestMatch::noFontAtAll() {
 void TestMatch::everyProgramGetsASound() {
     const Catalogue catalogue = testFont();
     for (int program = 0; program < 128; ++program)
-        for (const bool drums : {false, true}) QVERIFY(matchAsk({0, {}, {}, Program{static_cast<std::uint8_t>(program)}, drums}, Dialect::None, catalogue).sound);
+        for (const bool drums : {false, true})
+            QVERIFY(matchAsk({0, {}, {}, Program{static_cast<std::uint8_t>(program)}, drums}, Dialect::None,
+                             catalogue)
+                        .sound);
 }
 
 void TestMatch::theHouseFontServesWhatTheDefaultLacks() {

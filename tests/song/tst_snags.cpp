@@ -7,7 +7,9 @@ using namespace support;
 
 namespace {
 
-std::vector<Snag> snagsIn(const Song& song, const Catalogue& catalogue = testFont()) { return findSnags({song, catalogue, matchSong(song, catalogue)}); }
+std::vector<Snag> snagsIn(const Song& song, const Catalogue& catalogue = testFont()) {
+    return findSnags({song, catalogue, matchSong(song, catalogue)});
+}
 
 const Snag* ofKind(const std::vector<Snag>& snags, const char* kind) {
     for (const Snag& snag : snags)
@@ -34,7 +36,9 @@ void TestSnags::kinds_data() {
     QTest::addColumn<QString>("kind");
     QTest::addColumn<int>("what");
     int number = 0;
-    for (const char* kind : {"no-notes", "program-missing", "fixed-volume", "sound-missing", "out-of-range", "reading-damage"}) QTest::newRow(kind) << kind << number++;
+    for (const char* kind :
+         {"no-notes", "program-missing", "fixed-volume", "sound-missing", "out-of-range", "reading-damage"})
+        QTest::newRow(kind) << kind << number++;
 }
 
 void TestSnags::kinds() {
@@ -54,16 +58,20 @@ void TestSnags::kinds() {
     QVERIFY(snag);
     QCOMPARE(snags.size(), std::size_t{1});
     // Each mend but the last changes the song so that the snag is gone.
-    for (const Mend& mend : snag->mends) QVERIFY2(!ofKind(snagsIn(mend.apply(song)), qPrintable(kind)), mend.label.c_str());
+    for (const Mend& mend : snag->mends)
+        QVERIFY2(!ofKind(snagsIn(mend.apply(song)), qPrintable(kind)), mend.label.c_str());
 }
 
-void TestSnags::aCleanSongHasNone() { QVERIFY(snagsIn(Builder().program(0, 0, 1).note(0, 0, 1, 60).song()).empty()); }
+void TestSnags::aCleanSongHasNone() {
+    QVERIFY(snagsIn(Builder().program(0, 0, 1).note(0, 0, 1, 60).song()).empty());
+}
 
 void TestSnags::everySnagSaysEnough() {
     for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "SLACKW~1.MID"}) {
         std::set<std::string> keys;
         for (const Snag& snag : snagsIn(demoSong(name))) {
-            QVERIFY(snag.what.ends_with('.') && snag.why.ends_with('.') && !snag.pill.empty() && !snag.mends.empty());
+            QVERIFY(snag.what.ends_with('.') && snag.why.ends_with('.') && !snag.pill.empty() &&
+                    !snag.mends.empty());
             QVERIFY(keys.insert(snag.key).second);
         }
         QVERIFY(!keys.empty());

@@ -11,11 +11,14 @@ namespace {
 
 using Row = std::tuple<Tick, int, int, int>;
 
-/// A track's channel events, sorted; a note-off of either form counts as velocity 0 (MIDI 1.0: the same thing).
+/// A track's channel events, sorted; a note-off of either form counts as velocity 0 (MIDI 1.0: the same
+/// thing).
 std::vector<Row> channelRows(const Track& track) {
     std::vector<Row> rows;
     for (const Event& event : track.events)
-        if (event.isChannel()) rows.emplace_back(event.tick, event.isNoteOff() ? 0x90 | event.channel().value : event.status, event.data1, event.isNoteOff() ? 0 : event.data2);
+        if (event.isChannel())
+            rows.emplace_back(event.tick, event.isNoteOff() ? 0x90 | event.channel().value : event.status,
+                              event.data1, event.isNoteOff() ? 0 : event.data2);
     std::sort(rows.begin(), rows.end());
     return rows;
 }
@@ -82,7 +85,8 @@ void TestSong::joiningTheSecondGivesTheFirst() {
 
 void TestSong::splitAndJoinLoseNoEvent_data() {
     QTest::addColumn<QString>("name");
-    for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "pilots-evening-song.kar", "SLACKW~1.MID"}) QTest::newRow(name) << name;
+    for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "pilots-evening-song.kar", "SLACKW~1.MID"})
+        QTest::newRow(name) << name;
 }
 
 void TestSong::splitAndJoinLoseNoEvent() {
@@ -103,7 +107,8 @@ void TestSong::partsAreByTrackPortAndChannel() {
     b.file.addMeta(1, 0, meta::port, std::vector<std::uint8_t>{1});
     b.file.addChannel(1, 0, 0x90, 67, 100, 1);
     b.file.addChannel(1, 500, 0x80, 67, 64, 1);
-    std::stable_sort(b.file.tracks[1].events.begin(), b.file.tracks[1].events.end(), [](const Event& x, const Event& y) { return x.port < y.port; });
+    std::stable_sort(b.file.tracks[1].events.begin(), b.file.tracks[1].events.end(),
+                     [](const Event& x, const Event& y) { return x.port < y.port; });
     const Song song = b.song();
     QCOMPARE(song.parts.size(), std::size_t{4});
     QCOMPARE(song.parts[3].port, 1);
@@ -112,14 +117,20 @@ void TestSong::partsAreByTrackPortAndChannel() {
 
 void TestSong::namesAreGoodAndUnlike() {
     Builder b(1, 3);
-    b.program(0, 0, 56).note(0, 0, 1, 60).program(1, 0, 56).note(1, 0, 1, 60).note(9, 0, 1, 38).note(2, 0, 1, 50);
+    b.program(0, 0, 56)
+        .note(0, 0, 1, 60)
+        .program(1, 0, 56)
+        .note(1, 0, 1, 60)
+        .note(9, 0, 1, 38)
+        .note(2, 0, 1, 50);
     b.file.addText(1, 0, meta::trackName, "Ferry bell");
     b.note(4, 0, 1, 80, 90, 1);
     b.file.addText(2, 0, meta::trackName, "Ferry bell");
     b.note(5, 0, 1, 80, 90, 2);
     std::vector<std::string> names;
     for (const Part& part : b.song().parts) names.push_back(part.name);
-    QCOMPARE(names, (std::vector<std::string>{"Trumpet", "Trumpet 2", "Drums", "Channel 3", "Ferry bell", "Ferry bell 2"}));
+    QCOMPARE(names, (std::vector<std::string>{"Trumpet", "Trumpet 2", "Drums", "Channel 3", "Ferry bell",
+                                              "Ferry bell 2"}));
 }
 
 void TestSong::drumsByChannelAndByMessage_data() {
@@ -129,8 +140,10 @@ void TestSong::drumsByChannelAndByMessage_data() {
     QTest::addColumn<bool>("drums");
     QTest::newRow("channel 10 by custom (RP-003)") << QByteArray() << 10 << -1 << true;
     QTest::newRow("channel 11 is not") << QByteArray() << 11 << -1 << false;
-    QTest::newRow("GS makes channel 11 drums") << QByteArray("41 10 42 12 40 1A 15 02 0F F7") << 11 << -1 << true;
-    QTest::newRow("GS makes channel 10 pitched") << QByteArray("41 10 42 12 40 10 15 00 1B F7") << 10 << -1 << false;
+    QTest::newRow("GS makes channel 11 drums")
+        << QByteArray("41 10 42 12 40 1A 15 02 0F F7") << 11 << -1 << true;
+    QTest::newRow("GS makes channel 10 pitched")
+        << QByteArray("41 10 42 12 40 10 15 00 1B F7") << 10 << -1 << false;
     QTest::newRow("XG bank 127") << QByteArray("43 10 4C 00 00 7E 00 F7") << 11 << 127 << true;
     QTest::newRow("bank 127 without XG") << QByteArray() << 11 << 127 << false;
     QTest::newRow("GM2 bank 120") << QByteArray("7E 7F 09 03 F7") << 5 << 120 << true;
@@ -153,14 +166,16 @@ void TestSong::emptyPartsAreSetAside() {
     const Song song = Builder().program(3, 0, 10).note(0, 0, 1, 60).cc(5, 0, 7, 90).song();
     QCOMPARE(song.parts.size(), std::size_t{3});
     QVERIFY(!song.parts[0].aside && song.parts[1].aside && song.parts[2].aside);
-    QCOMPARE(channelRows(toMidi(song, Layout::TrackPerPart)), channelRows(song.source->midi)); // set aside, not lost
+    QCOMPARE(channelRows(toMidi(song, Layout::TrackPerPart)),
+             channelRows(song.source->midi)); // set aside, not lost
 }
 
 void TestSong::sectionsComeFromMarkers() {
     const Song song = demoSong("lantern_quay.mid");
     std::vector<std::string> names;
     for (const Section& section : song.sections) names.push_back(section.name);
-    QCOMPARE(names, (std::vector<std::string>{"Intro", "Quayside", "Lanterns lit", "Quayside", "Procession", "Home"}));
+    QCOMPARE(names, (std::vector<std::string>{"Intro", "Quayside", "Lanterns lit", "Quayside", "Procession",
+                                              "Home"}));
     QCOMPARE(song.sections.back().end, song.end);
     QCOMPARE(song.tempo->position(song.sections[1].start), (Position{9, 1, 0}));
 }
@@ -168,10 +183,14 @@ void TestSong::sectionsComeFromMarkers() {
 void TestSong::titles_data() {
     QTest::addColumn<QString>("file");
     QTest::addColumn<QString>("title");
-    QTest::newRow("lower case") << "lantern_quay.mid" << "Lantern Quay";
-    QTest::newRow("upper case") << "TIDE-MILL.MID" << "Tide Mill";
-    QTest::newRow("as it is") << "The Harbour by Night.mid" << "The Harbour by Night";
-    QTest::newRow("no ending") << "ropewalk" << "Ropewalk";
+    QTest::newRow("lower case") << "lantern_quay.mid"
+                                << "Lantern Quay";
+    QTest::newRow("upper case") << "TIDE-MILL.MID"
+                                << "Tide Mill";
+    QTest::newRow("as it is") << "The Harbour by Night.mid"
+                              << "The Harbour by Night";
+    QTest::newRow("no ending") << "ropewalk"
+                               << "Ropewalk";
 }
 
 void TestSong::titles() {
@@ -201,9 +220,11 @@ void TestSong::shiftsKeysAndFoldsThemBack() {
 }
 
 void TestSong::chosenSoundDropsProgramsFromTheData() {
-    Song song = Builder().program(0, 0, 5).note(0, 0, 1, 60).cc(0, 1, 0, 8).program(0, 1, 6).note(0, 2, 1, 60).song();
+    Song song =
+        Builder().program(0, 0, 5).note(0, 0, 1, 60).cc(0, 1, 0, 8).program(0, 1, 6).note(0, 2, 1, 60).song();
     song.parts[0].chosen = SoundRef{"house", 0, 32, "Bass"};
-    for (const Event& event : realise(song, song.parts[0]).events) QVERIFY(!event.isProgram() && !event.isController(cc::bankMsb));
+    for (const Event& event : realise(song, song.parts[0]).events)
+        QVERIFY(!event.isProgram() && !event.isController(cc::bankMsb));
     const Song again = songOf(toMidi(song, Layout::TrackPerPart));
     QCOMPARE(asksOf(again, again.parts[0]).size(), std::size_t{1});
     QCOMPARE(asksOf(again, again.parts[0])[0].program, std::optional(Program{32}));
@@ -234,17 +255,24 @@ void TestSong::demoSongsAreWhatTheyShouldBe() {
         int type;
         Dialect dialect;
         int parts;
-    } songs[] = {{"lantern_quay.mid", 0, Dialect::GM, 10}, {"TIDEMILL.MID", 1, Dialect::GS, 8}, {"pilots-evening-song.kar", 1, Dialect::GM, 4}, {"SLACKW~1.MID", 0, Dialect::XG, 12}};
+    } songs[] = {{"lantern_quay.mid", 0, Dialect::GM, 10},
+                 {"TIDEMILL.MID", 1, Dialect::GS, 8},
+                 {"pilots-evening-song.kar", 1, Dialect::GM, 4},
+                 {"SLACKW~1.MID", 0, Dialect::XG, 12}};
     for (const auto& wanted : songs) {
         const Song song = demoSong(wanted.name);
         QCOMPARE(song.source->midi.type, wanted.type);
         QCOMPARE(song.dialect, wanted.dialect);
-        QCOMPARE(static_cast<int>(std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; })), wanted.parts);
+        QCOMPARE(static_cast<int>(std::count_if(song.parts.begin(), song.parts.end(),
+                                                [](const Part& p) { return !p.aside; })),
+                 wanted.parts);
         QVERIFY(song.seconds() > 90 && song.seconds() < 180);
     }
     const Song march = demoSong("SLACKW~1.MID");
     QCOMPARE(march.parts[0].name, std::string("第一コルネット"));
-    QCOMPARE(std::count_if(march.parts.begin(), march.parts.end(), [](const Part& p) { return p.drums && !p.aside; }), 2);
+    QCOMPARE(std::count_if(march.parts.begin(), march.parts.end(),
+                           [](const Part& p) { return p.drums && !p.aside; }),
+             2);
 }
 
 QTEST_APPLESS_MAIN(TestSong)

@@ -34,7 +34,13 @@ struct Pulled {
 };
 
 Song twoNotes() {
-    Song song = Builder().program(0, 0, 0).note(0, 0, 4, 60).program(1, 0, 0).note(1, 0, 4, 69).note(1, 4, 4, 76).song();
+    Song song = Builder()
+                    .program(0, 0, 0)
+                    .note(0, 0, 4, 60)
+                    .program(1, 0, 0)
+                    .note(1, 0, 4, 69)
+                    .note(1, 4, 4, 76)
+                    .song();
     song.room = 0;
     return song;
 }
@@ -58,7 +64,8 @@ class TestPlayer : public QObject {
 };
 
 void TestPlayer::playsFromAPlaceWithItsStateChased() {
-    Song song = Builder().program(0, 0, 1).cc(0, 0.1, 7, 30).bend(0, 0.2, 8192 + 4096).note(0, 0.5, 5, 69).song();
+    Song song =
+        Builder().program(0, 0, 1).cc(0, 0.1, 7, 30).bend(0, 0.2, 8192 + 4096).note(0, 0.5, 5, 69).song();
     song.room = 0;
     Pulled p;
     p.show(song);
@@ -70,7 +77,8 @@ void TestPlayer::playsFromAPlaceWithItsStateChased() {
     q.player.play();
     q.pull(3);
     const auto played = q.pull(1);
-    const std::vector<float> late(chased.begin() + 9600, chased.end()), lateToo(played.begin() + 9600, played.end());
+    const std::vector<float> late(chased.begin() + 9600, chased.end()),
+        lateToo(played.begin() + 9600, played.end());
     QVERIFY(std::abs(db(rms(late), rms(lateToo))) < 0.1);
     QVERIFY(std::abs(cents(frequencyOf(late, keyHz(70)), keyHz(70))) < 3);
     QVERIFY(strength(late, keyHz(70) * 2) > 0.3 * strength(late, keyHz(70))); // program 1: second harmonic
@@ -134,7 +142,8 @@ void TestPlayer::aNewSoundIsHeardSoonAndOthersGoOn() {
     const std::vector<float> soon(after.begin() + 2400, after.begin() + 4800);
     QVERIFY(strength(soon, keyHz(60) * 2) > 0.3 * strength(soon, keyHz(60)));
     for (std::size_t from = 0; from + 2400 <= after.size(); from += 600) {
-        const std::vector<float> window(after.begin() + static_cast<std::ptrdiff_t>(from), after.begin() + static_cast<std::ptrdiff_t>(from) + 2400);
+        const std::vector<float> window(after.begin() + static_cast<std::ptrdiff_t>(from),
+                                        after.begin() + static_cast<std::ptrdiff_t>(from) + 2400);
         const std::vector<float> reference(before.begin(), before.begin() + 2400);
         QVERIFY(std::abs(db(strength(window, keyHz(69)), strength(reference, keyHz(69)))) < 1);
     }
@@ -189,11 +198,21 @@ void TestPlayer::manyActionsWhilePlaying() {
         case 0: p.player.seek(i % 100); break;
         case 1: p.player.setPace(25 + i % 175); break;
         case 2: p.player.setLoop(i % 50, i % 50 + 2); break;
-        case 3: song = edits::chooseSound(song, 1 + i % 10, {houseFontId, 0, i % 128, "x"}); p.show(song); break;
-        case 4: song = edits::setLevel(song, 1 + i % 10, -(i % 30)); applyMix(*p.plan, song); break;
-        case 5: p.player.audition(1 + i % 10, Key{60}, Velocity{static_cast<std::uint8_t>(i % 2 ? 0 : 90)}); break;
+        case 3:
+            song = edits::chooseSound(song, 1 + i % 10, {houseFontId, 0, i % 128, "x"});
+            p.show(song);
+            break;
+        case 4:
+            song = edits::setLevel(song, 1 + i % 10, -(i % 30));
+            applyMix(*p.plan, song);
+            break;
+        case 5:
+            p.player.audition(1 + i % 10, Key{60}, Velocity{static_cast<std::uint8_t>(i % 2 ? 0 : 90)});
+            break;
         case 6: i % 3 ? p.player.play() : p.player.stop(); break;
-        default: QVERIFY(p.player.partPeak(1 + i % 10) >= 0 && p.player.outputPeak(i % 2) >= 0); p.player.collect();
+        default:
+            QVERIFY(p.player.partPeak(1 + i % 10) >= 0 && p.player.outputPeak(i % 2) >= 0);
+            p.player.collect();
         }
         if (i % 20 == 0) std::this_thread::sleep_for(std::chrono::milliseconds(5));
     }

@@ -72,7 +72,8 @@ void TestRender::theSoundAskedForIsHeard_data() {
     // The test font: program p has harmonic h + 2 where bit h of p is set; bank 8 has the tenth harmonic too.
     QTest::addColumn<int>("program");
     QTest::addColumn<int>("heardProgram");
-    for (const int program : {0, 1, 5, 42, 73, 127}) QTest::newRow(qPrintable(QString::number(program))) << program << program;
+    for (const int program : {0, 1, 5, 42, 73, 127})
+        QTest::newRow(qPrintable(QString::number(program))) << program << program;
     QTest::newRow("missing, so the nearest of its family") << 9 << 8;
 }
 
@@ -90,13 +91,24 @@ void TestRender::theSoundAskedForIsHeard() {
 
 void TestRender::programChangesWithinAPart() {
     const auto sound = heard(Builder().program(0, 0, 0).note(0, 0, 1, 60).program(0, 1, 1).note(0, 1, 1, 60));
-    const auto second = [&](double from) { const auto tone = cut(sound, 0, from, from + 0.7); return strength(tone, keyHz(60) * 2) / strength(tone, keyHz(60)); };
+    const auto second = [&](double from) {
+        const auto tone = cut(sound, 0, from, from + 0.7);
+        return strength(tone, keyHz(60) * 2) / strength(tone, keyHz(60));
+    };
     QVERIFY(second(0.1) < 0.02);
     QVERIFY(second(1.1) > 0.3);
 }
 
 void TestRender::aChosenSoundWithstandsTheData() {
-    Song song = Builder().program(0, 0, 5).cc(0, 0.05, 0, 8).program(0, 0.06, 7).note(0, 0.1, 1, 60).cc(0, 0.3, 121, 0).program(0, 0.5, 3).note(0, 1.2, 1, 60).song();
+    Song song = Builder()
+                    .program(0, 0, 5)
+                    .cc(0, 0.05, 0, 8)
+                    .program(0, 0.06, 7)
+                    .note(0, 0.1, 1, 60)
+                    .cc(0, 0.3, 121, 0)
+                    .program(0, 0.5, 3)
+                    .note(0, 1.2, 1, 60)
+                    .song();
     song.room = 0;
     song = edits::chooseSound(song, 1, {houseFontId, 0, 2, "x"}); // the third harmonic alone
     const auto sound = renderToMemory(song, testFont(), rate);
@@ -111,7 +123,9 @@ void TestRender::volumeAndExpressionFollowTheLaw_data() {
     QTest::addColumn<int>("controller");
     QTest::addColumn<int>("value");
     for (const int controller : {7, 11})
-        for (const int value : {127, 100, 80, 64, 40, 20}) QTest::newRow(qPrintable(QStringLiteral("cc %1 = %2").arg(controller).arg(value))) << controller << value;
+        for (const int value : {127, 100, 80, 64, 40, 20})
+            QTest::newRow(qPrintable(QStringLiteral("cc %1 = %2").arg(controller).arg(value)))
+                << controller << value;
 }
 
 void TestRender::volumeAndExpressionFollowTheLaw() {
@@ -119,14 +133,16 @@ void TestRender::volumeAndExpressionFollowTheLaw() {
     QFETCH(int, controller);
     QFETCH(int, value);
     const double loudest = levelWith({{7, 127}, {11, 127}});
-    const double now = levelWith(controller == 7 ? std::vector<std::pair<int, int>>{{7, value}, {11, 127}} : std::vector<std::pair<int, int>>{{7, 127}, {11, value}});
+    const double now = levelWith(controller == 7 ? std::vector<std::pair<int, int>>{{7, value}, {11, 127}}
+                                                 : std::vector<std::pair<int, int>>{{7, 127}, {11, value}});
     const double off = db(now, loudest) - 40 * std::log10(value / 127.0);
     QVERIFY2(std::abs(off) < 0.1, qPrintable(QStringLiteral("%1 dB off").arg(off)));
 }
 
 void TestRender::panFollowsTheLaw_data() {
     QTest::addColumn<int>("value");
-    for (const int value : {0, 1, 16, 32, 64, 90, 112, 126}) QTest::newRow(qPrintable(QString::number(value))) << value;
+    for (const int value : {0, 1, 16, 32, 64, 90, 112, 126})
+        QTest::newRow(qPrintable(QString::number(value))) << value;
 }
 
 void TestRender::panFollowsTheLaw() {
@@ -141,26 +157,36 @@ void TestRender::panFollowsTheLaw() {
 
 void TestRender::bends() {
     // MIDI 1.0: centre 8192; the default range is two semitones.
-    const auto tone = cut(heard(Builder().program(0, 0, 0).bend(0, 0, 8192 + 4096).note(0, 0.1, 2, 69)), 0, 0.5, 1.9);
+    const auto tone =
+        cut(heard(Builder().program(0, 0, 0).bend(0, 0, 8192 + 4096).note(0, 0.1, 2, 69)), 0, 0.5, 1.9);
     QVERIFY(std::abs(cents(frequencyOf(tone, keyHz(70)), keyHz(70))) < 1.5);
 }
 
 void TestRender::bendRangeIsFollowed() {
-    const auto tone = cut(heard(Builder().program(0, 0, 0).cc(0, 0, 101, 0).cc(0, 0, 100, 0).cc(0, 0, 6, 12).bend(0, 0.01, 0).note(0, 0.1, 2, 69)), 0, 0.5, 1.9);
+    const auto tone = cut(heard(Builder()
+                                    .program(0, 0, 0)
+                                    .cc(0, 0, 101, 0)
+                                    .cc(0, 0, 100, 0)
+                                    .cc(0, 0, 6, 12)
+                                    .bend(0, 0.01, 0)
+                                    .note(0, 0.1, 2, 69)),
+                          0, 0.5, 1.9);
     const double off = cents(frequencyOf(tone, keyHz(57)), keyHz(57));
     // The default modulator of SoundFont 2.04 (8.4.10) works in steps of 1/128 of the range.
     QVERIFY2(std::abs(off) < 3, qPrintable(QStringLiteral("%1 cents").arg(off)));
 }
 
 void TestRender::sustainHolds() {
-    const auto held = heard(Builder().program(0, 0, 0).cc(0, 0, 64, 127).note(0, 0, 0.3, 60).cc(0, 1.5, 64, 0));
+    const auto held =
+        heard(Builder().program(0, 0, 0).cc(0, 0, 64, 127).note(0, 0, 0.3, 60).cc(0, 1.5, 64, 0));
     QVERIFY(rms(cut(held, 0, 1.0, 1.3)) > 0.01);
     QVERIFY(rms(cut(held, 0, 1.6, 1.7)) < 0.001);
 }
 
 void TestRender::resetAllControllersLeavesVolume() {
     // RP-015: volume and pan stay; expression, bend and pedal go back.
-    const auto sound = heard(Builder().program(0, 0, 0).cc(0, 0, 7, 64).cc(0, 0, 11, 40).cc(0, 0.05, 121, 0).note(0, 0.1, 1, 69));
+    const auto sound = heard(
+        Builder().program(0, 0, 0).cc(0, 0, 7, 64).cc(0, 0, 11, 40).cc(0, 0.05, 121, 0).note(0, 0.1, 1, 69));
     QVERIFY(std::abs(db(rms(cut(sound, 0, 0.4, 0.9)), levelWith({{7, 64}, {11, 127}}))) < 0.1);
 }
 
@@ -178,7 +204,10 @@ void TestRender::stemsSumToTheMix() {
     const Catalogue house = fontsAt(HOUSE_FONT);
     const auto plan = makePlan(song, house, matchSong(song, house), bank);
     std::vector<float> mix, sum;
-    std::vector<MixOrder> orders = {{song, [&](std::span<const float> block) { mix.insert(mix.end(), block.begin(), block.end()); return true; }}};
+    std::vector<MixOrder> orders = {{song, [&](std::span<const float> block) {
+                                         mix.insert(mix.end(), block.begin(), block.end());
+                                         return true;
+                                     }}};
     std::vector<std::size_t> at(song.parts.size(), 0);
     for (std::size_t i = 0; i < song.parts.size(); ++i)
         orders.push_back({stemOf(song, song.parts[i].id), [&, i](std::span<const float> block) {
@@ -221,7 +250,8 @@ void TestRender::levelPanAndRoleOfAPart() {
     QVERIFY(std::abs(db(strength(softer, keyHz(60)), strength(both, keyHz(60))) + 12) < 0.05);
     QVERIFY(std::abs(db(strength(softer, keyHz(69)), strength(both, keyHz(69)))) < 0.05);
     const auto front = cut(renderToMemory(edits::putInFront(song, 2), testFont(), rate), 0, 0.4, 1.9);
-    QVERIFY(std::abs(db(strength(front, keyHz(60)), strength(both, keyHz(60))) + 10) < 0.05); // the back's level
+    QVERIFY(std::abs(db(strength(front, keyHz(60)), strength(both, keyHz(60))) + 10) <
+            0.05); // the back's level
     const auto without = cut(renderToMemory(edits::allBut(song, 1), testFont(), rate), 0, 0.4, 1.9);
     QVERIFY(strength(without, keyHz(60)) < strength(both, keyHz(60)) * 1e-3);
     const auto right = renderToMemory(edits::setPan(song, 1, 1), testFont(), rate);
@@ -246,8 +276,13 @@ void TestRender::stopsWhenAsked() {
     const auto plan = makePlan(song, house, matchSong(song, house), bank);
     std::stop_source source;
     std::size_t samples = 0;
-    const MixOrder order{song, [&](std::span<const float> block) { samples += block.size(); if (samples > 100000) source.request_stop(); return true; }};
-    QCOMPARE(renderMixes(*plan, {order}, {.pace = 100, .stop = source.get_token(), .progress = {}}), RenderEnd::Stopped);
+    const MixOrder order{song, [&](std::span<const float> block) {
+                             samples += block.size();
+                             if (samples > 100000) source.request_stop();
+                             return true;
+                         }};
+    QCOMPARE(renderMixes(*plan, {order}, {.pace = 100, .stop = source.get_token(), .progress = {}}),
+             RenderEnd::Stopped);
     QVERIFY(samples < 110000);
 }
 
@@ -256,8 +291,10 @@ void TestRender::manyPartsAndPorts() {
     for (std::size_t t = 0; t < 70; ++t) {
         b.file.addMeta(t, 0, meta::port, std::vector<std::uint8_t>{static_cast<std::uint8_t>(t / 16)});
         b.program(static_cast<int>(t % 16), 0, 0, t);
-        if (t == 69) b.note(static_cast<int>(t % 16), 0, 1, 69, 127, t);
-        else b.note(static_cast<int>(t % 16), 2, 0.1, 30, 1, t);
+        if (t == 69)
+            b.note(static_cast<int>(t % 16), 0, 1, 69, 127, t);
+        else
+            b.note(static_cast<int>(t % 16), 2, 0.1, 30, 1, t);
     }
     const auto tone = cut(renderToMemory(b.song(), testFont(), rate), 0, 0.3, 0.9);
     QVERIFY(std::abs(cents(frequencyOf(tone, 440), 440)) < 1);
@@ -265,7 +302,8 @@ void TestRender::manyPartsAndPorts() {
 
 void TestRender::demoSongsDoNotClip_data() {
     QTest::addColumn<QString>("name");
-    for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "pilots-evening-song.kar", "SLACKW~1.MID"}) QTest::newRow(name) << name;
+    for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "pilots-evening-song.kar", "SLACKW~1.MID"})
+        QTest::newRow(name) << name;
 }
 
 void TestRender::demoSongsDoNotClip() {

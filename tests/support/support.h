@@ -39,19 +39,22 @@ inline Bytes fileBytes(const QString& path) {
 
 /// The example that the standard prints as format 0 and as format 1 (SMF 1.0, RP-001; from memory).
 inline Bytes specificationFormat0() {
-    return hex("4D546864 00000006 0000 0001 0060 4D54726B 0000003B 00FF580404021808 00FF510307A120 00C005 00C12E 00C246"
+    return hex("4D546864 00000006 0000 0001 0060 4D54726B 0000003B 00FF580404021808 00FF510307A120 00C005 "
+               "00C12E 00C246"
                "00923060 003C60 60914340 60904C20 8140823040 003C40 00814340 00804C40 00FF2F00");
 }
 inline Bytes specificationFormat1() {
     return hex("4D546864 00000006 0001 0004 0060 4D54726B 00000014 00FF580404021808 00FF510307A120 8300FF2F00"
-               "4D54726B 00000010 00C005 8140904C20 81404C00 00FF2F00 4D54726B 0000000F 00C12E 60914340 82204300 00FF2F00"
+               "4D54726B 00000010 00C005 8140904C20 81404C00 00FF2F00 4D54726B 0000000F 00C12E 60914340 "
+               "82204300 00FF2F00"
                "4D54726B 00000015 00C246 00923060 003C60 83003000 003C00 00FF2F00");
 }
 
 /// A track chunk around events.
 inline Bytes track(const Bytes& events) {
     Bytes chunk = hex("4D54726B");
-    for (int shift = 24; shift >= 0; shift -= 8) chunk.push_back(static_cast<std::uint8_t>(events.size() >> shift));
+    for (int shift = 24; shift >= 0; shift -= 8)
+        chunk.push_back(static_cast<std::uint8_t>(events.size() >> shift));
     chunk.insert(chunk.end(), events.begin(), events.end());
     return chunk;
 }
@@ -72,7 +75,9 @@ inline Song songOf(const Bytes& bytes, const std::string& name = "test.mid") {
     auto read = readMidi(bytes, name);
     return makeSong(std::make_shared<const SourceFile>(std::move(read.value())));
 }
-inline Song demoSong(const char* name) { return songOf(fileBytes(QStringLiteral(DEMO_FOLDER "/") + QLatin1String(name)), name); }
+inline Song demoSong(const char* name) {
+    return songOf(fileBytes(QStringLiteral(DEMO_FOLDER "/") + QLatin1String(name)), name);
+}
 
 /// Builds one-track files: 480 ticks to a quarter, 120 quarters a minute, so that 960 ticks are a second.
 struct Builder {
@@ -83,20 +88,25 @@ struct Builder {
         file.tracks.resize(static_cast<std::size_t>(tracks));
     }
     Builder& note(int channel, double start, double length, int key, int velocity = 127, std::size_t on = 0) {
-        file.addChannel(on, at(start), static_cast<std::uint8_t>(0x90 | channel), static_cast<std::uint8_t>(key), static_cast<std::uint8_t>(velocity));
-        file.addChannel(on, at(start + length), static_cast<std::uint8_t>(0x80 | channel), static_cast<std::uint8_t>(key), 64);
+        file.addChannel(on, at(start), static_cast<std::uint8_t>(0x90 | channel),
+                        static_cast<std::uint8_t>(key), static_cast<std::uint8_t>(velocity));
+        file.addChannel(on, at(start + length), static_cast<std::uint8_t>(0x80 | channel),
+                        static_cast<std::uint8_t>(key), 64);
         return *this;
     }
     Builder& cc(int channel, double time, int number, int value, std::size_t on = 0) {
-        file.addChannel(on, at(time), static_cast<std::uint8_t>(0xB0 | channel), static_cast<std::uint8_t>(number), static_cast<std::uint8_t>(value));
+        file.addChannel(on, at(time), static_cast<std::uint8_t>(0xB0 | channel),
+                        static_cast<std::uint8_t>(number), static_cast<std::uint8_t>(value));
         return *this;
     }
     Builder& program(int channel, double time, int number, std::size_t on = 0) { // 0-based
-        file.addChannel(on, at(time), static_cast<std::uint8_t>(0xC0 | channel), static_cast<std::uint8_t>(number));
+        file.addChannel(on, at(time), static_cast<std::uint8_t>(0xC0 | channel),
+                        static_cast<std::uint8_t>(number));
         return *this;
     }
     Builder& bend(int channel, double time, int value) {
-        file.addChannel(0, at(time), static_cast<std::uint8_t>(0xE0 | channel), static_cast<std::uint8_t>(value & 0x7F), static_cast<std::uint8_t>(value >> 7));
+        file.addChannel(0, at(time), static_cast<std::uint8_t>(0xE0 | channel),
+                        static_cast<std::uint8_t>(value & 0x7F), static_cast<std::uint8_t>(value >> 7));
         return *this;
     }
     Builder& sysex(const char* text) {
@@ -118,7 +128,9 @@ inline constexpr int rate = 48000;
 /// One channel of interleaved stereo between two times in seconds.
 inline std::vector<float> cut(const std::vector<float>& stereo, int side, double from, double to) {
     std::vector<float> mono;
-    for (auto f = static_cast<std::size_t>(from * rate); f < static_cast<std::size_t>(to * rate) && 2 * f + 1 < stereo.size(); ++f) mono.push_back(stereo[2 * f + static_cast<std::size_t>(side)]);
+    for (auto f = static_cast<std::size_t>(from * rate);
+         f < static_cast<std::size_t>(to * rate) && 2 * f + 1 < stereo.size(); ++f)
+        mono.push_back(stereo[2 * f + static_cast<std::size_t>(side)]);
     return mono;
 }
 inline double rms(const std::vector<float>& mono) {

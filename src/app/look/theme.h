@@ -12,7 +12,8 @@ enum class ThemeChoice { System, Light, Dark };
 /// The colours of one theme. Text on its ground keeps a contrast of at least 4.5:1.
 struct Theme {
     bool dark = false;
-    QColor ground, panel, raised, line, ink, muted, action, onAction, selected, ochre, ochreInk, ochreGround, brick, brickGround, moss, mossInk, mossGround, rail, railInk, railMuted, stone;
+    QColor ground, panel, raised, line, ink, muted, action, onAction, selected, ochre, ochreInk, ochreGround,
+        brick, brickGround, moss, mossInk, mossGround, rail, railInk, railMuted, stone;
 };
 
 /// The theme in use. Changes only through applyTheme().

@@ -27,14 +27,19 @@ constexpr int rowHeight = 34, groupHeight = 32;
 class ExportRow final : public QStyledItemDelegate {
   public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override { return {300, rowHeight + (startsGroup(index) ? groupHeight : 0)}; }
+    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
+        return {300, rowHeight + (startsGroup(index) ? groupHeight : 0)};
+    }
 
-    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+    void paint(QPainter* painter, const QStyleOptionViewItem& option,
+               const QModelIndex& index) const override {
         painter->setRenderHint(QPainter::Antialiasing);
         QRectF row(option.rect);
         if (startsGroup(index)) {
             painter->fillRect(QRectF(row.left(), row.top(), row.width(), groupHeight), theme().raised);
-            paintText(*painter, QRectF(row.left() + 14, row.top(), row.width() - 28, groupHeight), index.data(ExportModel::GroupRole).toString(), textFont(9.5, QFont::DemiBold), theme().ink);
+            paintText(*painter, QRectF(row.left() + 14, row.top(), row.width() - 28, groupHeight),
+                      index.data(ExportModel::GroupRole).toString(), textFont(9.5, QFont::DemiBold),
+                      theme().ink);
             row.setTop(row.top() + groupHeight);
         }
         if (option.state & QStyle::State_Selected) painter->fillRect(row, theme().selected);
@@ -44,22 +49,44 @@ class ExportRow final : public QStyledItemDelegate {
         painter->setPen(QPen(ticked ? theme().action : theme().muted, 1.2));
         painter->setBrush(ticked ? theme().action : theme().panel);
         painter->drawRoundedRect(box, 4, 4);
-        if (ticked) icon(QStringLiteral("check"), theme().onAction).paint(painter, box.adjusted(2, 2, -2, -2).toRect());
+        if (ticked)
+            icon(QStringLiteral("check"), theme().onAction)
+                .paint(painter, box.adjusted(2, 2, -2, -2).toRect());
         const double nameWidth = row.width() * 0.36;
-        paintText(*painter, QRectF(row.left() + 40, row.top(), nameWidth - 46, row.height()), index.data().toString(), textFont(9.5, QFont::Medium), theme().ink);
+        paintText(*painter, QRectF(row.left() + 40, row.top(), nameWidth - 46, row.height()),
+                  index.data().toString(), textFont(9.5, QFont::Medium), theme().ink);
         const int state = index.data(ExportModel::StateRole).toInt();
         const QString outcome = index.data(ExportModel::OutcomeRole).toString();
-        const double outcomeWidth = outcome.isEmpty() ? 20 : std::min(row.width() * 0.36, QFontMetricsF(textFont(9)).horizontalAdvance(outcome) + 60);
-        paintText(*painter, QRectF(row.left() + nameWidth, row.top(), row.width() - nameWidth - outcomeWidth - 12, row.height()), index.data(ExportModel::FileRole).toString(), textFont(9), theme().muted);
+        const double outcomeWidth =
+            outcome.isEmpty()
+                ? 20
+                : std::min(row.width() * 0.36, QFontMetricsF(textFont(9)).horizontalAdvance(outcome) + 60);
+        paintText(*painter,
+                  QRectF(row.left() + nameWidth, row.top(), row.width() - nameWidth - outcomeWidth - 12,
+                         row.height()),
+                  index.data(ExportModel::FileRole).toString(), textFont(9), theme().muted);
         if (state == ExportModel::Idle) return;
-        const QString mark = state == ExportModel::Written ? QStringLiteral("✓") : (state == ExportModel::Failed ? QStringLiteral("!") : QStringLiteral("…"));
-        const double left = paintPill(*painter, row.right() - 12, row.center().y(), mark, state == ExportModel::Written ? Tone::Good : (state == ExportModel::Failed ? Tone::Wrong : Tone::Quiet)).left();
-        paintText(*painter, QRectF(row.right() - outcomeWidth - 10, row.top(), left - row.right() + outcomeWidth + 2, row.height()), outcome, textFont(9), state == ExportModel::Failed ? theme().brick : theme().muted, Qt::AlignRight | Qt::AlignVCenter);
+        const QString mark = state == ExportModel::Written
+                                 ? QStringLiteral("✓")
+                                 : (state == ExportModel::Failed ? QStringLiteral("!") : QStringLiteral("…"));
+        const double left = paintPill(*painter, row.right() - 12, row.center().y(), mark,
+                                      state == ExportModel::Written
+                                          ? Tone::Good
+                                          : (state == ExportModel::Failed ? Tone::Wrong : Tone::Quiet))
+                                .left();
+        paintText(*painter,
+                  QRectF(row.right() - outcomeWidth - 10, row.top(), left - row.right() + outcomeWidth + 2,
+                         row.height()),
+                  outcome, textFont(9), state == ExportModel::Failed ? theme().brick : theme().muted,
+                  Qt::AlignRight | Qt::AlignVCenter);
     }
 
-    bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem&, const QModelIndex& index) override {
+    bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem&,
+                     const QModelIndex& index) override {
         const bool click = event->type() == QEvent::MouseButtonRelease;
-        const bool key = event->type() == QEvent::KeyPress && (static_cast<QKeyEvent*>(event)->key() == Qt::Key_Space || static_cast<QKeyEvent*>(event)->key() == Qt::Key_Select);
+        const bool key =
+            event->type() == QEvent::KeyPress && (static_cast<QKeyEvent*>(event)->key() == Qt::Key_Space ||
+                                                  static_cast<QKeyEvent*>(event)->key() == Qt::Key_Select);
         if (!click && !key) return false;
         const bool ticked = index.data(Qt::CheckStateRole).toInt() == Qt::Checked;
         return model->setData(index, ticked ? Qt::Unchecked : Qt::Checked, Qt::CheckStateRole);
@@ -67,21 +94,29 @@ class ExportRow final : public QStyledItemDelegate {
 
   private:
     static bool startsGroup(const QModelIndex& index) {
-        return index.row() == 0 || index.data(ExportModel::GroupRole) != index.siblingAtRow(index.row() - 1).data(ExportModel::GroupRole);
+        return index.row() == 0 || index.data(ExportModel::GroupRole) !=
+                                       index.siblingAtRow(index.row() - 1).data(ExportModel::GroupRole);
     }
 };
 
 QString groupOf(const Session& session, const ExportItem& item) {
     if (item.isMidi()) return QObject::tr("MIDI file");
     const Part* part = session.hasSong() ? session.song().part(item.part) : nullptr;
-    return part ? QObject::tr("Practice audio · %1").arg(QString::fromStdString(part->name)) : QObject::tr("Sound file");
+    return part ? QObject::tr("Practice audio · %1").arg(QString::fromStdString(part->name))
+                : QObject::tr("Sound file");
 }
 
 QString measuredText(const ExportItem& item, const ExportOutcome& outcome) {
     if (!outcome.written) return QString::fromStdString(outcome.message);
     if (item.isMidi()) return QObject::tr("written");
-    const QString loudness = outcome.measured.lufs > -100 ? QObject::tr(" · %1 LUFS").arg(outcome.measured.lufs, 0, 'f', 1) : QString();
-    return QObject::tr("%1 · peak %2 dBFS%3").arg(timeText(outcome.measured.seconds)).arg(outcome.measured.peakDb, 0, 'f', 1).arg(loudness).replace(QLatin1Char('-'), QStringLiteral("−"));
+    const QString loudness = outcome.measured.lufs > -100
+                                 ? QObject::tr(" · %1 LUFS").arg(outcome.measured.lufs, 0, 'f', 1)
+                                 : QString();
+    return QObject::tr("%1 · peak %2 dBFS%3")
+        .arg(timeText(outcome.measured.seconds))
+        .arg(outcome.measured.peakDb, 0, 'f', 1)
+        .arg(loudness)
+        .replace(QLatin1Char('-'), QStringLiteral("−"));
 }
 
 } // namespace
@@ -93,24 +128,33 @@ ExportModel::ExportModel(Session& session, QObject* parent) : QAbstractListModel
 
 void ExportModel::refresh() {
     const auto items = m_session.hasSong() ? exportItems(m_session.song()) : std::vector<ExportItem>{};
-    const bool same = std::equal(items.begin(), items.end(), m_rows.begin(), m_rows.end(), [](const ExportItem& a, const Row& b) { return a == b.item; });
+    const bool same = std::equal(items.begin(), items.end(), m_rows.begin(), m_rows.end(),
+                                 [](const ExportItem& a, const Row& b) { return a == b.item; });
     if (same) return;
     beginResetModel();
     m_rows.clear();
-    for (const ExportItem& item : items) m_rows.push_back({item, item.kind == ExportItem::Kind::MidiTracks || item.kind == ExportItem::Kind::Full, Idle, {}});
+    for (const ExportItem& item : items)
+        m_rows.push_back({item,
+                          item.kind == ExportItem::Kind::MidiTracks || item.kind == ExportItem::Kind::Full,
+                          Idle,
+                          {}});
     endResetModel();
     Q_EMIT ticksChanged();
 }
 
-int ExportModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(m_rows.size()); }
+int ExportModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(m_rows.size());
+}
 
 QVariant ExportModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid() || index.row() >= rowCount()) return {};
     const Row& row = m_rows[static_cast<std::size_t>(index.row())];
     switch (role) {
     case Qt::DisplayRole: return QString::fromStdString(row.item.label);
-    case Qt::ToolTipRole: return row.outcome.isEmpty() ? QString::fromStdString(row.item.fileName) : row.outcome;
-    case Qt::AccessibleTextRole: return QStringLiteral("%1, %2").arg(QString::fromStdString(row.item.label), row.outcome);
+    case Qt::ToolTipRole:
+        return row.outcome.isEmpty() ? QString::fromStdString(row.item.fileName) : row.outcome;
+    case Qt::AccessibleTextRole:
+        return QStringLiteral("%1, %2").arg(QString::fromStdString(row.item.label), row.outcome);
     case Qt::CheckStateRole: return row.ticked ? Qt::Checked : Qt::Unchecked;
     case FileRole: return QString::fromStdString(row.item.fileName);
     case OutcomeRole: return row.outcome;
@@ -128,7 +172,10 @@ bool ExportModel::setData(const QModelIndex& index, const QVariant& value, int r
     return true;
 }
 
-Qt::ItemFlags ExportModel::flags(const QModelIndex& index) const { return index.isValid() ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable : Qt::NoItemFlags; }
+Qt::ItemFlags ExportModel::flags(const QModelIndex& index) const {
+    return index.isValid() ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable
+                           : Qt::NoItemFlags;
+}
 
 std::vector<ExportItem> ExportModel::ticked() const {
     std::vector<ExportItem> items;
@@ -151,7 +198,8 @@ void ExportModel::setWaiting() {
     if (!m_rows.empty()) Q_EMIT dataChanged(index(0), index(rowCount() - 1));
 }
 
-void ExportModel::takeOutcomes(const std::vector<ExportItem>& items, const std::vector<ExportOutcome>& outcomes) {
+void ExportModel::takeOutcomes(const std::vector<ExportItem>& items,
+                               const std::vector<ExportOutcome>& outcomes) {
     for (const ExportOutcome& outcome : outcomes)
         for (Row& row : m_rows) {
             if (!(row.item == items[outcome.item])) continue;
@@ -161,7 +209,8 @@ void ExportModel::takeOutcomes(const std::vector<ExportItem>& items, const std::
     if (!m_rows.empty()) Q_EMIT dataChanged(index(0), index(rowCount() - 1));
 }
 
-ExportPage::ExportPage(Session& session, QWidget* parent) : QWidget(parent), m_session(session), m_model(new ExportModel(session, this)), m_list(new QListView) {
+ExportPage::ExportPage(Session& session, QWidget* parent)
+    : QWidget(parent), m_session(session), m_model(new ExportModel(session, this)), m_list(new QListView) {
     m_list->setModel(m_model);
     m_list->setItemDelegate(new ExportRow(m_list));
     m_list->setAccessibleName(tr("What can be written"));
@@ -190,9 +239,14 @@ ExportPage::ExportPage(Session& session, QWidget* parent) : QWidget(parent), m_s
     layout->setSpacing(8);
     layout->addLayout(top);
     layout->addLayout(columns, 1);
-    connect(all, &QPushButton::clicked, this, [this] { m_model->tickOnly([](const ExportItem&) { return true; }); });
-    connect(none, &QPushButton::clicked, this, [this] { m_model->tickOnly([](const ExportItem&) { return false; }); });
-    connect(parts, &QPushButton::clicked, this, [this] { m_model->tickOnly([id = m_session.selectedPart()](const ExportItem& item) { return item.part == id; }); });
+    connect(all, &QPushButton::clicked, this,
+            [this] { m_model->tickOnly([](const ExportItem&) { return true; }); });
+    connect(none, &QPushButton::clicked, this,
+            [this] { m_model->tickOnly([](const ExportItem&) { return false; }); });
+    connect(parts, &QPushButton::clicked, this, [this] {
+        m_model->tickOnly(
+            [id = m_session.selectedPart()](const ExportItem& item) { return item.part == id; });
+    });
     connect(m_write, &QPushButton::clicked, this, &ExportPage::write);
     connect(m_stop, &QPushButton::clicked, this, &ExportPage::stop);
     connect(m_model, &ExportModel::ticksChanged, this, &ExportPage::refresh);
@@ -209,7 +263,8 @@ QWidget* ExportPage::makeOptions() {
     m_rate->addItem(tr("44.1 kHz"), 44100);
     m_rate->setAccessibleName(tr("Sample rate"));
     m_pace = new QComboBox;
-    for (const int pace : {100, 95, 90, 80, 70, 60, 50}) m_pace->addItem(pace == 100 ? tr("Own tempo") : tr("%1 %").arg(pace), pace);
+    for (const int pace : {100, 95, 90, 80, 70, 60, 50})
+        m_pace->addItem(pace == 100 ? tr("Own tempo") : tr("%1 %").arg(pace), pace);
     m_pace->setAccessibleName(tr("Pace of the sound files"));
     const auto row = [&](const QString& name, QWidget* control) {
         auto* line = new QHBoxLayout;
@@ -229,7 +284,8 @@ QWidget* ExportPage::makeOptions() {
     m_folder->setAccessibleName(tr("Folder"));
     auto* choose = button(tr("Choose folder…"));
     connect(choose, &QPushButton::clicked, this, [this] {
-        const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder for the files"), m_folder->text());
+        const QString folder =
+            QFileDialog::getExistingDirectory(this, tr("Folder for the files"), m_folder->text());
         if (!folder.isEmpty()) setFolder(folder);
     });
     card->column()->addWidget(m_folder);
@@ -255,10 +311,17 @@ void ExportPage::setFolder(const QString& folder) {
 
 void ExportPage::refresh() {
     const auto ticked = m_model->ticked();
-    const auto sounds = std::count_if(ticked.begin(), ticked.end(), [](const ExportItem& item) { return !item.isMidi(); });
+    const auto sounds =
+        std::count_if(ticked.begin(), ticked.end(), [](const ExportItem& item) { return !item.isMidi(); });
     QString text = ticked.size() == 1 ? tr("1 file ticked") : tr("%1 files ticked").arg(ticked.size());
-    if (!m_session.hasSong()) text = tr("Add a song, and what can be written of it stands here");
-    else if (sounds) text += tr(" · about %1 MB").arg(std::max<int>(1, static_cast<int>(m_session.song().seconds() * 100.0 / m_pace->currentData().toInt() * m_rate->currentData().toInt() * 6 / 1e6 * static_cast<double>(sounds))));
+    if (!m_session.hasSong())
+        text = tr("Add a song, and what can be written of it stands here");
+    else if (sounds)
+        text += tr(" · about %1 MB")
+                    .arg(std::max<int>(1, static_cast<int>(m_session.song().seconds() * 100.0 /
+                                                           m_pace->currentData().toInt() *
+                                                           m_rate->currentData().toInt() * 6 / 1e6 *
+                                                           static_cast<double>(sounds))));
     m_count->setText(text);
     m_write->setEnabled(!ticked.empty() && !m_writing);
     m_progress->setVisible(m_writing);
@@ -271,18 +334,31 @@ void ExportPage::write() {
     m_writing = true;
     m_stopSource = std::stop_source();
     m_model->setWaiting();
-    m_status->setText(tr("Writing %1…").arg(items.size() == 1 ? tr("one file") : tr("%1 files").arg(items.size())));
+    m_status->setText(
+        tr("Writing %1…").arg(items.size() == 1 ? tr("one file") : tr("%1 files").arg(items.size())));
     showProgress(0);
     refresh();
-    ExportOptions options{m_folder->text().toStdString(), m_rate->currentData().toInt(), m_pace->currentData().toDouble(), m_stopSource.get_token(), {}};
+    ExportOptions options{m_folder->text().toStdString(),
+                          m_rate->currentData().toInt(),
+                          m_pace->currentData().toDouble(),
+                          m_stopSource.get_token(),
+                          {}};
     QPointer<ExportPage> self(this);
-    options.progress = [self](double share) { QMetaObject::invokeMethod(qApp, [self, share] { if (self) self->showProgress(share); }); };
+    options.progress = [self](double share) {
+        QMetaObject::invokeMethod(qApp, [self, share] {
+            if (self) self->showProgress(share);
+        });
+    };
     runJob(
-        this, QThreadPool::globalInstance(), [song = m_session.song(), catalogue = m_session.catalogue(), items, options] { return writeExports(song, catalogue, items, options); },
+        this, QThreadPool::globalInstance(),
+        [song = m_session.song(), catalogue = m_session.catalogue(), items, options] {
+            return writeExports(song, catalogue, items, options);
+        },
         [this, items](const std::vector<ExportOutcome>& outcomes) {
             m_writing = false;
             m_model->takeOutcomes(items, outcomes);
-            const auto written = std::count_if(outcomes.begin(), outcomes.end(), [](const ExportOutcome& o) { return o.written; });
+            const auto written = std::count_if(outcomes.begin(), outcomes.end(),
+                                               [](const ExportOutcome& o) { return o.written; });
             m_status->setText(tr("%1 of %2 written").arg(written).arg(outcomes.size()));
             refresh();
             Q_EMIT m_session.announced(m_status->text());

@@ -19,7 +19,8 @@ QString spokenText(const Session& session, const Part& part) {
     if (const PartMatch* match = session.matchOf(part.id)) {
         const auto& sound = match->first().sound;
         said << QObject::tr("match %1").arg(QString::fromUtf8(howName(match->first().how).data()));
-        said << (sound ? QObject::tr("plays with %1").arg(QString::fromStdString(sound->name)) : QObject::tr("nothing plays it"));
+        said << (sound ? QObject::tr("plays with %1").arg(QString::fromStdString(sound->name))
+                       : QObject::tr("nothing plays it"));
     }
     said << QObject::tr("%1 notes").arg(session.line(part.id).notes.size());
     if (part.levelDb != 0) said << QObject::tr("level %1").arg(dbText(part.levelDb));
@@ -57,10 +58,14 @@ void PartsModel::refresh() {
     endResetModel();
 }
 
-int PartsModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(m_ids.size()); }
+int PartsModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(m_ids.size());
+}
 
 QVariant PartsModel::data(const QModelIndex& index, int role) const {
-    const Part* part = index.isValid() && index.row() < rowCount() && m_session.hasSong() ? m_session.song().part(idAt(index)) : nullptr;
+    const Part* part = index.isValid() && index.row() < rowCount() && m_session.hasSong()
+                           ? m_session.song().part(idAt(index))
+                           : nullptr;
     if (!part) return {};
     switch (role) {
     case IdRole: return part->id;
@@ -74,7 +79,9 @@ QVariant PartsModel::data(const QModelIndex& index, int role) const {
 bool PartsModel::setData(const QModelIndex& index, const QVariant& value, int role) {
     if (role != Qt::EditRole || !index.isValid()) return false;
     const PartId id = idAt(index);
-    m_session.edit(tr("Rename"), [id, name = value.toString().toStdString()](const Song& song) { return edits::rename(song, id, name); });
+    m_session.edit(tr("Rename"), [id, name = value.toString().toStdString()](const Song& song) {
+        return edits::rename(song, id, name);
+    });
     return true;
 }
 
@@ -106,9 +113,10 @@ QModelIndex PartsModel::indexOf(PartId part) const {
 }
 
 void followSelection(QAbstractItemView* view, PartsModel* model, Session& session) {
-    QObject::connect(view->selectionModel(), &QItemSelectionModel::currentChanged, view, [model, &session](const QModelIndex& current) {
-        if (current.isValid()) session.selectPart(model->idAt(current));
-    });
+    QObject::connect(view->selectionModel(), &QItemSelectionModel::currentChanged, view,
+                     [model, &session](const QModelIndex& current) {
+                         if (current.isValid()) session.selectPart(model->idAt(current));
+                     });
     const auto show = [view, model, &session] {
         const QModelIndex wanted = model->indexOf(session.selectedPart());
         if (wanted.isValid() && view->currentIndex() != wanted) view->setCurrentIndex(wanted);

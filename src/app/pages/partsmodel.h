@@ -24,9 +24,12 @@ class PartsModel : public QAbstractListModel {
     [[nodiscard]] Qt::DropActions supportedDropActions() const override { return Qt::MoveAction; }
     [[nodiscard]] QStringList mimeTypes() const override;
     [[nodiscard]] QMimeData* mimeData(const QModelIndexList& indexes) const override;
-    bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column, const QModelIndex& parent) override; ///< reorders
+    bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column,
+                      const QModelIndex& parent) override; ///< reorders
     [[nodiscard]] QModelIndex indexOf(PartId part) const;
-    [[nodiscard]] PartId idAt(const QModelIndex& index) const { return index.isValid() ? m_ids[static_cast<std::size_t>(index.row())] : 0; }
+    [[nodiscard]] PartId idAt(const QModelIndex& index) const {
+        return index.isValid() ? m_ids[static_cast<std::size_t>(index.row())] : 0;
+    }
 
   private:
     void refresh();

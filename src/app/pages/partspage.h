@@ -9,8 +9,8 @@ class QLabel;
 
 namespace cobbleway {
 
-/// The file as it came: a block a track with a stone a channel, and curves to the parts beside it, as thick as
-/// they have notes.
+/// The file as it came: a block a track with a stone a channel, and curves to the parts beside it, as thick
+/// as they have notes.
 class FanPicture : public QWidget, public Surface {
     Q_OBJECT
   public:

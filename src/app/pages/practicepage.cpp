@@ -34,7 +34,9 @@ class PracticePage::RoleRow final : public QWidget {
         layout->addWidget(m_segments);
         connect(m_segments, &Segments::chosen, this, [this](int role) {
             m_session.selectPart(m_part);
-            m_session.edit(tr("Change role"), [id = m_part, role](const Song& song) { return edits::setRole(song, id, static_cast<Role>(role)); });
+            m_session.edit(tr("Change role"), [id = m_part, role](const Song& song) {
+                return edits::setRole(song, id, static_cast<Role>(role));
+            });
         });
         connect(&session, &Session::selectionChanged, this, QOverload<>::of(&QWidget::update));
         setFocusPolicy(Qt::StrongFocus);
@@ -60,12 +62,16 @@ class PracticePage::RoleRow final : public QWidget {
         painter.setBrush(partColour(part->colour));
         painter.drawRoundedRect(QRectF(0, 4, 6, height() - 9), 2.5, 2.5);
         const bool off = part->role == Role::Off;
-        paintText(painter, QRectF(15, 0, m_segments->x() - 20, height()), QString::fromStdString(part->name), textFont(9.5, QFont::DemiBold), off ? theme().muted : theme().ink);
+        paintText(painter, QRectF(15, 0, m_segments->x() - 20, height()), QString::fromStdString(part->name),
+                  textFont(9.5, QFont::DemiBold), off ? theme().muted : theme().ink);
         // How loud it is just now: a thin line under the name.
-        const double level = m_session.player().isPlaying() ? std::min(1.0, std::sqrt(m_session.player().partPeak(m_part))) : 0;
+        const double level = m_session.player().isPlaying()
+                                 ? std::min(1.0, std::sqrt(m_session.player().partPeak(m_part)))
+                                 : 0;
         m_level = std::max(level, m_level * 0.8);
         painter.setBrush(theme().moss);
-        if (m_level > 0.02) painter.drawRoundedRect(QRectF(15, height() - 8, (m_segments->x() - 26) * m_level, 3), 1.5, 1.5);
+        if (m_level > 0.02)
+            painter.drawRoundedRect(QRectF(15, height() - 8, (m_segments->x() - 26) * m_level, 3), 1.5, 1.5);
         if (!hasFocus()) return;
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(theme().action, 1.5));
@@ -82,7 +88,8 @@ class PracticePage::RoleRow final : public QWidget {
     double m_level = 0;
 };
 
-PracticePage::PracticePage(Session& session, QWidget* parent) : QWidget(parent), m_session(session), m_area(new QScrollArea), m_notes(new NotesPicture(session)) {
+PracticePage::PracticePage(Session& session, QWidget* parent)
+    : QWidget(parent), m_session(session), m_area(new QScrollArea), m_notes(new NotesPicture(session)) {
     auto* top = new QHBoxLayout;
     top->addWidget(titleLabel(tr("Practice")));
     top->addWidget(mutedLabel(tr("Who leads, who backs, who rests")), 1);
@@ -143,8 +150,16 @@ PracticePage::PracticePage(Session& session, QWidget* parent) : QWidget(parent),
     layout->addLayout(top);
     layout->addLayout(columns, 1);
 
-    connect(m_back, &QDoubleSpinBox::valueChanged, this, [this](double db) { m_session.edit(tr("Set the back's level"), [db](const Song& song) { return edits::setBackLevel(song, db); }, QStringLiteral("back")); });
-    connect(m_room, &QSpinBox::valueChanged, this, [this](int room) { m_session.edit(tr("Set the room"), [room](const Song& song) { return edits::setRoom(song, room / 100.0); }, QStringLiteral("room")); });
+    connect(m_back, &QDoubleSpinBox::valueChanged, this, [this](double db) {
+        m_session.edit(
+            tr("Set the back's level"), [db](const Song& song) { return edits::setBackLevel(song, db); },
+            QStringLiteral("back"));
+    });
+    connect(m_room, &QSpinBox::valueChanged, this, [this](int room) {
+        m_session.edit(
+            tr("Set the room"), [room](const Song& song) { return edits::setRoom(song, room / 100.0); },
+            QStringLiteral("room"));
+    });
     connect(&session, &Session::songChanged, this, &PracticePage::refresh);
     connect(&session, &Session::selectionChanged, this, &PracticePage::showTitle);
     connect(&session, &Session::loopChanged, this, &PracticePage::showLoop);
@@ -177,7 +192,11 @@ QWidget* PracticePage::makeMixes() {
                  {tr("Full band"), [](const Song& s, PartId) { return edits::everyone(s); }}};
     for (const auto& mix : mixes) {
         auto* b = button(mix.name);
-        connect(b, &QPushButton::clicked, this, [this, mix] { m_session.edit(mix.name, [change = mix.change, id = m_session.selectedPart()](const Song& song) { return change(song, id); }); });
+        connect(b, &QPushButton::clicked, this, [this, mix] {
+            m_session.edit(mix.name, [change = mix.change, id = m_session.selectedPart()](const Song& song) {
+                return change(song, id);
+            });
+        });
         card->column()->addWidget(b);
     }
     return card;
@@ -212,7 +231,8 @@ QWidget* PracticePage::makeLoop() {
         if (!m_session.hasSong()) return;
         const TempoMap& tempo = *m_session.song().tempo;
         const Tick start = std::min(tempo.barStart(m_from->value()), m_session.song().end);
-        const Tick end = std::min(tempo.barStart(std::max(m_from->value(), m_to->value()) + 1), m_session.song().end);
+        const Tick end =
+            std::min(tempo.barStart(std::max(m_from->value(), m_to->value()) + 1), m_session.song().end);
         m_session.setLoop({start, end, m_loopOn->isChecked()});
     };
     connect(m_from, &QSpinBox::valueChanged, this, set);
@@ -283,11 +303,13 @@ void PracticePage::refresh() {
 void PracticePage::showTitle() {
     const Part* part = m_session.part();
     m_name->setText(part ? QString::fromStdString(part->name) : tr("No part"));
-    QString bars = tr("bars %1–%2").arg(m_notes->firstBar()).arg(m_notes->firstBar() + m_notes->barCount() - 1);
+    QString bars =
+        tr("bars %1–%2").arg(m_notes->firstBar()).arg(m_notes->firstBar() + m_notes->barCount() - 1);
     if (m_session.hasSong())
         for (const Section& section : m_session.song().sections) {
             const Tick at = m_session.song().tempo->barStart(m_notes->firstBar());
-            if (at >= section.start && at < section.end) bars += QStringLiteral(" · ") + QString::fromStdString(section.name);
+            if (at >= section.start && at < section.end)
+                bars += QStringLiteral(" · ") + QString::fromStdString(section.name);
         }
     m_bars->setText(m_session.hasSong() ? bars : QString());
 }
@@ -304,7 +326,8 @@ void PracticePage::showLoop() {
     m_from->setValue(tempo.position(loop.start).bar);
     m_to->setValue(tempo.position(loop.end - 1).bar);
     for (const Section& section : m_session.song().sections)
-        if (loop.start >= section.start && loop.start < section.end) m_loopName->setText(QString::fromStdString(section.name));
+        if (loop.start >= section.start && loop.start < section.end)
+            m_loopName->setText(QString::fromStdString(section.name));
 }
 
 } // namespace cobbleway

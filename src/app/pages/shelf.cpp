@@ -27,14 +27,19 @@ QString familyText(int family) {
 }
 
 int familyOf(const SoundRef& sound) { return sound.bank == kitBank ? kits : sound.program / 8; }
-QString numberText(const SoundRef& sound) { return QStringLiteral("%1:%2").arg(sound.bank).arg(sound.program); }
+QString numberText(const SoundRef& sound) {
+    return QStringLiteral("%1:%2").arg(sound.bank).arg(sound.program);
+}
 
 /// A sound on the shelf: name, font, number.
 class ShelfRow final : public QStyledItemDelegate {
   public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {120, 29}; }
-    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
+        return {120, 29};
+    }
+    void paint(QPainter* painter, const QStyleOptionViewItem& option,
+               const QModelIndex& index) const override {
         painter->setRenderHint(QPainter::Antialiasing);
         const bool current = option.state & QStyle::State_Selected;
         if (current) {
@@ -79,14 +84,23 @@ void ShelfModel::refresh() {
             const SoundRef sound{font->id, preset.bank, preset.program, preset.name};
             if (m_family >= 0 && familyOf(sound) != m_family) continue;
             const auto gm = programName(Program{static_cast<std::uint8_t>(preset.program)});
-            const QString all = QStringLiteral("%1 %2 %3 %4 %5").arg(QString::fromStdString(preset.name), familyText(familyOf(sound)), QString::fromStdString(font->name), numberText(sound),
-                                                                   preset.isKit() ? QString() : QString::fromUtf8(gm.data(), static_cast<qsizetype>(gm.size()))).toLower();
-            if (std::all_of(words.begin(), words.end(), [&](const QString& word) { return all.contains(word); })) m_sounds.push_back(sound);
+            const QString all =
+                QStringLiteral("%1 %2 %3 %4 %5")
+                    .arg(QString::fromStdString(preset.name), familyText(familyOf(sound)),
+                         QString::fromStdString(font->name), numberText(sound),
+                         preset.isKit() ? QString()
+                                        : QString::fromUtf8(gm.data(), static_cast<qsizetype>(gm.size())))
+                    .toLower();
+            if (std::all_of(words.begin(), words.end(),
+                            [&](const QString& word) { return all.contains(word); }))
+                m_sounds.push_back(sound);
         }
     endResetModel();
 }
 
-int ShelfModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(m_sounds.size()); }
+int ShelfModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(m_sounds.size());
+}
 
 QVariant ShelfModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid() || index.row() >= rowCount()) return {};
@@ -98,7 +112,8 @@ QVariant ShelfModel::data(const QModelIndex& index, int role) const {
     case NumberRole: return numberText(sound);
     case FontRole: return fontName;
     case Qt::ToolTipRole: return QStringLiteral("%1 · %2").arg(fontName, numberText(sound));
-    case Qt::AccessibleTextRole: return tr("%1, %2, %3").arg(QString::fromStdString(sound.name), fontName, numberText(sound));
+    case Qt::AccessibleTextRole:
+        return tr("%1, %2, %3").arg(QString::fromStdString(sound.name), fontName, numberText(sound));
     default: return {};
     }
 }
@@ -108,7 +123,9 @@ QModelIndex ShelfModel::indexOf(const SoundRef& sound) const {
     return at == m_sounds.end() ? QModelIndex() : index(static_cast<int>(at - m_sounds.begin()));
 }
 
-Shelf::Shelf(Session& session, QWidget* parent) : QFrame(parent), m_session(session), m_model(new ShelfModel(session, this)), m_list(new QListView), m_search(new QLineEdit), m_families(new QButtonGroup(this)) {
+Shelf::Shelf(Session& session, QWidget* parent)
+    : QFrame(parent), m_session(session), m_model(new ShelfModel(session, this)), m_list(new QListView),
+      m_search(new QLineEdit), m_families(new QButtonGroup(this)) {
     setProperty("card", true);
     setFixedWidth(292);
     m_count = mutedLabel();
@@ -181,13 +198,20 @@ Shelf::Shelf(Session& session, QWidget* parent) : QFrame(parent), m_session(sess
     });
     connect(m_list, &QListView::clicked, this, [this](const QModelIndex& index) { tryRow(index.row()); });
     connect(m_list, &QListView::doubleClicked, &session, &Session::keepTried);
-    connect(m_hear, &QPushButton::clicked, this, [this](bool on) { on ? tryRow(m_list->currentIndex().row()) : m_session.dropTried(); });
+    connect(m_hear, &QPushButton::clicked, this,
+            [this](bool on) { on ? tryRow(m_list->currentIndex().row()) : m_session.dropTried(); });
     connect(m_use, &QPushButton::clicked, this, [this] {
         tryRow(m_list->currentIndex().row());
         m_session.keepTried();
     });
-    connect(m_keyboard, &KeyboardPicture::pressed, this, [this](int key) { m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)}, Velocity{96}); });
-    connect(m_keyboard, &KeyboardPicture::released, this, [this](int key) { m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)}, Velocity{0}); });
+    connect(m_keyboard, &KeyboardPicture::pressed, this, [this](int key) {
+        m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)},
+                                    Velocity{96});
+    });
+    connect(m_keyboard, &KeyboardPicture::released, this, [this](int key) {
+        m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)},
+                                    Velocity{0});
+    });
     connect(&session, &Session::selectionChanged, this, &Shelf::refresh);
     connect(&session, &Session::triedChanged, this, &Shelf::showCurrent);
     connect(&session, &Session::catalogueChanged, this, &Shelf::refresh);
@@ -208,11 +232,14 @@ void Shelf::tryRow(int row) {
 
 void Shelf::refresh() {
     const auto fonts = m_session.catalogue().fonts().size();
-    m_count->setText(tr("%1 sounds · %2").arg(m_session.catalogue().soundCount()).arg(fonts == 1 ? tr("1 font") : tr("%1 fonts").arg(fonts)));
+    m_count->setText(tr("%1 sounds · %2")
+                         .arg(m_session.catalogue().soundCount())
+                         .arg(fonts == 1 ? tr("1 font") : tr("%1 fonts").arg(fonts)));
     m_empty->setVisible(m_model->rowCount() == 0);
     if (!m_session.isTrying()) {
         const PartMatch* match = m_session.matchOf(m_session.selectedPart());
-        const QModelIndex wanted = match && match->first().sound ? m_model->indexOf(*match->first().sound) : QModelIndex();
+        const QModelIndex wanted =
+            match && match->first().sound ? m_model->indexOf(*match->first().sound) : QModelIndex();
         m_list->setCurrentIndex(wanted);
         if (wanted.isValid()) m_list->scrollTo(wanted, QAbstractItemView::PositionAtCenter);
     }
@@ -226,12 +253,19 @@ void Shelf::showCurrent() {
     const Preset* preset = any ? m_session.catalogue().find(m_model->soundAt(current.row())) : nullptr;
     m_name->setText(preset ? QString::fromStdString(preset->name) : tr("Choose a sound"));
     const KeyRange span = preset ? preset->span() : KeyRange{};
-    m_range->setText(preset ? QStringLiteral("%1–%2").arg(QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(span.lowest)})), QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(span.highest)}))) : QString());
+    m_range->setText(preset
+                         ? QStringLiteral("%1–%2").arg(
+                               QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(span.lowest)})),
+                               QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(span.highest)})))
+                         : QString());
     m_keyboard->setPreset(preset);
     m_use->setEnabled(any);
     m_hear->setEnabled(any);
     m_hear->setChecked(m_session.isTrying());
-    m_use->setText(part ? tr("Use for %1").arg(fontMetrics().elidedText(QString::fromStdString(part->name), Qt::ElideRight, 110)) : tr("Use it"));
+    m_use->setText(
+        part ? tr("Use for %1")
+                   .arg(fontMetrics().elidedText(QString::fromStdString(part->name), Qt::ElideRight, 110))
+             : tr("Use it"));
 }
 
 bool Shelf::eventFilter(QObject* watched, QEvent* event) {
@@ -239,7 +273,8 @@ bool Shelf::eventFilter(QObject* watched, QEvent* event) {
         const int key = static_cast<QKeyEvent*>(event)->key();
         if (watched == m_search && key == Qt::Key_Down) {
             m_list->setFocus();
-            if (!m_list->currentIndex().isValid() && m_model->rowCount()) m_list->setCurrentIndex(m_model->index(0));
+            if (!m_list->currentIndex().isValid() && m_model->rowCount())
+                m_list->setCurrentIndex(m_model->index(0));
             tryRow(m_list->currentIndex().row());
             return true;
         }
@@ -254,7 +289,8 @@ bool Shelf::eventFilter(QObject* watched, QEvent* event) {
             return true;
         }
         if (watched == m_list && (key == Qt::Key_Up || key == Qt::Key_Down)) {
-            const int row = std::clamp(m_list->currentIndex().row() + (key == Qt::Key_Up ? -1 : 1), 0, std::max(0, m_model->rowCount() - 1));
+            const int row = std::clamp(m_list->currentIndex().row() + (key == Qt::Key_Up ? -1 : 1), 0,
+                                       std::max(0, m_model->rowCount() - 1));
             m_list->setCurrentIndex(m_model->index(row));
             tryRow(row);
             return true;

@@ -22,7 +22,8 @@ class ShelfModel : public QAbstractListModel {
     explicit ShelfModel(Session& session, QObject* parent = nullptr);
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
-    /// Words that must all occur in name, family, font or "bank:program"; family 0–15, 16 for kits, −1 for all.
+    /// Words that must all occur in name, family, font or "bank:program"; family 0–15, 16 for kits, −1 for
+    /// all.
     void setFilter(const QString& words, int family);
     [[nodiscard]] const SoundRef& soundAt(int row) const { return m_sounds[static_cast<std::size_t>(row)]; }
     [[nodiscard]] QModelIndex indexOf(const SoundRef& sound) const;

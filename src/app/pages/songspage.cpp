@@ -25,21 +25,27 @@ namespace {
 class SongCell final : public QStyledItemDelegate {
   public:
     explicit SongCell(Session& session, QObject* parent) : QStyledItemDelegate(parent), m_session(session) {}
-    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {60, 52}; }
-    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
+        return {60, 52};
+    }
+    void paint(QPainter* painter, const QStyleOptionViewItem& option,
+               const QModelIndex& index) const override {
         const QRectF cell(option.rect);
         if (index.row() == m_session.songIndex()) painter->fillRect(cell, theme().selected);
         painter->fillRect(QRectF(cell.left(), cell.bottom(), cell.width(), 1), theme().line);
         const QRectF text = cell.adjusted(12, 0, -6, 0);
         if (index.column() == SongsModel::Name) {
-            paintText(*painter, QRectF(text.left(), cell.top() + 8, text.width(), 18), index.data().toString(), textFont(10, QFont::DemiBold), theme().ink);
-            paintText(*painter, QRectF(text.left(), cell.top() + 26, text.width(), 16), index.data(SongsModel::FileRole).toString(), textFont(9), theme().muted);
+            paintText(*painter, QRectF(text.left(), cell.top() + 8, text.width(), 18),
+                      index.data().toString(), textFont(10, QFont::DemiBold), theme().ink);
+            paintText(*painter, QRectF(text.left(), cell.top() + 26, text.width(), 16),
+                      index.data(SongsModel::FileRole).toString(), textFont(9), theme().muted);
         } else if (index.column() == SongsModel::Snags) {
             const int count = index.data(SongsModel::CountRole).toInt();
             painter->save();
             const QFontMetricsF metrics(textFont(8.5, QFont::Medium));
             const QString label = index.data().toString();
-            paintPill(*painter, text.left() + metrics.horizontalAdvance(label) + 18, cell.center().y(), label, count == 0 ? Tone::Good : Tone::Look);
+            paintPill(*painter, text.left() + metrics.horizontalAdvance(label) + 18, cell.center().y(), label,
+                      count == 0 ? Tone::Good : Tone::Look);
             painter->restore();
         } else {
             paintText(*painter, text, index.data().toString(), textFont(10), theme().ink);
@@ -57,7 +63,10 @@ QWidget* pillLine(const QString& pill, Tone tone, const QString& text) {
     layout->setSpacing(9);
     auto* mark = new QLabel(pill);
     const bool good = tone == Tone::Good;
-    mark->setStyleSheet(QStringLiteral("QLabel { background: %1; color: %2; border-radius: 9px; padding: 1px 7px; }").arg((good ? theme().mossGround : theme().ochreGround).name(), (good ? theme().mossInk : theme().ochreInk).name()));
+    mark->setStyleSheet(
+        QStringLiteral("QLabel { background: %1; color: %2; border-radius: 9px; padding: 1px 7px; }")
+            .arg((good ? theme().mossGround : theme().ochreGround).name(),
+                 (good ? theme().mossInk : theme().ochreInk).name()));
     mark->setAlignment(Qt::AlignCenter);
     mark->setMinimumWidth(24);
     auto* words = new QLabel(text);
@@ -69,7 +78,9 @@ QWidget* pillLine(const QString& pill, Tone tone, const QString& text) {
 
 QString stepText(const std::vector<Snag>& snags) {
     int parts = 0, sounds = 0;
-    for (const Snag& snag : snags) (snag.step == Step::Parts ? parts : sounds) += snag.step == Step::Parts || snag.step == Step::Sounds ? 1 : 0;
+    for (const Snag& snag : snags)
+        (snag.step == Step::Parts ? parts : sounds) +=
+            snag.step == Step::Parts || snag.step == Step::Sounds ? 1 : 0;
     QStringList text;
     if (parts) text << QObject::tr("%1 on the Parts page").arg(parts);
     if (sounds) text << QObject::tr("%1 on the Sounds page").arg(sounds);
@@ -98,7 +109,8 @@ int SongsModel::rowCount(const QModelIndex& parent) const { return parent.isVali
 
 QVariant SongsModel::headerData(int section, Qt::Orientation orientation, int role) const {
     if (orientation != Qt::Horizontal || role != Qt::DisplayRole) return {};
-    const QStringList names = {tr("Song"), tr("Type"), tr("Tracks → parts"), tr("Length"), tr("Dialect"), tr("Snags")};
+    const QStringList names = {tr("Song"),   tr("Type"),    tr("Tracks → parts"),
+                               tr("Length"), tr("Dialect"), tr("Snags")};
     return names.value(section);
 }
 
@@ -112,8 +124,10 @@ QVariant SongsModel::data(const QModelIndex& index, int role) const {
         return wanted ? QString::fromStdString(song.title) : QVariant();
     case Type: return wanted ? QString::number(song.source->midi.type) : QVariant();
     case Parts: {
-        const auto parts = std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
-        return wanted ? QStringLiteral("%1 → %2").arg(song.source->midi.tracks.size()).arg(parts) : QVariant();
+        const auto parts =
+            std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
+        return wanted ? QStringLiteral("%1 → %2").arg(song.source->midi.tracks.size()).arg(parts)
+                      : QVariant();
     }
     case Length: return wanted ? timeText(song.seconds()) : QVariant();
     case Kind: return wanted ? QString::fromUtf8(dialectName(song.dialect).data()) : QVariant();
@@ -141,18 +155,23 @@ void ChannelBars::paintEvent(QPaintEvent*) {
         counts[part.channel.value] += m_session.line(part.id).notes.size();
         if (part.drums && !part.aside) drums[part.channel.value] = true;
     }
-    const double most = static_cast<double>(std::max<std::size_t>(1, *std::max_element(counts.begin(), counts.end())));
+    const double most =
+        static_cast<double>(std::max<std::size_t>(1, *std::max_element(counts.begin(), counts.end())));
     const double step = width() / 16.0, room = height() - 20.0;
     for (std::size_t i = 0; i < 16; ++i) {
-        const double h = counts[i] ? std::max(4.0, room * std::sqrt(static_cast<double>(counts[i]) / most)) : 2;
+        const double h =
+            counts[i] ? std::max(4.0, room * std::sqrt(static_cast<double>(counts[i]) / most)) : 2;
         painter.setPen(Qt::NoPen);
         painter.setBrush(counts[i] == 0 ? theme().line : (drums[i] ? QColor("#71808A") : QColor("#4F7A94")));
         painter.drawRoundedRect(QRectF(static_cast<double>(i) * step + 2, room - h + 2, step - 5, h), 3, 3);
-        paintText(painter, QRectF(static_cast<double>(i) * step, room + 4, step - 1, 14), QString::number(i + 1), textFont(8), theme().muted, Qt::AlignCenter);
+        paintText(painter, QRectF(static_cast<double>(i) * step, room + 4, step - 1, 14),
+                  QString::number(i + 1), textFont(8), theme().muted, Qt::AlignCenter);
     }
 }
 
-SongsPage::SongsPage(Session& session, QAction* addFiles, QAction* addFolder, QWidget* parent) : QWidget(parent), m_session(session), m_model(new SongsModel(session, this)), m_table(new QTreeView), m_card(new Card) {
+SongsPage::SongsPage(Session& session, QAction* addFiles, QAction* addFolder, QWidget* parent)
+    : QWidget(parent), m_session(session), m_model(new SongsModel(session, this)), m_table(new QTreeView),
+      m_card(new Card) {
     m_table->setModel(m_model);
     m_table->setItemDelegate(new SongCell(session, m_table));
     m_table->setRootIsDecorated(false);
@@ -200,7 +219,8 @@ SongsPage::SongsPage(Session& session, QAction* addFiles, QAction* addFolder, QW
     layout->setSpacing(8);
     layout->addLayout(top);
     layout->addLayout(columns, 1);
-    connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& current) { m_session.openSong(current.row()); });
+    connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
+            [this](const QModelIndex& current) { m_session.openSong(current.row()); });
     connect(m_table, &QTreeView::activated, this, &SongsPage::workOn);
     connect(&session, &Session::setChanged, this, &SongsPage::refresh);
     connect(&session, &Session::busyChanged, this, &SongsPage::refresh);
@@ -214,7 +234,9 @@ void SongsPage::refresh() {
     if (!project.isEmpty()) text += tr(" · “%1” set").arg(project);
     if (m_session.isBusy()) text += tr(" · reading…");
     m_setName->setText(text);
-    m_empty->setStyleSheet(QStringLiteral("#dropHint { border: 2px dashed %1; border-radius: 9px; color: %2; }").arg(theme().line.name(), theme().muted.name()));
+    m_empty->setStyleSheet(
+        QStringLiteral("#dropHint { border: 2px dashed %1; border-radius: 9px; color: %2; }")
+            .arg(theme().line.name(), theme().muted.name()));
     const QModelIndex current = m_model->index(m_session.songIndex(), 0);
     if (current.isValid() && m_table->currentIndex().row() != current.row()) {
         const QSignalBlocker quiet(m_table->selectionModel());
@@ -232,7 +254,9 @@ void SongsPage::fillCard() {
     column->setSpacing(7);
     if (!m_session.hasSong()) {
         column->addWidget(titleLabel(tr("No song yet")));
-        column->addWidget(mutedLabel(tr("Add MIDI files (.mid, .kar, .rmi) with the buttons above, or drop them anywhere in the window. What each file holds, and what is odd about it, is told here.")));
+        column->addWidget(
+            mutedLabel(tr("Add MIDI files (.mid, .kar, .rmi) with the buttons above, or drop them anywhere "
+                          "in the window. What each file holds, and what is odd about it, is told here.")));
     } else {
         const Song& song = m_session.song();
         auto* top = new QHBoxLayout;
@@ -248,17 +272,29 @@ void SongsPage::fillCard() {
         std::size_t notes = 0;
         for (const Part& part : song.parts) notes += m_session.line(part.id).notes.size();
         const Division& division = song.source->midi.division;
-        const QString ticks = division.isSmpte() ? tr("%1 frames a second").arg(division.framesPerSecond) : tr("%1 ticks to a quarter").arg(division.ticksPerQuarter);
-        column->addWidget(mutedLabel(QStringLiteral("%1 · %2 · %3 · %4 · %5").arg(QString::fromStdString(song.source->name), tr("%1 kB").arg((song.source->midi.pool.size() + 999) / 1000), tr("type %1").arg(song.source->midi.type), ticks, tr("%1 notes").arg(notes))));
+        const QString ticks = division.isSmpte() ? tr("%1 frames a second").arg(division.framesPerSecond)
+                                                 : tr("%1 ticks to a quarter").arg(division.ticksPerQuarter);
+        column->addWidget(mutedLabel(QStringLiteral("%1 · %2 · %3 · %4 · %5")
+                                         .arg(QString::fromStdString(song.source->name),
+                                              tr("%1 kB").arg((song.source->midi.pool.size() + 999) / 1000),
+                                              tr("type %1").arg(song.source->midi.type), ticks,
+                                              tr("%1 notes").arg(notes))));
         column->addWidget(new ChannelBars(m_session));
         column->addWidget(mutedLabel(tr("notes on each channel · grey: drums")));
         column->addWidget(titleLabel(tr("What was mended on the way in")));
-        if (song.source->damage.empty()) column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("the file is sound; nothing had to be mended")));
+        if (song.source->damage.empty())
+            column->addWidget(
+                pillLine(QStringLiteral("✓"), Tone::Good, tr("the file is sound; nothing had to be mended")));
         std::size_t shown = 0;
         for (const Damage& damage : song.source->damage)
-            if (shown++ < 6) column->addWidget(pillLine(QString::number(shown), Tone::Look, tr("%1 (byte %2)").arg(QString::fromStdString(damage.what)).arg(damage.offset)));
+            if (shown++ < 6)
+                column->addWidget(
+                    pillLine(QString::number(shown), Tone::Look,
+                             tr("%1 (byte %2)").arg(QString::fromStdString(damage.what)).arg(damage.offset)));
         if (shown > 6) column->addWidget(mutedLabel(tr("… and %1 more places").arg(shown - 6)));
-        if (song.encoding != "UTF-8") column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("names read as %1").arg(QString::fromStdString(song.encoding))));
+        if (song.encoding != "UTF-8")
+            column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good,
+                                       tr("names read as %1").arg(QString::fromStdString(song.encoding))));
         column->addWidget(titleLabel(tr("What is left to decide")));
         const auto& snags = m_session.snags();
         if (snags.empty()) column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("nothing")));
@@ -266,7 +302,11 @@ void SongsPage::fillCard() {
         for (const Snag& snag : snags) ++alike[snag.kind];
         for (const Snag& snag : snags) {
             const int count = std::exchange(alike[snag.kind], 0); // each kind once, where it first stands
-            if (count > 0) column->addWidget(pillLine(QString::number(count), Tone::Look, count == 1 ? QString::fromStdString(snag.what) : tr("parts: %1").arg(QString::fromStdString(snag.pill))));
+            if (count > 0)
+                column->addWidget(pillLine(QString::number(count), Tone::Look,
+                                           count == 1
+                                               ? QString::fromStdString(snag.what)
+                                               : tr("parts: %1").arg(QString::fromStdString(snag.pill))));
         }
         const QString where = stepText(snags);
         if (!where.isEmpty()) column->addWidget(mutedLabel(where));

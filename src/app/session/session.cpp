@@ -37,15 +37,19 @@ ReadResult readPaths(const QStringList& paths) {
     ReadResult result;
     const auto readOne = [&](const std::filesystem::path& path) {
         auto song = openSong(path);
-        if (song) result.songs.emplace_back(std::move(song.value()));
-        else result.errors.push_back(song.error());
+        if (song)
+            result.songs.emplace_back(std::move(song.value()));
+        else
+            result.errors.push_back(song.error());
     };
     for (const QString& text : paths) {
         const std::filesystem::path path(text.toStdString());
         std::error_code error;
         if (std::filesystem::is_directory(path, error)) {
             const auto files = midiFilesIn(path);
-            if (files.empty()) result.errors.push_back({"There is no MIDI file in this folder.", path.string(), "Files end in .mid, .midi, .kar or .rmi."});
+            if (files.empty())
+                result.errors.push_back({"There is no MIDI file in this folder.", path.string(),
+                                         "Files end in .mid, .midi, .kar or .rmi."});
             for (const auto& file : files) readOne(file);
         } else if (path.extension() == projectEnding) {
             auto set = openProject(path);
@@ -72,7 +76,9 @@ QString listOf(const std::vector<Error>& errors) {
 
 } // namespace
 
-Session::Session(QObject* parent) : QObject(parent), m_player(std::make_unique<Player>()), m_bank(std::make_shared<InstrumentBank>(liveRate, 16)) {
+Session::Session(QObject* parent)
+    : QObject(parent), m_player(std::make_unique<Player>()),
+      m_bank(std::make_shared<InstrumentBank>(liveRate, 16)) {
     m_planner.setMaxThreadCount(1);
     m_reader.setMaxThreadCount(1);
     m_fontFolders = settings::fontFolders();
@@ -87,8 +93,12 @@ Session::~Session() {
 const Song& Session::song() const { return *set().songs[static_cast<std::size_t>(m_song)]; }
 const Song& Session::heardSong() const { return m_trial ? *m_trial : song(); }
 const Part* Session::part() const { return hasSong() ? song().part(m_part) : nullptr; }
-QString Session::undoName() const { return canUndo() ? QString::fromStdString(m_history.undoName()) : QString(); }
-QString Session::redoName() const { return canRedo() ? QString::fromStdString(m_history.redoName()) : QString(); }
+QString Session::undoName() const {
+    return canUndo() ? QString::fromStdString(m_history.undoName()) : QString();
+}
+QString Session::redoName() const {
+    return canRedo() ? QString::fromStdString(m_history.redoName()) : QString();
+}
 
 void Session::openSong(int index) {
     if (index < 0 || index >= static_cast<int>(set().songs.size()) || index == m_song) return;
@@ -107,7 +117,9 @@ void Session::addPaths(const QStringList& paths) {
     if (paths.isEmpty()) return;
     ++m_reading;
     Q_EMIT busyChanged();
-    runJob(this, &m_reader, [paths] { return readPaths(paths); }, [this](ReadResult result) { takeRead(std::move(result)); });
+    runJob(
+        this, &m_reader, [paths] { return readPaths(paths); },
+        [this](ReadResult result) { takeRead(std::move(result)); });
 }
 
 void Session::takeRead(ReadResult result) {
@@ -141,7 +153,8 @@ void Session::removeSong(int index) {
     changeSet(tr("Remove a song"), std::move(next));
 }
 
-void Session::edit(const QString& name, const std::function<Song(const Song&)>& change, const QString& gesture) {
+void Session::edit(const QString& name, const std::function<Song(const Song&)>& change,
+                   const QString& gesture) {
     if (!hasSong()) return;
     SongSet next = set();
     next.songs[static_cast<std::size_t>(m_song)] = Shared(change(song()));
@@ -234,7 +247,8 @@ void Session::selectPart(PartId part) {
 }
 
 const PartMatch* Session::matchOf(PartId part) const {
-    const auto at = std::find_if(m_matches.begin(), m_matches.end(), [part](const PartMatch& m) { return m.part == part; });
+    const auto at = std::find_if(m_matches.begin(), m_matches.end(),
+                                 [part](const PartMatch& m) { return m.part == part; });
     return at == m_matches.end() ? nullptr : &*at;
 }
 
@@ -244,7 +258,8 @@ const std::vector<Snag>& Session::snagsOf(int index) const {
     for (const auto& cached : m_setSnags)
         if (cached->song.sameAs(wanted)) return cached->snags;
     if (m_setSnags.size() > 2 * set().songs.size() + 8) m_setSnags.clear();
-    m_setSnags.push_back(std::make_shared<CachedSnags>(CachedSnags{wanted, findSnags({*wanted, m_catalogue, matchSong(*wanted, m_catalogue)})}));
+    m_setSnags.push_back(std::make_shared<CachedSnags>(
+        CachedSnags{wanted, findSnags({*wanted, m_catalogue, matchSong(*wanted, m_catalogue)})}));
     return m_setSnags.back()->snags;
 }
 
@@ -252,16 +267,21 @@ const Line& Session::line(PartId id) const {
     static const Line none;
     const Part* wanted = hasSong() ? song().part(id) : nullptr;
     if (!wanted) return none;
-    const auto at = std::find_if(m_lines.begin(), m_lines.end(), [&](const auto& c) { return c->part.id == id; });
-    if (at != m_lines.end() && (*at)->source == song().source && (*at)->keyShift == song().keyShift && (*at)->part == *wanted) return (*at)->line;
-    auto fresh = std::make_shared<CachedLine>(CachedLine{*wanted, song().keyShift, song().source, realise(song(), *wanted)});
+    const auto at =
+        std::find_if(m_lines.begin(), m_lines.end(), [&](const auto& c) { return c->part.id == id; });
+    if (at != m_lines.end() && (*at)->source == song().source && (*at)->keyShift == song().keyShift &&
+        (*at)->part == *wanted)
+        return (*at)->line;
+    auto fresh = std::make_shared<CachedLine>(
+        CachedLine{*wanted, song().keyShift, song().source, realise(song(), *wanted)});
     if (at == m_lines.end()) return m_lines.emplace_back(std::move(fresh))->line;
     *at = std::move(fresh);
     return (*at)->line;
 }
 
 void Session::mendAllSafe() {
-    edit(tr("Mend all that are safe"), [this](const Song& song) { return cobbleway::mendAllSafe(song, m_catalogue); });
+    edit(tr("Mend all that are safe"),
+         [this](const Song& song) { return cobbleway::mendAllSafe(song, m_catalogue); });
     Q_EMIT announced(tr("Mended all that are safe"));
 }
 
@@ -277,7 +297,9 @@ void Session::rescanFonts() {
     FontFolders where = defaultFontFolders();
     for (const QString& folder : m_fontFolders) where.folders.emplace_back(folder.toStdString());
     const std::string chosen = settings::defaultFont().toStdString();
-    runJob(this, &m_reader, [where, chosen] { return scanFonts(where, chosen); }, [this](Catalogue found) { setCatalogue(std::move(found)); });
+    runJob(
+        this, &m_reader, [where, chosen] { return scanFonts(where, chosen); },
+        [this](Catalogue found) { setCatalogue(std::move(found)); });
 }
 
 void Session::setDefaultFont(const QString& id) {
@@ -306,7 +328,8 @@ void Session::keepTried() {
     const Part* tried = m_trial->part(m_part);
     const SoundRef sound = *tried->chosen;
     const QString name = QString::fromStdString(tried->name);
-    edit(tr("Use %1 for %2").arg(QString::fromStdString(sound.name), name), [&](const Song& song) { return edits::chooseSound(song, m_part, sound); });
+    edit(tr("Use %1 for %2").arg(QString::fromStdString(sound.name), name),
+         [&](const Song& song) { return edits::chooseSound(song, m_part, sound); });
     Q_EMIT triedChanged();
     Q_EMIT announced(tr("%1 plays %2 now").arg(QString::fromStdString(sound.name), name));
 }
@@ -347,8 +370,10 @@ void Session::startPlanJob() {
                 m_player->play();
                 Q_EMIT playingChanged();
             }
-            if (m_planWanted) startPlanJob();
-            else Q_EMIT planReady();
+            if (m_planWanted)
+                startPlanJob();
+            else
+                Q_EMIT planReady();
         });
 }
 
@@ -357,8 +382,10 @@ void Session::togglePlay() {
         m_playPending = false;
         m_player->stop();
     } else if (hasSong()) {
-        if (m_planSong == m_song) m_player->play();
-        else m_playPending = true;
+        if (m_planSong == m_song)
+            m_player->play();
+        else
+            m_playPending = true;
     }
     Q_EMIT playingChanged();
     Q_EMIT announced(isPlaying() ? tr("Playing") : tr("Stopped"));
@@ -370,7 +397,8 @@ void Session::seek(Tick tick) {
 
 void Session::seekSection(int by) {
     if (!hasSong()) return;
-    const Tick now = place(), grace = song().tempo->quarter(); // just after a start, "previous" means the one before
+    const Tick now = place(),
+               grace = song().tempo->quarter(); // just after a start, "previous" means the one before
     Tick to = by > 0 ? song().end : 0;
     for (const Section& section : song().sections) {
         if (by > 0 && section.start > now) to = std::min(to, section.start);
@@ -386,8 +414,10 @@ void Session::setLoop(Loop loop) {
     if (loop.start == loop.end) loop.on = false;
     if (loop == m_loop) return;
     m_loop = loop;
-    if (hasSong() && loop.on) m_player->setLoop(song().tempo->seconds(loop.start), song().tempo->seconds(loop.end));
-    else m_player->setLoop(0, 0);
+    if (hasSong() && loop.on)
+        m_player->setLoop(song().tempo->seconds(loop.start), song().tempo->seconds(loop.end));
+    else
+        m_player->setLoop(0, 0);
     Q_EMIT loopChanged();
 }
 

@@ -35,7 +35,8 @@ class Session : public QObject {
 
     // Changes
     /// Changes the song. Edits of one non-empty `gesture` in a row are one step to undo.
-    void edit(const QString& name, const std::function<Song(const Song&)>& change, const QString& gesture = {});
+    void edit(const QString& name, const std::function<Song(const Song&)>& change,
+              const QString& gesture = {});
     void undo();
     void redo();
     [[nodiscard]] bool canUndo() const { return m_history.canUndo(); }
@@ -52,7 +53,7 @@ class Session : public QObject {
 
     // The selected part
     [[nodiscard]] PartId selectedPart() const { return m_part; } ///< 0 for none
-    [[nodiscard]] const Part* part() const; ///< the selected one, or null
+    [[nodiscard]] const Part* part() const;                      ///< the selected one, or null
     void selectPart(PartId part);
 
     // Computed from the song; kept until it changes
@@ -60,7 +61,7 @@ class Session : public QObject {
     [[nodiscard]] const PartMatch* matchOf(PartId part) const;
     [[nodiscard]] const std::vector<Snag>& snags() const { return m_snags; }
     [[nodiscard]] const std::vector<Snag>& snagsOf(int song) const; ///< of any song in the set
-    [[nodiscard]] const Line& line(PartId part) const; ///< realise(), as kept
+    [[nodiscard]] const Line& line(PartId part) const;              ///< realise(), as kept
     void mendAllSafe();
 
     // Sounds
@@ -82,7 +83,7 @@ class Session : public QObject {
     /// Whether it plays, or will as soon as its sounds are loaded.
     [[nodiscard]] bool isPlaying() const { return m_player->isPlaying() || m_playPending; }
     void seek(Tick tick);
-    void seekSection(int by); ///< +1 to the next section's start, −1 to the one before
+    void seekSection(int by);         ///< +1 to the next section's start, −1 to the one before
     [[nodiscard]] Tick place() const; ///< where the player is
     struct Loop {
         Tick start = 0, end = 0;
@@ -95,8 +96,8 @@ class Session : public QObject {
     void setPace(int percent);
 
   Q_SIGNALS:
-    void setChanged();       ///< songs were added, removed or opened, or any of them changed
-    void songChanged();      ///< the song that is shown is another or has changed
+    void setChanged();  ///< songs were added, removed or opened, or any of them changed
+    void songChanged(); ///< the song that is shown is another or has changed
     void selectionChanged();
     void catalogueChanged();
     void triedChanged();
@@ -126,7 +127,8 @@ class Session : public QObject {
     std::vector<PartMatch> m_matches;
     std::vector<Snag> m_snags;
     struct CachedSnags;
-    mutable std::vector<std::shared_ptr<CachedSnags>> m_setSnags; ///< held apart, so that references stay good
+    mutable std::vector<std::shared_ptr<CachedSnags>>
+        m_setSnags; ///< held apart, so that references stay good
     struct CachedLine;
     mutable std::vector<std::shared_ptr<CachedLine>> m_lines;
     Loop m_loop;

@@ -6,7 +6,9 @@
 namespace cobbleway::settings {
 namespace {
 
-QVariant value(const char* key, const QVariant& otherwise = {}) { return QSettings().value(QLatin1String(key), otherwise); }
+QVariant value(const char* key, const QVariant& otherwise = {}) {
+    return QSettings().value(QLatin1String(key), otherwise);
+}
 void setValue(const char* key, const QVariant& v) { QSettings().setValue(QLatin1String(key), v); }
 
 } // namespace
@@ -30,7 +32,9 @@ QByteArray windowGeometry() { return value("geometry").toByteArray(); }
 void setWindowGeometry(const QByteArray& geometry) { setValue("geometry", geometry); }
 QString exportFolder() {
     const QString music = QStandardPaths::writableLocation(QStandardPaths::MusicLocation);
-    return value("exportFolder", music.isEmpty() ? QStandardPaths::writableLocation(QStandardPaths::HomeLocation) : music).toString();
+    return value("exportFolder",
+                 music.isEmpty() ? QStandardPaths::writableLocation(QStandardPaths::HomeLocation) : music)
+        .toString();
 }
 void setExportFolder(const QString& folder) { setValue("exportFolder", folder); }
 

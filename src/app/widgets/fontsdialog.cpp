@@ -11,7 +11,8 @@
 
 namespace cobbleway {
 
-FontsDialog::FontsDialog(Session& session, QWidget* parent) : QDialog(parent), m_session(session), m_fonts(new QListWidget), m_folders(new QListWidget) {
+FontsDialog::FontsDialog(Session& session, QWidget* parent)
+    : QDialog(parent), m_session(session), m_fonts(new QListWidget), m_folders(new QListWidget) {
     setWindowTitle(tr("Fonts and instruments"));
     resize(560, 470);
     m_fonts->setAccessibleName(tr("Soundfonts"));
@@ -22,7 +23,8 @@ FontsDialog::FontsDialog(Session& session, QWidget* parent) : QDialog(parent), m
     auto* again = button(tr("Look again"));
     auto* close = button(tr("Close"));
     auto* fonts = new Card(tr("Soundfonts"));
-    fonts->column()->addWidget(mutedLabel(tr("The default font plays every part that has no sound chosen by hand. It takes effect at once, also while the song plays.")));
+    fonts->column()->addWidget(mutedLabel(tr("The default font plays every part that has no sound chosen by "
+                                             "hand. It takes effect at once, also while the song plays.")));
     fonts->column()->addWidget(m_fonts, 2);
     fonts->column()->addWidget(use, 0, Qt::AlignRight);
     auto* folders = new Card(tr("Folders that are looked through"));
@@ -38,7 +40,8 @@ FontsDialog::FontsDialog(Session& session, QWidget* parent) : QDialog(parent), m
     layout->addWidget(folders, 2);
     layout->addWidget(close, 0, Qt::AlignRight);
     const auto take = [this] {
-        if (m_fonts->currentItem()) m_session.setDefaultFont(m_fonts->currentItem()->data(Qt::UserRole).toString());
+        if (m_fonts->currentItem())
+            m_session.setDefaultFont(m_fonts->currentItem()->data(Qt::UserRole).toString());
     };
     connect(use, &QPushButton::clicked, this, take);
     connect(m_fonts, &QListWidget::itemActivated, this, take);
@@ -57,7 +60,10 @@ void FontsDialog::refresh() {
     const SoundFont* chosen = catalogue.defaultFont();
     m_fonts->clear();
     for (const FontPtr& font : catalogue.fonts()) {
-        QString text = tr("%1 — %2 sounds, %3 MB").arg(QString::fromStdString(font->name)).arg(font->presets.size()).arg(static_cast<double>(font->size) / 1e6, 0, 'f', 1);
+        QString text = tr("%1 — %2 sounds, %3 MB")
+                           .arg(QString::fromStdString(font->name))
+                           .arg(font->presets.size())
+                           .arg(static_cast<double>(font->size) / 1e6, 0, 'f', 1);
         if (font.get() == chosen) text += tr("  · plays every part");
         auto* item = new QListWidgetItem(text, m_fonts);
         item->setData(Qt::UserRole, QString::fromStdString(font->id));
@@ -65,7 +71,8 @@ void FontsDialog::refresh() {
         if (font.get() == chosen) m_fonts->setCurrentItem(item);
     }
     m_folders->clear();
-    for (const auto& folder : standardFontFolders()) m_folders->addItem(QString::fromStdString(folder.string()));
+    for (const auto& folder : standardFontFolders())
+        m_folders->addItem(QString::fromStdString(folder.string()));
     m_folders->addItems(m_session.fontFolders());
 }
 

@@ -21,7 +21,8 @@ QPushButton* buttonFor(QAction* action, const QString& text, const QString& icon
     QObject::connect(button, &QPushButton::clicked, action, &QAction::trigger);
     const auto follow = [button, action] {
         button->setEnabled(action->isEnabled());
-        button->setToolTip(action->text().remove(QLatin1Char('&')) + QStringLiteral("  ") + action->shortcut().toString(QKeySequence::NativeText));
+        button->setToolTip(action->text().remove(QLatin1Char('&')) + QStringLiteral("  ") +
+                           action->shortcut().toString(QKeySequence::NativeText));
     };
     QObject::connect(action, &QAction::changed, button, follow);
     follow();
@@ -29,22 +30,30 @@ QPushButton* buttonFor(QAction* action, const QString& text, const QString& icon
 }
 
 QString tempoText(const TempoMap& tempo) {
-    const int low = static_cast<int>(std::lround(tempo.lowestBpm())), high = static_cast<int>(std::lround(tempo.highestBpm()));
+    const int low = static_cast<int>(std::lround(tempo.lowestBpm())),
+              high = static_cast<int>(std::lround(tempo.highestBpm()));
     return low == high ? QStringLiteral("♩ = %1").arg(low) : QStringLiteral("♩ = %1–%2").arg(low).arg(high);
 }
 
 } // namespace
 
 QString factsText(const Song& song) {
-    const auto shown = std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
+    const auto shown =
+        std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
     const MetreChange& metre = song.tempo->metre(0);
-    QStringList facts = {QObject::tr("type %1").arg(song.source->midi.type), QObject::tr("%n part(s)", nullptr, static_cast<int>(shown)).replace(QStringLiteral("(s)"), shown == 1 ? QString() : QStringLiteral("s")),
-                         timeText(song.seconds()), QObject::tr("%1 bars").arg(song.bars()), QStringLiteral("%1/%2").arg(metre.numerator).arg(metre.denominator), tempoText(*song.tempo)};
+    QStringList facts = {QObject::tr("type %1").arg(song.source->midi.type),
+                         QObject::tr("%n part(s)", nullptr, static_cast<int>(shown))
+                             .replace(QStringLiteral("(s)"), shown == 1 ? QString() : QStringLiteral("s")),
+                         timeText(song.seconds()),
+                         QObject::tr("%1 bars").arg(song.bars()),
+                         QStringLiteral("%1/%2").arg(metre.numerator).arg(metre.denominator),
+                         tempoText(*song.tempo)};
     if (song.dialect != Dialect::None) facts << QString::fromUtf8(dialectName(song.dialect).data());
     return facts.join(QStringLiteral(" · "));
 }
 
-Head::Head(Session& session, QAction* undo, QAction* redo, QAction* snags, QWidget* parent) : QWidget(parent), m_session(session), m_name(new QLabel), m_facts(new QLabel) {
+Head::Head(Session& session, QAction* undo, QAction* redo, QAction* snags, QWidget* parent)
+    : QWidget(parent), m_session(session), m_name(new QLabel), m_facts(new QLabel) {
     setFixedHeight(46);
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(50, 0, 12, 0);
@@ -70,7 +79,8 @@ void Head::refresh() {
     const auto count = m_session.snags().size();
     m_snags->setText(count ? tr("Snags %1").arg(count) : tr("No snags"));
     m_snags->setProperty("look", count ? "snags" : "");
-    m_snags->setIcon(icon(count ? QStringLiteral("flag") : QStringLiteral("check"), count ? theme().ochreInk : theme().moss));
+    m_snags->setIcon(icon(count ? QStringLiteral("flag") : QStringLiteral("check"),
+                          count ? theme().ochreInk : theme().moss));
     m_snags->style()->unpolish(m_snags); // takes the property up
     m_snags->style()->polish(m_snags);
 }

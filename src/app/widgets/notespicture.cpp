@@ -60,8 +60,12 @@ QString NotesPicture::surfaceValue() const {
     if (!m_session.hasSong() || !m_session.part()) return {};
     QStringList names;
     for (const Note& note : m_session.line(m_session.selectedPart()).notes)
-        if (note.start >= startTick() && note.start < endTick() && names.size() < 40) names << QString::fromStdString(keyName(note.key));
-    return tr("bars %1 to %2: %3").arg(m_firstBar).arg(m_firstBar + m_bars - 1).arg(names.isEmpty() ? tr("rests") : names.join(QLatin1Char(' ')));
+        if (note.start >= startTick() && note.start < endTick() && names.size() < 40)
+            names << QString::fromStdString(keyName(note.key));
+    return tr("bars %1 to %2: %3")
+        .arg(m_firstBar)
+        .arg(m_firstBar + m_bars - 1)
+        .arg(names.isEmpty() ? tr("rests") : names.join(QLatin1Char(' ')));
 }
 
 std::pair<int, int> NotesPicture::keySpan() const {
@@ -83,23 +87,30 @@ void NotesPicture::paintGrid(QPainter& painter, std::pair<int, int> span) const 
     const bool all = step * 2 > 15;
     for (int key = span.first; key <= span.second; ++key) {
         const int place = key % 12; // C always; with room G, then E and A too
-        if (place != 0 && !(all && (place == 4 || place == 7 || place == 9)) && !(!all && step * 6 > 15 && place == 7)) continue;
+        if (place != 0 && !(all && (place == 4 || place == 7 || place == 9)) &&
+            !(!all && step * 6 > 15 && place == 7))
+            continue;
         const double y = a.bottom() - (key - span.first + 0.5) * step;
         QColor lineColour = theme().line;
         lineColour.setAlpha(key % 12 == 0 ? 255 : 110);
         painter.setPen(QPen(lineColour, 1));
         painter.drawLine(QPointF(a.left(), y), QPointF(a.right(), y));
-        paintText(painter, QRectF(0, y - 8, 30, 16), QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(key)})), textFont(8), theme().muted, Qt::AlignRight | Qt::AlignVCenter);
+        paintText(painter, QRectF(0, y - 8, 30, 16),
+                  QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(key)})), textFont(8),
+                  theme().muted, Qt::AlignRight | Qt::AlignVCenter);
     }
     for (int bar = m_firstBar; bar <= m_firstBar + m_bars; ++bar) {
         const double x = xOf(m_session.song().tempo->barStart(bar));
         painter.setPen(QPen(theme().line, 1));
         painter.drawLine(QPointF(x, a.top()), QPointF(x, a.bottom()));
-        if (bar < m_firstBar + m_bars) paintText(painter, QRectF(x + 3, a.bottom() + 3, 50, 16), QString::number(bar), textFont(8.5), theme().muted);
+        if (bar < m_firstBar + m_bars)
+            paintText(painter, QRectF(x + 3, a.bottom() + 3, 50, 16), QString::number(bar), textFont(8.5),
+                      theme().muted);
     }
 }
 
-void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span, bool lead) const {
+void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span,
+                              bool lead) const {
     const QRectF a = area();
     const double step = a.height() / (span.second - span.first + 1);
     const double height = lead ? std::clamp(step * 1.15, 6.0, 17.0) : std::clamp(step * 0.55, 3.0, 6.0);
@@ -114,7 +125,8 @@ void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int
         const double width = part.drums ? height : std::max(lead ? 5.0 : 3.0, xOf(note.end) - x - 1.5);
         const bool sounding = lead && place >= note.start && place < std::max(note.end, note.start + 1);
         painter.setBrush(sounding ? theme().brick : colour);
-        painter.drawRoundedRect(QRectF(x, y - height / 2, width, height), std::min(height, width) / 2, std::min(height, width) / 2);
+        painter.drawRoundedRect(QRectF(x, y - height / 2, width, height), std::min(height, width) / 2,
+                                std::min(height, width) / 2);
     }
 }
 
@@ -123,14 +135,16 @@ void NotesPicture::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::Antialiasing);
     const Part* part = m_session.part();
     if (!part) {
-        paintText(painter, rect(), tr("The selected part's notes appear here"), textFont(10), theme().muted, Qt::AlignCenter);
+        paintText(painter, rect(), tr("The selected part's notes appear here"), textFont(10), theme().muted,
+                  Qt::AlignCenter);
         return;
     }
     const auto span = keySpan();
     paintGrid(painter, span);
     painter.setClipRect(area().adjusted(-2, -4, 4, 4));
     for (const Part& other : m_session.song().parts)
-        if (other.id != part->id && !other.drums && other.role != Role::Off) paintNotes(painter, other, span, false);
+        if (other.id != part->id && !other.drums && other.role != Role::Off)
+            paintNotes(painter, other, span, false);
     paintNotes(painter, *part, span, true);
     const double x = xOf(m_session.place());
     m_paintedX = x;
@@ -147,13 +161,16 @@ void NotesPicture::paintEvent(QPaintEvent*) {
 void NotesPicture::mousePressEvent(QMouseEvent* event) {
     if (!m_session.hasSong()) return;
     const double share = (event->position().x() - area().left()) / area().width();
-    m_session.seek(startTick() + static_cast<Tick>(std::clamp(share, 0.0, 1.0) * static_cast<double>(endTick() - startTick())));
+    m_session.seek(startTick() + static_cast<Tick>(std::clamp(share, 0.0, 1.0) *
+                                                   static_cast<double>(endTick() - startTick())));
 }
 
 void NotesPicture::wheelEvent(QWheelEvent* event) {
     const int direction = event->angleDelta().y() > 0 ? -1 : 1;
-    if (event->modifiers() & Qt::ControlModifier) setBarCount(direction < 0 ? m_bars / 2 : m_bars * 2);
-    else turnTo(m_firstBar + direction * std::max(1, m_bars / 4));
+    if (event->modifiers() & Qt::ControlModifier)
+        setBarCount(direction < 0 ? m_bars / 2 : m_bars * 2);
+    else
+        turnTo(m_firstBar + direction * std::max(1, m_bars / 4));
     event->accept();
 }
 

@@ -11,31 +11,36 @@
 namespace cobbleway {
 namespace {
 
-void paintPebbles(QPainter& painter, const QRectF& rect, const Line& line, double scale, const QColor& colour) {
+void paintPebbles(QPainter& painter, const QRectF& rect, const Line& line, double scale,
+                  const QColor& colour) {
     std::array<int, 128> row{};
     row.fill(-1);
     std::vector<int> keys;
     for (const Note& note : line.notes) keys.push_back(note.key.value);
     std::sort(keys.begin(), keys.end());
     keys.erase(std::unique(keys.begin(), keys.end()), keys.end());
-    for (std::size_t i = 0; i < keys.size(); ++i) row[static_cast<std::size_t>(keys[i]) & 127U] = static_cast<int>(i);
+    for (std::size_t i = 0; i < keys.size(); ++i)
+        row[static_cast<std::size_t>(keys[i]) & 127U] = static_cast<int>(i);
     const double step = rect.height() / std::max<std::size_t>(1, keys.size());
     const double largest = std::min(2.4, step * 0.5);
     painter.setBrush(colour);
     for (const Note& note : line.notes) {
         const double y = rect.bottom() - (row[note.key.value & 127U] + 0.5) * step;
         const double radius = std::max(0.7, largest * (0.45 + 0.55 * note.velocity.value / 127.0));
-        painter.drawEllipse(QPointF(rect.left() + static_cast<double>(note.start) * scale, y), radius, radius);
+        painter.drawEllipse(QPointF(rect.left() + static_cast<double>(note.start) * scale, y), radius,
+                            radius);
     }
 }
 
-void paintStones(QPainter& painter, const QRectF& rect, const Line& line, double scale, const QColor& colour) {
+void paintStones(QPainter& painter, const QRectF& rect, const Line& line, double scale,
+                 const QColor& colour) {
     int lowest = 127, highest = 0;
     for (const Note& note : line.notes) {
         lowest = std::min<int>(lowest, note.key.value);
         highest = std::max<int>(highest, note.key.value);
     }
-    const double keys = std::max(12, highest - lowest + 1); // an octave at least, so that a narrow part looks narrow
+    const double keys =
+        std::max(12, highest - lowest + 1); // an octave at least, so that a narrow part looks narrow
     const double height = std::clamp(rect.height() / keys * 1.3, 1.8, 4.0);
     const double middle = (lowest + highest) / 2.0;
     for (const Note& note : line.notes) {
@@ -65,14 +70,17 @@ PillColours coloursOf(Tone tone) {
 
 } // namespace
 
-void paintLane(QPainter& painter, const QRectF& rect, const Line& line, Tick songEnd, bool drums, const QColor& colour) {
+void paintLane(QPainter& painter, const QRectF& rect, const Line& line, Tick songEnd, bool drums,
+               const QColor& colour) {
     if (songEnd <= 0 || line.notes.empty()) return;
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(Qt::NoPen);
     const double scale = rect.width() / static_cast<double>(songEnd);
-    if (drums) paintPebbles(painter, rect, line, scale, colour);
-    else paintStones(painter, rect, line, scale, colour);
+    if (drums)
+        paintPebbles(painter, rect, line, scale, colour);
+    else
+        paintStones(painter, rect, line, scale, colour);
     painter.restore();
 }
 
@@ -103,10 +111,12 @@ void paintCard(QPainter& painter, const QRectF& rect, bool selected, double radi
     painter.restore();
 }
 
-void paintText(QPainter& painter, const QRectF& rect, const QString& text, const QFont& font, const QColor& colour, Qt::Alignment alignment) {
+void paintText(QPainter& painter, const QRectF& rect, const QString& text, const QFont& font,
+               const QColor& colour, Qt::Alignment alignment) {
     painter.setFont(font);
     painter.setPen(colour);
-    painter.drawText(rect, static_cast<int>(alignment), QFontMetricsF(font).elidedText(text, Qt::ElideRight, rect.width()));
+    painter.drawText(rect, static_cast<int>(alignment),
+                     QFontMetricsF(font).elidedText(text, Qt::ElideRight, rect.width()));
 }
 
 void paintMark(QPainter& painter, const QRectF& rect) {
@@ -118,17 +128,24 @@ void paintMark(QPainter& painter, const QRectF& rect) {
     const struct {
         double x, y, width;
         QColor colour;
-    } stones[] = {{0, 0, 12, t.action}, {14, 0, 11, t.action}, {0, 7, 7, t.action}, {9, 7, 9, partColour(0)}, {20, 7, 6, t.action}, {3, 14, 10, t.action}, {15, 14, 9, t.ochre}};
+    } stones[] = {{0, 0, 12, t.action}, {14, 0, 11, t.action}, {0, 7, 7, t.action}, {9, 7, 9, partColour(0)},
+                  {20, 7, 6, t.action}, {3, 14, 10, t.action}, {15, 14, 9, t.ochre}};
     for (const auto& stone : stones) {
         painter.setBrush(stone.colour);
-        painter.drawRoundedRect(QRectF(rect.left() + stone.x * unit, rect.top() + stone.y * row, stone.width * unit, 5.5 * row), 2.6 * unit, 2.6 * row);
+        painter.drawRoundedRect(
+            QRectF(rect.left() + stone.x * unit, rect.top() + stone.y * row, stone.width * unit, 5.5 * row),
+            2.6 * unit, 2.6 * row);
     }
     painter.restore();
 }
 
 QString timeText(double seconds) {
     const int whole = static_cast<int>(seconds);
-    if (whole >= 3600) return QStringLiteral("%1:%2:%3").arg(whole / 3600).arg(whole / 60 % 60, 2, 10, QLatin1Char('0')).arg(whole % 60, 2, 10, QLatin1Char('0'));
+    if (whole >= 3600)
+        return QStringLiteral("%1:%2:%3")
+            .arg(whole / 3600)
+            .arg(whole / 60 % 60, 2, 10, QLatin1Char('0'))
+            .arg(whole % 60, 2, 10, QLatin1Char('0'));
     return QStringLiteral("%1:%2").arg(whole / 60).arg(whole % 60, 2, 10, QLatin1Char('0'));
 }
 

@@ -10,7 +10,8 @@
 namespace cobbleway {
 
 /// A part's notes along the whole song as rounded stones; drum hits as pebbles, sized by velocity.
-void paintLane(QPainter& painter, const QRectF& rect, const Line& line, Tick songEnd, bool drums, const QColor& colour);
+void paintLane(QPainter& painter, const QRectF& rect, const Line& line, Tick songEnd, bool drums,
+               const QColor& colour);
 
 /// A short remark on a rounded ground; gives the space it took. `right` is its right edge.
 enum class Tone { Quiet, Good, Look, Wrong, Action };
@@ -20,7 +21,8 @@ QRectF paintPill(QPainter& painter, double right, double middle, const QString& 
 void paintCard(QPainter& painter, const QRectF& rect, bool selected, double radius = 8);
 
 /// Text cut with "…" to fit, drawn left and vertically centred.
-void paintText(QPainter& painter, const QRectF& rect, const QString& text, const QFont& font, const QColor& colour, Qt::Alignment alignment = Qt::AlignLeft | Qt::AlignVCenter);
+void paintText(QPainter& painter, const QRectF& rect, const QString& text, const QFont& font,
+               const QColor& colour, Qt::Alignment alignment = Qt::AlignLeft | Qt::AlignVCenter);
 
 /// The application's mark: a few paving stones.
 void paintMark(QPainter& painter, const QRectF& rect);

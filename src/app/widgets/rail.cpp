@@ -10,7 +10,8 @@
 
 namespace cobbleway {
 
-RailStep::RailStep(int number, const QString& name, QWidget* parent) : QAbstractButton(parent), m_number(number) {
+RailStep::RailStep(int number, const QString& name, QWidget* parent)
+    : QAbstractButton(parent), m_number(number) {
     setText(name);
     setCheckable(true);
     setFocusPolicy(Qt::StrongFocus);
@@ -22,7 +23,8 @@ RailStep::RailStep(int number, const QString& name, QWidget* parent) : QAbstract
 void RailStep::setSnags(int snags) {
     if (snags == m_snags) return;
     m_snags = snags;
-    setAccessibleDescription(snags < 0 ? QString() : (snags == 0 ? tr("nothing left to decide") : tr("%1 to decide").arg(snags)));
+    setAccessibleDescription(
+        snags < 0 ? QString() : (snags == 0 ? tr("nothing left to decide") : tr("%1 to decide").arg(snags)));
     update();
 }
 
@@ -33,12 +35,14 @@ void RailStep::paintEvent(QPaintEvent*) {
     const QRectF card(8, 3, width() - 16, height() - 7);
     if (isChecked() || hasFocus() || underMouse()) {
         painter.setPen(hasFocus() ? QPen(t.ochre, 2) : QPen(Qt::NoPen));
-        painter.setBrush(isChecked() ? t.ground : (underMouse() ? QColor(255, 255, 255, 18) : Qt::transparent));
+        painter.setBrush(isChecked() ? t.ground
+                                     : (underMouse() ? QColor(255, 255, 255, 18) : Qt::transparent));
         painter.drawRoundedRect(card, 9, 9);
     }
     painter.setPen(isChecked() ? t.ink : t.railInk);
     painter.setFont(textFont(12, QFont::DemiBold));
-    painter.drawText(QRectF(card.left(), card.top() + 7, card.width(), 22), Qt::AlignCenter, QString::number(m_number));
+    painter.drawText(QRectF(card.left(), card.top() + 7, card.width(), 22), Qt::AlignCenter,
+                     QString::number(m_number));
     painter.setFont(textFont(9, isChecked() ? QFont::Medium : QFont::Normal));
     painter.setPen(isChecked() ? t.ink : t.railMuted);
     painter.drawText(QRectF(card.left(), card.top() + 29, card.width(), 18), Qt::AlignCenter, text());
@@ -48,7 +52,8 @@ void RailStep::paintEvent(QPaintEvent*) {
     painter.setBrush(m_snags ? QColor("#C9963B") : QColor("#4E7A51"));
     painter.drawRoundedRect(badge, 8, 8);
     if (m_snags == 0) {
-        cobbleway::icon(QStringLiteral("check"), Qt::white).paint(&painter, badge.adjusted(3, 3, -3, -3).toRect());
+        cobbleway::icon(QStringLiteral("check"), Qt::white)
+            .paint(&painter, badge.adjusted(3, 3, -3, -3).toRect());
         return;
     }
     painter.setPen(QColor("#231B08"));
@@ -56,7 +61,8 @@ void RailStep::paintEvent(QPaintEvent*) {
     painter.drawText(badge, Qt::AlignCenter, QString::number(m_snags));
 }
 
-Rail::Rail(Session& session, const QStringList& names, QWidget* parent) : QWidget(parent), m_session(session) {
+Rail::Rail(Session& session, const QStringList& names, QWidget* parent)
+    : QWidget(parent), m_session(session) {
     setFixedWidth(84);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 6);
@@ -77,7 +83,9 @@ void Rail::setCurrent(int step) { m_steps[static_cast<std::size_t>(step)]->setCh
 
 void Rail::refresh() {
     for (std::size_t i = 0; i < m_steps.size(); ++i) {
-        const auto count = std::count_if(m_session.snags().begin(), m_session.snags().end(), [i](const Snag& s) { return static_cast<std::size_t>(s.step) == i; });
+        const auto count =
+            std::count_if(m_session.snags().begin(), m_session.snags().end(),
+                          [i](const Snag& s) { return static_cast<std::size_t>(s.step) == i; });
         const bool decides = i <= static_cast<std::size_t>(Step::Sounds);
         m_steps[i]->setSnags(m_session.hasSong() && decides ? static_cast<int>(count) : -1);
     }

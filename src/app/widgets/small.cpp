@@ -57,7 +57,8 @@ QPushButton* button(const QString& text, bool primary) {
     return b;
 }
 
-Segments::Segments(const QStringList& names, const QString& what, QWidget* parent) : QWidget(parent), m_group(new QButtonGroup(this)) {
+Segments::Segments(const QStringList& names, const QString& what, QWidget* parent)
+    : QWidget(parent), m_group(new QButtonGroup(this)) {
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
@@ -80,7 +81,9 @@ void Segments::setCurrent(int index) {
 
 int Segments::current() const { return m_group->checkedId(); }
 
-FlowLayout::FlowLayout(int gap, QWidget* parent) : QLayout(parent), m_gap(gap) { setContentsMargins(0, 0, 0, 0); }
+FlowLayout::FlowLayout(int gap, QWidget* parent) : QLayout(parent), m_gap(gap) {
+    setContentsMargins(0, 0, 0, 0);
+}
 FlowLayout::~FlowLayout() { qDeleteAll(m_items); }
 
 void FlowLayout::setGeometry(const QRect& rect) {
@@ -122,7 +125,9 @@ void KeyboardPicture::setPreset(const Preset* preset) {
     update();
 }
 
-QString KeyboardPicture::surfaceValue() const { return QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(m_chosen)})); }
+QString KeyboardPicture::surfaceValue() const {
+    return QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(m_chosen)}));
+}
 
 QRectF KeyboardPicture::keyRect(int key) const {
     const int whites = whitesBelow(highestShown + 1);
@@ -147,7 +152,8 @@ void KeyboardPicture::paintEvent(QPaintEvent*) {
             const bool plays = m_preset.plays(Key{static_cast<std::uint8_t>(key)});
             QColor fill = black ? QColor("#2A3439") : QColor("#FFFFFF");
             if (!plays) fill = black ? QColor("#A9A394") : theme().stone;
-            if (key == m_down || (hasFocus() && key == m_chosen)) fill = key == m_down ? theme().brick : theme().ochre;
+            if (key == m_down || (hasFocus() && key == m_chosen))
+                fill = key == m_down ? theme().brick : theme().ochre;
             painter.setPen(QPen(QColor("#B9B2A3"), 0.7));
             painter.setBrush(fill);
             painter.drawRoundedRect(keyRect(key).adjusted(0.3, -3, -0.3, -0.5), 2, 2);
@@ -185,8 +191,10 @@ void KeyboardPicture::keyPressEvent(QKeyEvent* event) {
 }
 
 void KeyboardPicture::keyReleaseEvent(QKeyEvent* event) {
-    if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && !event->isAutoRepeat()) silence();
-    else QWidget::keyReleaseEvent(event);
+    if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && !event->isAutoRepeat())
+        silence();
+    else
+        QWidget::keyReleaseEvent(event);
 }
 
 } // namespace cobbleway

@@ -55,7 +55,9 @@ class FlowLayout : public QLayout {
     void addItem(QLayoutItem* item) override { m_items.append(item); }
     [[nodiscard]] int count() const override { return static_cast<int>(m_items.size()); }
     [[nodiscard]] QLayoutItem* itemAt(int index) const override { return m_items.value(index); }
-    QLayoutItem* takeAt(int index) override { return index >= 0 && index < m_items.size() ? m_items.takeAt(index) : nullptr; }
+    QLayoutItem* takeAt(int index) override {
+        return index >= 0 && index < m_items.size() ? m_items.takeAt(index) : nullptr;
+    }
     [[nodiscard]] Qt::Orientations expandingDirections() const override { return {}; }
     [[nodiscard]] bool hasHeightForWidth() const override { return true; }
     [[nodiscard]] int heightForWidth(int width) const override { return place({0, 0, width, 0}, false); }
@@ -69,8 +71,8 @@ class FlowLayout : public QLayout {
     int m_gap;
 };
 
-/// A picture of a keyboard: keys that a sound can play are full, others faded. A click plays the key; left and
-/// right choose one and Enter plays it.
+/// A picture of a keyboard: keys that a sound can play are full, others faded. A click plays the key; left
+/// and right choose one and Enter plays it.
 class KeyboardPicture : public QWidget, public Surface {
     Q_OBJECT
   public:

@@ -18,13 +18,17 @@ namespace {
 /// A card that tells when it is chosen by click, focus or Enter.
 class SnagCard final : public Card {
   public:
-    explicit SnagCard(std::function<void()> choose) : m_choose(std::move(choose)) { setFocusPolicy(Qt::StrongFocus); }
+    explicit SnagCard(std::function<void()> choose) : m_choose(std::move(choose)) {
+        setFocusPolicy(Qt::StrongFocus);
+    }
 
   private:
     void mousePressEvent(QMouseEvent*) override { m_choose(); }
     void keyPressEvent(QKeyEvent* event) override {
-        if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) m_choose();
-        else Card::keyPressEvent(event);
+        if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
+            m_choose();
+        else
+            Card::keyPressEvent(event);
     }
     std::function<void()> m_choose;
 };
@@ -42,7 +46,9 @@ QString stepName(Step step) {
 
 } // namespace
 
-SnagDrawer::SnagDrawer(Session& session, QWidget* parent) : QFrame(parent), m_session(session), m_area(new QScrollArea), m_count(titleLabel()), m_all(button(tr("Mend all that are safe"))) {
+SnagDrawer::SnagDrawer(Session& session, QWidget* parent)
+    : QFrame(parent), m_session(session), m_area(new QScrollArea), m_count(titleLabel()),
+      m_all(button(tr("Mend all that are safe"))) {
     setObjectName(QStringLiteral("snagDrawer"));
     setFixedWidth(372);
     auto* top = new QHBoxLayout;
@@ -67,15 +73,22 @@ SnagDrawer::SnagDrawer(Session& session, QWidget* parent) : QFrame(parent), m_se
 }
 
 void SnagDrawer::refresh() {
-    setStyleSheet(QStringLiteral("#snagDrawer { background: %1; border-left: 1px solid %2; }").arg(theme().ground.name(), theme().line.name()));
+    setStyleSheet(QStringLiteral("#snagDrawer { background: %1; border-left: 1px solid %2; }")
+                      .arg(theme().ground.name(), theme().line.name()));
     const auto& snags = m_session.snags();
-    m_count->setText(snags.empty() ? tr("Nothing left to decide") : (snags.size() == 1 ? tr("1 snag") : tr("%1 snags").arg(snags.size())));
-    m_all->setEnabled(std::any_of(snags.begin(), snags.end(), [](const Snag& s) { return std::any_of(s.mends.begin(), s.mends.end(), [](const Mend& m) { return m.safe; }); }));
+    m_count->setText(snags.empty() ? tr("Nothing left to decide")
+                                   : (snags.size() == 1 ? tr("1 snag") : tr("%1 snags").arg(snags.size())));
+    m_all->setEnabled(std::any_of(snags.begin(), snags.end(), [](const Snag& s) {
+        return std::any_of(s.mends.begin(), s.mends.end(), [](const Mend& m) { return m.safe; });
+    }));
     auto* list = new QWidget;
     auto* column = new QVBoxLayout(list);
     column->setContentsMargins(0, 4, 6, 4);
     column->setSpacing(8);
-    if (snags.empty()) column->addWidget(mutedLabel(m_session.hasSong() ? tr("Every part has its sound and nothing stands in the way.") : tr("Add a song, and what is odd about it is listed here.")));
+    if (snags.empty())
+        column->addWidget(mutedLabel(m_session.hasSong()
+                                         ? tr("Every part has its sound and nothing stands in the way.")
+                                         : tr("Add a song, and what is odd about it is listed here.")));
     std::optional<Step> step;
     int number = 0;
     for (const Snag& snag : snags) {
@@ -119,8 +132,10 @@ QWidget* SnagDrawer::cardFor(const Snag& snag, int number) {
 }
 
 void SnagDrawer::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape) Q_EMIT closed();
-    else QFrame::keyPressEvent(event);
+    if (event->key() == Qt::Key_Escape)
+        Q_EMIT closed();
+    else
+        QFrame::keyPressEvent(event);
 }
 
 } // namespace cobbleway

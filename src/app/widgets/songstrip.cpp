@@ -59,7 +59,9 @@ void StripView::rebuild() {
         const Song& song = m_session.song();
         for (const Part& part : song.parts)
             for (const Note& note : m_session.line(part.id).notes) {
-                const auto slice = static_cast<std::size_t>(static_cast<double>(note.start) / static_cast<double>(std::max<Tick>(1, song.end)) * slices);
+                const auto slice =
+                    static_cast<std::size_t>(static_cast<double>(note.start) /
+                                             static_cast<double>(std::max<Tick>(1, song.end)) * slices);
                 m_density[std::min<std::size_t>(slice, slices - 1)] += 1;
             }
         const float most = std::max(1.0F, *std::max_element(m_density.begin(), m_density.end()));
@@ -85,27 +87,33 @@ std::vector<SurfaceRow> StripView::surfaceRows() const {
     const Song& song = m_session.song();
     const Tick place = m_session.place();
     for (const Section& section : song.sections) {
-        const QRectF rect(xOf(section.start), sectionsTop, xOf(section.end) - xOf(section.start), sectionsHeight);
-        rows.push_back({QString::fromStdString(section.name), tr("from bar %1").arg(song.tempo->position(section.start).bar), rect.toRect(), place >= section.start && place < section.end});
+        const QRectF rect(xOf(section.start), sectionsTop, xOf(section.end) - xOf(section.start),
+                          sectionsHeight);
+        rows.push_back({QString::fromStdString(section.name),
+                        tr("from bar %1").arg(song.tempo->position(section.start).bar), rect.toRect(),
+                        place >= section.start && place < section.end});
     }
     return rows;
 }
 
 void StripView::activateSurfaceRow(int row) {
-    if (m_session.hasSong() && row < static_cast<int>(m_session.song().sections.size())) m_session.seek(m_session.song().sections[static_cast<std::size_t>(row)].start);
+    if (m_session.hasSong() && row < static_cast<int>(m_session.song().sections.size()))
+        m_session.seek(m_session.song().sections[static_cast<std::size_t>(row)].start);
 }
 
 void StripView::paintSections(QPainter& painter) const {
     const auto& sections = m_session.song().sections;
     painter.setFont(textFont(8.5));
     for (std::size_t i = 0; i < sections.size(); ++i) {
-        const QRectF rect(xOf(sections[i].start) + 1, sectionsTop, xOf(sections[i].end) - xOf(sections[i].start) - 2, sectionsHeight);
+        const QRectF rect(xOf(sections[i].start) + 1, sectionsTop,
+                          xOf(sections[i].end) - xOf(sections[i].start) - 2, sectionsHeight);
         QColor ground = partColour(static_cast<int>(i * 5 + 5));
         ground.setAlpha(theme().dark ? 70 : 48);
         painter.setPen(Qt::NoPen);
         painter.setBrush(ground);
         painter.drawRoundedRect(rect, 6, 6);
-        paintText(painter, rect.adjusted(7, 0, -4, 0), QString::fromStdString(sections[i].name), textFont(8.5), theme().ink);
+        paintText(painter, rect.adjusted(7, 0, -4, 0), QString::fromStdString(sections[i].name),
+                  textFont(8.5), theme().ink);
     }
 }
 
@@ -129,7 +137,9 @@ void StripView::paintBars(QPainter& painter) const {
     for (std::size_t i = 0; i < m_density.size(); ++i) {
         if (m_density[i] <= 0) continue;
         const double h = std::max(2.0, m_density[i] * room);
-        painter.drawRoundedRect(QRectF(1 + static_cast<double>(i) * slice + 0.6, bottom - h, std::max(1.2, slice - 1.2), h), 1.4, 1.4);
+        painter.drawRoundedRect(
+            QRectF(1 + static_cast<double>(i) * slice + 0.6, bottom - h, std::max(1.2, slice - 1.2), h), 1.4,
+            1.4);
     }
 }
 
@@ -143,14 +153,16 @@ void StripView::paintLoop(QPainter& painter) const {
     painter.setBrush(tint);
     painter.drawRect(QRectF(a, barsTop, b - a, bottom - barsTop));
     painter.setBrush(loop.on ? theme().action : theme().muted);
-    for (const double x : {a, b}) painter.drawRoundedRect(QRectF(x - 1.5, barsTop - 3, 3, bottom - barsTop + 5), 1.5, 1.5);
+    for (const double x : {a, b})
+        painter.drawRoundedRect(QRectF(x - 1.5, barsTop - 3, 3, bottom - barsTop + 5), 1.5, 1.5);
 }
 
 void StripView::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     if (!m_session.hasSong()) {
-        paintText(painter, rect(), tr("Add a MIDI file and its song appears here"), textFont(10), theme().muted, Qt::AlignCenter);
+        paintText(painter, rect(), tr("Add a MIDI file and its song appears here"), textFont(10),
+                  theme().muted, Qt::AlignCenter);
         return;
     }
     paintSections(painter);
@@ -197,7 +209,8 @@ void StripView::mouseMoveEvent(QMouseEvent* event) {
     case Drag::LoopStart: loop.start = std::min(nearestBar(tick), loop.end - 1); break;
     case Drag::LoopEnd: loop.end = std::max(nearestBar(tick), loop.start + 1); break;
     case Drag::NewLoop:
-        if (nearestBar(tick) != nearestBar(m_dragFrom)) loop = {nearestBar(std::min(tick, m_dragFrom)), nearestBar(std::max(tick, m_dragFrom)), true};
+        if (nearestBar(tick) != nearestBar(m_dragFrom))
+            loop = {nearestBar(std::min(tick, m_dragFrom)), nearestBar(std::max(tick, m_dragFrom)), true};
         break;
     case Drag::None: break;
     }
@@ -206,7 +219,8 @@ void StripView::mouseMoveEvent(QMouseEvent* event) {
 
 void StripView::mouseReleaseEvent(QMouseEvent* event) {
     // A click on a section goes there.
-    if (m_drag == Drag::NewLoop && m_session.hasSong() && std::abs(xOf(m_dragFrom) - event->position().x()) < 4)
+    if (m_drag == Drag::NewLoop && m_session.hasSong() &&
+        std::abs(xOf(m_dragFrom) - event->position().x()) < 4)
         for (const Section& section : m_session.song().sections)
             if (m_dragFrom >= section.start && m_dragFrom < section.end) m_session.seek(section.start);
     m_drag = Drag::None;
@@ -218,7 +232,10 @@ void StripView::keyPressEvent(QKeyEvent* event) {
     const Tick place = m_session.place();
     const int bar = song.tempo->position(place).bar;
     switch (event->key()) {
-    case Qt::Key_Left: m_session.seek(song.tempo->barStart(song.tempo->barStart(bar) < place - song.tempo->quarter() / 2 ? bar : bar - 1)); break;
+    case Qt::Key_Left:
+        m_session.seek(song.tempo->barStart(
+            song.tempo->barStart(bar) < place - song.tempo->quarter() / 2 ? bar : bar - 1));
+        break;
     case Qt::Key_Right: m_session.seek(song.tempo->barStart(bar + 1)); break;
     case Qt::Key_Home: m_session.seek(0); break;
     case Qt::Key_End: m_session.seek(song.end); break;
@@ -234,7 +251,8 @@ OutputMeter::OutputMeter(QWidget* parent) : QWidget(parent) {
 
 void OutputMeter::setPeaks(double left, double right) {
     const double peaks[2] = {left, right};
-    for (int side = 0; side < 2; ++side) m_shown[side] = std::max(peaks[side], m_shown[side] * 0.86); // falls slowly, to be seen
+    for (int side = 0; side < 2; ++side)
+        m_shown[side] = std::max(peaks[side], m_shown[side] * 0.86); // falls slowly, to be seen
     update();
 }
 
@@ -250,11 +268,13 @@ void OutputMeter::paintEvent(QPaintEvent*) {
         const double share = std::clamp((db + 60) / 60, 0.0, 1.0);
         if (share <= 0.01) continue;
         painter.setBrush(db > -1 ? theme().brick : theme().moss);
-        painter.drawRoundedRect(QRectF(whole.left(), whole.top(), whole.width() * share, whole.height()), 2.5, 2.5);
+        painter.drawRoundedRect(QRectF(whole.left(), whole.top(), whole.width() * share, whole.height()), 2.5,
+                                2.5);
     }
 }
 
-SongStrip::SongStrip(Session& session, QAction* toStart, QAction* play, QAction* loop, QWidget* parent) : QWidget(parent), m_session(session), m_view(new StripView(session)), m_meter(new OutputMeter) {
+SongStrip::SongStrip(Session& session, QAction* toStart, QAction* play, QAction* loop, QWidget* parent)
+    : QWidget(parent), m_session(session), m_view(new StripView(session)), m_meter(new OutputMeter) {
     setFixedHeight(104);
     const auto button = [](QAction* action, const QString& iconName, const QString& text, QSize size) {
         auto* b = new QToolButton;
@@ -269,11 +289,14 @@ SongStrip::SongStrip(Session& session, QAction* toStart, QAction* play, QAction*
     auto* playButton = button(play, {}, {}, {52, 34});
     playButton->setIconSize({18, 18});
     playButton->setObjectName(QStringLiteral("playButton"));
-    const auto showPlay = [this, playButton] {
+    const auto showPlay = [this, playButton, play] {
         const bool playing = m_session.isPlaying();
-        playButton->setIcon(icon(playing ? QStringLiteral("pause") : QStringLiteral("play"), theme().onAction));
+        play->setIcon(icon(playing ? QStringLiteral("pause") : QStringLiteral("play"), theme().onAction));
         playButton->setAccessibleName(playing ? tr("Stop") : tr("Play"));
-        playButton->setStyleSheet(QStringLiteral("QToolButton { background: %1; border-color: %1; } QToolButton:focus { border: 2px solid %2; }").arg(theme().action.name(), theme().ink.name()));
+        playButton->setToolButtonStyle(Qt::ToolButtonIconOnly);
+        playButton->setStyleSheet(QStringLiteral("QToolButton { background: %1; border-color: %1; } "
+                                                 "QToolButton:focus { border: 2px solid %2; }")
+                                      .arg(theme().action.name(), theme().ink.name()));
     };
     connect(&session, &Session::playingChanged, this, showPlay);
     connect(&session, &Session::setChanged, this, showPlay);
@@ -340,7 +363,9 @@ SongStrip::SongStrip(Session& session, QAction* toStart, QAction* play, QAction*
 
     connect(m_pace, &QSpinBox::valueChanged, &session, &Session::setPace);
     connect(m_key, &QSpinBox::valueChanged, this, [this](int semitones) {
-        m_session.edit(tr("Change key"), [semitones](const Song& song) { return edits::setKeyShift(song, semitones); }, QStringLiteral("key"));
+        m_session.edit(
+            tr("Change key"), [semitones](const Song& song) { return edits::setKeyShift(song, semitones); },
+            QStringLiteral("key"));
     });
     connect(&session, &Session::songChanged, this, &SongStrip::refresh);
     connect(&session, &Session::paceChanged, this, &SongStrip::refresh);
@@ -366,11 +391,15 @@ void SongStrip::tick() {
     const bool any = m_session.hasSong();
     const Tick place = m_session.place();
     const Position at = any ? m_session.song().tempo->position(place) : Position{};
-    m_position->setText(QStringLiteral("%1.%2.%3").arg(at.bar).arg(at.beat).arg(at.tick, 3, 10, QLatin1Char('0')));
+    m_position->setText(
+        QStringLiteral("%1.%2.%3").arg(at.bar).arg(at.beat).arg(at.tick, 3, 10, QLatin1Char('0')));
     m_time->setText(timeText(any ? m_session.song().tempo->seconds(place) : 0));
-    m_tempo->setText(any ? QStringLiteral("→ ♩ %1").arg(std::lround(m_session.song().tempo->bpm(place) * m_session.pace() / 100)) : QString());
+    m_tempo->setText(any ? QStringLiteral("→ ♩ %1").arg(
+                               std::lround(m_session.song().tempo->bpm(place) * m_session.pace() / 100))
+                         : QString());
     m_output->setText(player.isSilent() ? tr("silent") : QString());
-    m_output->setToolTip(player.isSilent() ? tr("No sound device was found: the song runs without sound.") : QString());
+    m_output->setToolTip(player.isSilent() ? tr("No sound device was found: the song runs without sound.")
+                                           : QString());
     if (m_session.isPlaying() != m_wasPlaying) {
         m_wasPlaying = m_session.isPlaying();
         Q_EMIT m_session.playingChanged();

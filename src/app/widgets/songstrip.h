@@ -15,8 +15,8 @@ class Session;
 
 /// The picture in the song strip: sections, density over bars, loop and playhead.
 ///
-/// Click or drag to move the place, drag the loop's ends, drag along the sections to set a loop. Keys: left and
-/// right a bar; Home and End.
+/// Click or drag to move the place, drag the loop's ends, drag along the sections to set a loop. Keys: left
+/// and right a bar; Home and End.
 class StripView : public QWidget, public Surface {
     Q_OBJECT
   public:

@@ -10,7 +10,8 @@ namespace {
 bool spaceMeansSomething(const QObject* object) {
     if (qobject_cast<const QAbstractButton*>(object)) return true;
     const auto* view = qobject_cast<const QAbstractItemView*>(object);
-    if (!view && object->parent()) view = qobject_cast<const QAbstractItemView*>(object->parent()); // its viewport
+    if (!view && object->parent())
+        view = qobject_cast<const QAbstractItemView*>(object->parent()); // its viewport
     return view && view->currentIndex().isValid() && (view->currentIndex().flags() & Qt::ItemIsUserCheckable);
 }
 
@@ -19,7 +20,8 @@ bool spaceMeansSomething(const QObject* object) {
 bool SpaceKey::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::ShortcutOverride) {
         const auto* key = static_cast<QKeyEvent*>(event);
-        if (key->key() == Qt::Key_Space && key->modifiers() == Qt::NoModifier && spaceMeansSomething(watched)) {
+        if (key->key() == Qt::Key_Space && key->modifiers() == Qt::NoModifier &&
+            spaceMeansSomething(watched)) {
             event->accept();
             return true;
         }

@@ -12,7 +12,9 @@ class RowAccess final : public QAccessibleInterface, public QAccessibleActionInt
     RowAccess(QWidget* widget, int row) : m_widget(widget), m_row(row) {}
     [[nodiscard]] bool isValid() const override { return m_widget && data().has_value(); }
     [[nodiscard]] QObject* object() const override { return nullptr; }
-    [[nodiscard]] QAccessibleInterface* parent() const override { return QAccessible::queryAccessibleInterface(m_widget); }
+    [[nodiscard]] QAccessibleInterface* parent() const override {
+        return QAccessible::queryAccessibleInterface(m_widget);
+    }
     [[nodiscard]] QAccessibleInterface* child(int) const override { return nullptr; }
     [[nodiscard]] QAccessibleInterface* childAt(int, int) const override { return nullptr; }
     [[nodiscard]] int childCount() const override { return 0; }
@@ -25,7 +27,8 @@ class RowAccess final : public QAccessibleInterface, public QAccessibleActionInt
     void setText(QAccessible::Text, const QString&) override {}
     [[nodiscard]] QRect rect() const override {
         const auto row = data();
-        return row && m_widget ? QRect(m_widget->mapToGlobal(row->rect.topLeft()), row->rect.size()) : QRect();
+        return row && m_widget ? QRect(m_widget->mapToGlobal(row->rect.topLeft()), row->rect.size())
+                               : QRect();
     }
     [[nodiscard]] QAccessible::Role role() const override { return QAccessible::ListItem; }
     [[nodiscard]] QAccessible::State state() const override {
@@ -35,7 +38,10 @@ class RowAccess final : public QAccessibleInterface, public QAccessibleActionInt
         state.selected = row && row->selected;
         return state;
     }
-    void* interface_cast(QAccessible::InterfaceType type) override { return type == QAccessible::ActionInterface ? static_cast<QAccessibleActionInterface*>(this) : nullptr; }
+    void* interface_cast(QAccessible::InterfaceType type) override {
+        return type == QAccessible::ActionInterface ? static_cast<QAccessibleActionInterface*>(this)
+                                                    : nullptr;
+    }
     [[nodiscard]] QStringList actionNames() const override { return {pressAction()}; }
     void doAction(const QString& name) override {
         auto* surface = dynamic_cast<Surface*>(m_widget.data());
@@ -47,7 +53,8 @@ class RowAccess final : public QAccessibleInterface, public QAccessibleActionInt
     [[nodiscard]] std::optional<SurfaceRow> data() const {
         const auto* surface = dynamic_cast<const Surface*>(m_widget.data());
         const auto rows = surface ? surface->surfaceRows() : std::vector<SurfaceRow>{};
-        return m_row < static_cast<int>(rows.size()) ? std::optional(rows[static_cast<std::size_t>(m_row)]) : std::nullopt;
+        return m_row < static_cast<int>(rows.size()) ? std::optional(rows[static_cast<std::size_t>(m_row)])
+                                                     : std::nullopt;
     }
     QPointer<QWidget> m_widget;
     int m_row;
@@ -61,11 +68,14 @@ class SurfaceAccess final : public QAccessibleWidget {
     }
     SurfaceAccess(const SurfaceAccess&) = delete;
     SurfaceAccess& operator=(const SurfaceAccess&) = delete;
-    [[nodiscard]] int childCount() const override { return static_cast<int>(surface()->surfaceRows().size()); }
+    [[nodiscard]] int childCount() const override {
+        return static_cast<int>(surface()->surfaceRows().size());
+    }
     [[nodiscard]] QAccessibleInterface* child(int index) const override {
         if (index < 0 || index >= childCount()) return nullptr;
         while (static_cast<int>(m_rows.size()) <= index)
-            m_rows.push_back(QAccessible::registerAccessibleInterface(new RowAccess(widget(), static_cast<int>(m_rows.size()))));
+            m_rows.push_back(QAccessible::registerAccessibleInterface(
+                new RowAccess(widget(), static_cast<int>(m_rows.size()))));
         return QAccessible::accessibleInterface(m_rows[static_cast<std::size_t>(index)]);
     }
     int indexOfChild(const QAccessibleInterface* child) const override {

@@ -8,13 +8,14 @@ namespace cobbleway {
 
 /// One thing in a painted widget: a row, a section, a handle.
 struct SurfaceRow {
-    QString name;  ///< what a screen reader says
+    QString name; ///< what a screen reader says
     QString value;
-    QRect rect;    ///< in the widget
+    QRect rect; ///< in the widget
     bool selected = false;
 };
 
-/// What a painted widget tells about itself. Implement it beside QWidget; installSurfaceAccess() does the rest.
+/// What a painted widget tells about itself. Implement it beside QWidget; installSurfaceAccess() does the
+/// rest.
 class Surface {
   public:
     virtual ~Surface() = default;

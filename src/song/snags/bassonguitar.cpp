@@ -17,7 +17,9 @@ void snags::bassOnGuitar(const SnagContext& context, Found& found) {
     for (std::size_t i = 0; i < context.song.parts.size(); ++i) {
         const Part& part = context.song.parts[i];
         const auto& program = context.matches[i].asks.front().program;
-        if (part.aside || part.drums || part.chosen || !program || program->value < firstGuitar || program->value > lastGuitar) continue;
+        if (part.aside || part.drums || part.chosen || !program || program->value < firstGuitar ||
+            program->value > lastGuitar)
+            continue;
         const auto histogram = histogramOf(realise(context.song, part));
         int low = 0, all = 0;
         for (int key = 0; key < 128; ++key) {
@@ -27,11 +29,16 @@ void snags::bassOnGuitar(const SnagContext& context, Found& found) {
         if (low * 2 <= all) continue;
         Snag snag = forPart(part, "bass-on-guitar", Step::Sounds);
         snag.pill = "bass line on a guitar sound";
-        snag.what = part.name + " asks for " + std::string(programName(*program)) + ", but most of its notes lie below a guitar's lowest string.";
+        snag.what = part.name + " asks for " + std::string(programName(*program)) +
+                    ", but most of its notes lie below a guitar's lowest string.";
         snag.why = "It is most likely a bass line that was sent with a guitar's program.";
-        const Match bass = matchAsk({0, {}, {}, Program{acousticBass}, false}, Dialect::GM, context.catalogue);
+        const Match bass =
+            matchAsk({0, {}, {}, Program{acousticBass}, false}, Dialect::GM, context.catalogue);
         if (bass.sound)
-            snag.mends.push_back({"Use " + bass.sound->name, false, [id = part.id, sound = *bass.sound](const Song& song) { return edits::chooseSound(song, id, sound); }});
+            snag.mends.push_back(
+                {"Use " + bass.sound->name, false, [id = part.id, sound = *bass.sound](const Song& song) {
+                     return edits::chooseSound(song, id, sound);
+                 }});
         found.push_back(std::move(snag));
     }
 }

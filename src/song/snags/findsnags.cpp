@@ -15,14 +15,17 @@ Snag snags::forPart(const Part& part, const char* kind, Step step) {
 }
 
 std::vector<Snag> findSnags(const SnagContext& context) {
-    static constexpr auto kinds = {snags::readingDamage, snags::noNotes,    snags::programMissing, snags::bassOnGuitar,
-                                   snags::fixedVolume,   snags::soundMissing, snags::outOfRange};
+    static constexpr auto kinds = {snags::readingDamage, snags::noNotes,     snags::programMissing,
+                                   snags::bassOnGuitar,  snags::fixedVolume, snags::soundMissing,
+                                   snags::outOfRange};
     std::vector<Snag> found;
     for (const auto kind : kinds) kind(context, found);
     std::erase_if(found, [&](const Snag& snag) { return context.song.settled.contains(snag.key); });
     for (Snag& snag : found)
-        snag.mends.push_back({"Leave it as it is", false, [key = snag.key](const Song& song) { return edits::settle(song, key); }});
-    std::stable_sort(found.begin(), found.end(), [](const Snag& a, const Snag& b) { return a.step < b.step; });
+        snag.mends.push_back({"Leave it as it is", false,
+                              [key = snag.key](const Song& song) { return edits::settle(song, key); }});
+    std::stable_sort(found.begin(), found.end(),
+                     [](const Snag& a, const Snag& b) { return a.step < b.step; });
     return found;
 }
 
@@ -32,7 +35,8 @@ Song mendAllSafe(const Song& song, const Catalogue& catalogue) {
         const auto found = findSnags({now, catalogue, matchSong(now, catalogue)});
         bool mended = false;
         for (const Snag& snag : found) {
-            const auto safe = std::find_if(snag.mends.begin(), snag.mends.end(), [](const Mend& m) { return m.safe; });
+            const auto safe =
+                std::find_if(snag.mends.begin(), snag.mends.end(), [](const Mend& m) { return m.safe; });
             if (safe == snag.mends.end()) continue;
             Song next = safe->apply(now);
             if (next == now) continue;

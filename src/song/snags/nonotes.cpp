@@ -10,7 +10,8 @@ void snags::noNotes(const SnagContext& context, Found& found) {
         snag.pill = "no notes";
         snag.what = part.name + " has no notes and was set aside.";
         snag.why = "It would only stand in the way; its few events are still written to MIDI files.";
-        snag.mends.push_back({"Keep it aside", true, [key = snag.key](const Song& song) { return edits::settle(song, key); }});
+        snag.mends.push_back(
+            {"Keep it aside", true, [key = snag.key](const Song& song) { return edits::settle(song, key); }});
         found.push_back(std::move(snag));
     }
 }

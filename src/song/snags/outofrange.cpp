@@ -8,7 +8,8 @@ namespace cobbleway {
 namespace {
 
 std::string octavesText(int octaves) {
-    const std::string count = std::abs(octaves) == 1 ? "an octave" : std::to_string(std::abs(octaves)) + " octaves";
+    const std::string count =
+        std::abs(octaves) == 1 ? "an octave" : std::to_string(std::abs(octaves)) + " octaves";
     return std::string("Shift ") + (octaves > 0 ? "up " : "down ") + count;
 }
 
@@ -32,11 +33,15 @@ void snags::outOfRange(const SnagContext& context, Found& found) {
             }
         snag.serious = outside * 2 > static_cast<int>(line.notes.size());
         snag.pill = std::to_string(outside) + " out of range";
-        snag.what = std::to_string(outside) + (outside == 1 ? " note of " : " notes of ") + part.name + (outside == 1 ? " lies" : " lie") + " outside what " + sound->name + " can play.";
+        snag.what = std::to_string(outside) + (outside == 1 ? " note of " : " notes of ") + part.name +
+                    (outside == 1 ? " lies" : " lie") + " outside what " + sound->name + " can play.";
         snag.why = outside == 1 ? "That note is silent." : "Those notes are silent.";
         const int octaves = part.drums ? 0 : bestOctaves(histogram, *preset);
         if (octaves != 0)
-            snag.mends.push_back({octavesText(octaves), false, [id = part.id, to = part.octaves + octaves](const Song& song) { return edits::setOctaves(song, id, to); }});
+            snag.mends.push_back(
+                {octavesText(octaves), false, [id = part.id, to = part.octaves + octaves](const Song& song) {
+                     return edits::setOctaves(song, id, to);
+                 }});
         found.push_back(std::move(snag));
     }
 }

@@ -13,8 +13,9 @@ void snags::programMissing(const SnagContext& context, Found& found) {
         snag.pill = "no program";
         snag.what = "The file does not say which instrument plays " + part.name + ".";
         snag.why = "Until you choose, " + plays + " plays it, since that is what program 1 means.";
-        snag.mends.push_back({part.drums ? "Use the standard kit" : "Use program 1", part.drums,
-                              [id = part.id](const Song& song) { return edits::giveProgram(song, id, Program{0}); }});
+        snag.mends.push_back(
+            {part.drums ? "Use the standard kit" : "Use program 1", part.drums,
+             [id = part.id](const Song& song) { return edits::giveProgram(song, id, Program{0}); }});
         found.push_back(std::move(snag));
     }
 }

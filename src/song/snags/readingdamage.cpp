@@ -9,7 +9,8 @@ void snags::readingDamage(const SnagContext& context, Found& found) {
     snag.kind = snag.key = "reading-damage";
     snag.step = Step::Songs;
     snag.pill = "file mended";
-    snag.what = damage.size() == 1 ? "The file was damaged in one place." : "The file was damaged in " + std::to_string(damage.size()) + " places.";
+    snag.what = damage.size() == 1 ? "The file was damaged in one place."
+                                   : "The file was damaged in " + std::to_string(damage.size()) + " places.";
     snag.what += " " + damage.front().what;
     snag.why = "All the notes that are in it were kept; listen whether something is missing.";
     found.push_back(std::move(snag));

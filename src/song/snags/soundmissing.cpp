@@ -16,10 +16,13 @@ void snags::soundMissing(const SnagContext& context, Found& found) {
             snag.serious = one.how == How::None;
             snag.pill = snag.serious ? "no sound" : "stand-in";
             snag.what = part.name + " asks for " + askText(match.asks[m]) + ". " + one.why;
-            snag.why = snag.serious ? "The part is silent until a font with such a sound is there." : "It may sound unlike what was meant; try others on the shelf.";
+            snag.why = snag.serious ? "The part is silent until a font with such a sound is there."
+                                    : "It may sound unlike what was meant; try others on the shelf.";
             if (one.sound)
-                snag.mends.push_back({"Keep " + one.sound->name, false,
-                                      [id = part.id, sound = *one.sound](const Song& song) { return edits::chooseSound(song, id, sound); }});
+                snag.mends.push_back(
+                    {"Keep " + one.sound->name, false, [id = part.id, sound = *one.sound](const Song& song) {
+                         return edits::chooseSound(song, id, sound);
+                     }});
             found.push_back(std::move(snag));
             break;
         }
