@@ -8,6 +8,7 @@
 
 #include <QFileInfo>
 #include <algorithm>
+#include <utility>
 
 namespace cobbleway {
 
@@ -287,6 +288,7 @@ void Session::mendAllSafe() {
 
 void Session::setCatalogue(Catalogue catalogue) {
     m_catalogue = std::move(catalogue);
+    m_loadAhead = true;
     m_setSnags.clear();
     refresh();
     Q_EMIT catalogueChanged();
@@ -375,6 +377,18 @@ void Session::startPlanJob() {
             else
                 Q_EMIT planReady();
         });
+}
+
+void Session::loadFontsAhead() {
+    // A sound from any font is then heard at once when it is tried. The most that is held is bounded.
+    constexpr std::uint64_t mostBytes = 600'000'000;
+    std::uint64_t bytes = 0;
+    const int slots = hasSong() ? static_cast<int>(song().parts.size()) : 1;
+    for (const FontPtr& font : m_catalogue.fonts()) {
+        bytes += font->size;
+        if (bytes > mostBytes) break;
+        m_planner.start([font, slots, bank = m_bank] { (void)bank->instrument(*font, slots); });
+    }
 }
 
 void Session::togglePlay() {

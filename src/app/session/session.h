@@ -115,6 +115,7 @@ class Session : public QObject {
     void refresh();
     void updatePlan();
     void startPlanJob();
+    void loadFontsAhead();
     void takeRead(struct ReadResult result);
 
     History<SongSet> m_history;
@@ -142,6 +143,7 @@ class Session : public QObject {
     std::shared_ptr<Plan> m_plan; ///< the newest that the player has
     bool m_planRunning = false, m_planWanted = false;
     bool m_playPending = false; ///< play was asked for before the plan was there
+    bool m_loadAhead = false;   ///< fonts are to be loaded once the song can play
     int m_planSong = -1;        ///< the song that m_plan plays
 };
 

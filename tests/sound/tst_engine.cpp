@@ -1,0 +1,271 @@
+#include "support/support.h"
+
+#include "sound/engine.h"
+#include "sound/queue.h"
+
+#include <random>
+#include <thread>
+
+using namespace support;
+
+namespace {
+
+/// An instrument that only writes down what it is sent, as an instrument's state would be.
+class Notebook final : public Instrument {
+  public:
+    void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) override {
+        states[slot].take({0, status, data1, data2});
+    }
+    void choose(int slot, int bank, int program) override { chosen[slot] = {bank, program}; }
+    void release(int slot) override {
+        states[slot].velocity.fill(0);
+        states[slot].count.fill(0);
+    }
+    void reset(int slot) override { states[slot] = LaneState(); }
+    void render(std::span<const StereoBlock> out, int frames) override {
+        for (std::size_t slot = 0; slot < out.size(); ++slot)
+            for (int f = 0; f < frames; ++f) out[slot].left[f] += 1;
+        rendered += frames;
+    }
+    std::map<int, LaneState> states;
+    std::map<int, std::pair<int, int>> chosen;
+    std::int64_t rendered = 0;
+};
+
+std::shared_ptr<const Schedule> randomSchedule(std::mt19937& random, bool drums = false) {
+    Schedule schedule;
+    schedule.drums = drums;
+    schedule.sounds = {SoundRef{"x", 0, 1, ""}, SoundRef{"x", 0, 2, ""}};
+    std::int64_t frame = 0;
+    for (int i = 0; i < 600; ++i) {
+        frame += random() % 2000;
+        const auto key = static_cast<std::uint8_t>(random() % 128),
+                   value = static_cast<std::uint8_t>(random() % 128);
+        switch (random() % 8) {
+        case 0: schedule.events.push_back({frame, 0xC0, static_cast<std::uint8_t>(random() % 2), 0}); break;
+        case 1: schedule.events.push_back({frame, 0xE0, key, value}); break;
+        case 2:
+            schedule.events.push_back({frame, 0xB0, static_cast<std::uint8_t>(random() % 3 ? 7 : 64), value});
+            break;
+        case 3: schedule.events.push_back({frame, 0x80, static_cast<std::uint8_t>(key % 12), 0}); break;
+        case 4:
+            schedule.events.push_back(
+                {frame, 0xB0, static_cast<std::uint8_t>(random() % 9 ? 11 : 121), value});
+            break;
+        default: schedule.events.push_back({frame, 0x90, static_cast<std::uint8_t>(key % 12), value});
+        }
+    }
+    return std::make_shared<const Schedule>(std::move(schedule));
+}
+
+std::unique_ptr<Plan> planOf(const std::shared_ptr<Notebook>& notebook,
+                             std::vector<std::shared_ptr<const Schedule>> schedules) {
+    auto plan = std::make_unique<Plan>(schedules.size(), rate);
+    plan->instruments = {notebook};
+    for (std::size_t i = 0; i < schedules.size(); ++i) {
+        plan->parts[i].schedule = schedules[i];
+        for (const auto& sound : schedules[i]->sounds)
+            plan->parts[i].voices.push_back({notebook.get(), sound->bank, sound->program});
+        if (!schedules[i]->events.empty())
+            plan->endFrame = std::max(plan->endFrame, schedules[i]->events.back().frame + rate);
+    }
+    return plan;
+}
+
+bool sameState(const LaneState& a, const LaneState& b, bool notes) {
+    const auto controller = [](const LaneState& s, std::size_t n) { return s.controllers[n]; };
+    for (const std::size_t n : {std::size_t{7}, std::size_t{11}, std::size_t{64}})
+        if (controller(a, n) != controller(b, n)) return false;
+    for (std::size_t key = 0; notes && key < 128; ++key)
+        if ((a.velocity[key] > 0) != (b.velocity[key] > 0)) return false;
+    return a.bend == b.bend;
+}
+
+} // namespace
+
+class TestEngine : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void aSeekLeavesWhatPlayingThereLeaves();
+    void drumsAreNotStruckAgain();
+    void partsThatAreTheSameGoOnUntouched();
+    void eventsKeepTheirPlaceAtAnyPace();
+    void neverRendersPastTheStop();
+    void mixerGlidesAndSums();
+    void roomIsLinearAndDiesAway();
+    void queueKeepsOrderBetweenThreads();
+    void planPutsEachPartInItsSlot();
+};
+
+void TestEngine::aSeekLeavesWhatPlayingThereLeaves() {
+    std::mt19937 random(21);
+    for (int round = 0; round < 40; ++round) {
+        const auto schedule = randomSchedule(random);
+        const double place = static_cast<double>(random() % 500000);
+        const auto played = std::make_shared<Notebook>(), sought = std::make_shared<Notebook>();
+        const auto planA = planOf(played, {schedule}), planB = planOf(sought, {schedule});
+        Lanes a, b;
+        a.swap(planA.get());
+        a.seek(0);
+        while (a.frame() + blockFrames < place) a.render(blockFrames, 1, 1e18);
+        b.swap(planB.get());
+        b.seek(a.frame());
+        QVERIFY(sameState(played->states[0], sought->states[0], true));
+        QCOMPARE(played->chosen[0], sought->chosen[0]);
+        a.swap(nullptr);
+        b.swap(nullptr);
+    }
+}
+
+void TestEngine::drumsAreNotStruckAgain() {
+    std::mt19937 random(22);
+    const auto notebook = std::make_shared<Notebook>();
+    const auto plan = planOf(notebook, {randomSchedule(random, true)});
+    Lanes lanes;
+    lanes.swap(plan.get());
+    lanes.seek(300000);
+    for (const auto velocity : notebook->states[0].velocity) QCOMPARE(int(velocity), 0);
+    lanes.swap(nullptr);
+}
+
+void TestEngine::partsThatAreTheSameGoOnUntouched() {
+    std::mt19937 random(23);
+    const auto notebook = std::make_shared<Notebook>();
+    const auto keep = randomSchedule(random), old = randomSchedule(random), fresh = randomSchedule(random);
+    const auto before = planOf(notebook, {keep, old}), after = planOf(notebook, {keep, fresh});
+    Lanes lanes;
+    lanes.swap(before.get());
+    lanes.seek(0);
+    while (lanes.frame() < 200000) lanes.render(maxFrames, 1, 1e18);
+    notebook->states[0].controllers[1] = 99; // a mark that a reset would wipe out
+    QCOMPARE(lanes.swap(after.get()), before.get());
+    QCOMPARE(int(notebook->states[0].controllers[1]), 99);
+    const auto direct = std::make_shared<Notebook>();
+    const auto plan = planOf(direct, {keep, fresh});
+    Lanes other;
+    other.swap(plan.get());
+    other.seek(lanes.frame());
+    QVERIFY(sameState(notebook->states[1], direct->states[1], true));
+    lanes.swap(nullptr);
+    other.swap(nullptr);
+}
+
+void TestEngine::eventsKeepTheirPlaceAtAnyPace() {
+    for (const double pace : {0.25, 1.0, 2.0}) {
+        Schedule schedule;
+        schedule.sounds = {SoundRef{"x", 0, 0, ""}};
+        for (int i = 1; i <= 20; ++i)
+            schedule.events.push_back({i * 5000, 0xB0, 1, static_cast<std::uint8_t>(i)});
+        const auto notebook = std::make_shared<Notebook>();
+        const auto plan = planOf(notebook, {std::make_shared<const Schedule>(schedule)});
+        Lanes lanes;
+        lanes.swap(plan.get());
+        lanes.seek(0);
+        int last = -1;
+        while (lanes.frame() < 110000) {
+            const std::int64_t from = notebook->rendered;
+            lanes.render(maxFrames, pace, 1e18);
+            const int now = notebook->states[0].controllers[1];
+            if (now == last || now < 0) continue;
+            // Taken at the block in which it falls: at most 64 frames of output early.
+            const double wanted = now * 5000 / pace;
+            QVERIFY(wanted >= static_cast<double>(from) - 1 &&
+                    wanted <= static_cast<double>(from) + 2 * blockFrames);
+            last = now;
+        }
+        QCOMPARE(last, 20);
+        lanes.swap(nullptr);
+    }
+}
+
+void TestEngine::neverRendersPastTheStop() {
+    std::mt19937 random(24);
+    const auto notebook = std::make_shared<Notebook>();
+    const auto plan = planOf(notebook, {randomSchedule(random)});
+    Lanes lanes;
+    lanes.swap(plan.get());
+    lanes.seek(0);
+    while (lanes.frame() < 100001) lanes.render(maxFrames, 1.37, 100001);
+    QCOMPARE(lanes.frame(), 100001.0);
+    lanes.swap(nullptr);
+}
+
+void TestEngine::mixerGlidesAndSums() {
+    Mixer mixer(2, rate);
+    std::vector<float> a(256, 1.0F), b(256, 0.5F), left(256), right(256);
+    const StereoBlock blocks[] = {{a.data(), a.data()}, {b.data(), b.data()}};
+    mixer.setLevel(0, 1, 0.5F, 0, true);
+    mixer.setLevel(1, 2, 0, 0, true);
+    mixer.mix(blocks, 256, left.data(), right.data());
+    QCOMPARE(left[100], 2.0F);
+    QCOMPARE(right[100], 0.5F);
+    mixer.setLevel(0, 0, 0, 0, false);
+    std::fill(left.begin(), left.end(), 0.0F);
+    mixer.mix(blocks, 256, left.data(), right.data());
+    QVERIFY(left[0] > 1.95F && left[255] < 1.02F);
+    for (int f = 1; f < 256; ++f)
+        QVERIFY(std::abs(left[static_cast<std::size_t>(f)] - left[static_cast<std::size_t>(f) - 1]) < 0.005F);
+}
+
+void TestEngine::roomIsLinearAndDiesAway() {
+    std::mt19937 random(25);
+    Room a(rate), b(rate), sum(rate);
+    std::vector<float> inA(rate), inB(rate), inSum(rate), outA(rate), outB(rate), outSum(rate), silent(rate),
+        waste(rate);
+    for (int f = 0; f < 4800; ++f) {
+        inA[static_cast<std::size_t>(f)] = static_cast<float>(random() % 2000) / 1000 - 1;
+        inB[static_cast<std::size_t>(f)] = static_cast<float>(random() % 2000) / 1000 - 1;
+        inSum[static_cast<std::size_t>(f)] =
+            inA[static_cast<std::size_t>(f)] + inB[static_cast<std::size_t>(f)];
+    }
+    a.process(inA.data(), inB.data(), outA.data(), waste.data(), rate);
+    b.process(inB.data(), inA.data(), outB.data(), waste.data(), rate);
+    sum.process(inSum.data(), inSum.data(), outSum.data(), waste.data(), rate);
+    float most = 0;
+    for (std::size_t f = 0; f < outSum.size(); ++f)
+        most = std::max(most, std::abs(outSum[f] - outA[f] - outB[f]));
+    QVERIFY(most < 1e-4F);
+    QVERIFY(peak(outSum) > 0.1F);
+    std::vector<float> tail(rate);
+    for (int second = 0; second < 4; ++second) {
+        std::fill(tail.begin(), tail.end(), 0.0F);
+        sum.process(silent.data(), silent.data(), tail.data(), waste.data(), rate);
+    }
+    QVERIFY(peak(tail) < 1e-5F);
+}
+
+void TestEngine::queueKeepsOrderBetweenThreads() {
+    static SpscQueue<int, 64> queue;
+    constexpr int many = 200000;
+    std::jthread writer([] {
+        for (int i = 0; i < many;)
+            if (queue.push(i)) ++i;
+    });
+    for (int wanted = 0; wanted < many;) {
+        const auto got = queue.pop();
+        if (!got) continue;
+        QCOMPARE(*got, wanted);
+        ++wanted;
+    }
+    QVERIFY(!queue.pop());
+}
+
+void TestEngine::planPutsEachPartInItsSlot() {
+    Song song = demoSong("lantern_quay.mid");
+    std::swap(song.parts[0], song.parts[9]); // reordering moves no slot
+    const Catalogue fonts = testFont();
+    InstrumentBank bank(rate);
+    const auto plan = makePlan(song, fonts, matchSong(song, fonts), bank);
+    QCOMPARE(plan->parts.size(), std::size_t{10});
+    for (const PlanPart& part : plan->parts)
+        QVERIFY(!part.schedule->events.empty() && part.voices.size() == part.schedule->sounds.size());
+    QVERIFY(plan->parts[9].schedule->drums);
+    const auto again = makePlan(song, fonts, matchSong(song, fonts), bank, plan.get());
+    for (std::size_t i = 0; i < 10; ++i)
+        QVERIFY(again->parts[i].schedule ==
+                plan->parts[i].schedule); // shared, so that nothing is interrupted
+    QCOMPARE(plan->instruments.size(), std::size_t{1});
+}
+
+QTEST_APPLESS_MAIN(TestEngine)
+#include "tst_engine.moc"
