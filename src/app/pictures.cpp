@@ -1,5 +1,5 @@
 /// cobbleway-pictures: takes the pictures in docs/screenshots from the demo set.
-/// Usage: cobbleway-pictures FOLDER
+/// Usage: cobbleway-pictures FOLDER [WIDTH HEIGHT]
 #include "app/look/theme.h"
 #include "app/mainwindow.h"
 #include "app/pages/exportpage.h"
@@ -112,8 +112,8 @@ int main(int count, char** words) {
     QTemporaryDir settings, exports;
     qputenv("XDG_CONFIG_HOME", settings.path().toUtf8());
     QApplication application(count, words);
-    if (count != 2) {
-        std::fprintf(stderr, "Usage: cobbleway-pictures FOLDER\n");
+    if (count != 2 && count != 4) {
+        std::fprintf(stderr, "Usage: cobbleway-pictures FOLDER [WIDTH HEIGHT]\n");
         return 1;
     }
     loadFonts();
@@ -122,7 +122,8 @@ int main(int count, char** words) {
     Session session;
     MainWindow window(session);
     window.askAboutChanges = [] { return 0x00800000; }; // discard
-    window.resize(1280, 800);
+    window.resize(count == 4 ? QString::fromLocal8Bit(words[2]).toInt() : 1280,
+                  count == 4 ? QString::fromLocal8Bit(words[3]).toInt() : 800);
     window.show();
     QDir().mkpath(QString::fromLocal8Bit(words[1]));
     const bool done = takeAll(session, window, QString::fromLocal8Bit(words[1]), exports.path());
