@@ -148,7 +148,8 @@ std::vector<std::uint8_t> slackWaterMarch() {
     leaveStuck(file, trombone);
     leaveStuck(file, horn);
     auto bytes = cobbleway::writeMidi(file);
-    bytes.resize(bytes.size() - bytes.size() / 40); // the disk was full
+    bytes.erase(bytes.end() - static_cast<std::ptrdiff_t>(bytes.size() / 40),
+                bytes.end()); // the disk was full
     return bytes;
 }
 

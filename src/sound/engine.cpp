@@ -188,9 +188,9 @@ int Lanes::render(int frames, double pace, double stopAt) {
         const auto next =
             static_cast<double>(std::min(nextEvent(), std::numeric_limits<std::int64_t>::max() / 2));
         const double until = std::min(next, stopAt);
+        const int mostBlocks = count / blockFrames;
         const double blocks = std::floor((until - m_frame) / pace / blockFrames);
-        count =
-            blockFrames * static_cast<int>(std::clamp(blocks, 1.0, static_cast<double>(count / blockFrames)));
+        count = blockFrames * static_cast<int>(std::clamp(blocks, 1.0, static_cast<double>(mostBlocks)));
         m_frame = std::min(m_frame + count * pace, std::max(stopAt, m_frame));
     }
     for (const StereoBlock& block : m_plan->blocks) {
