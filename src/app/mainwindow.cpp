@@ -121,6 +121,48 @@ QAction* MainWindow::add(const QString& id, const QString& text, const QKeySeque
 }
 
 void MainWindow::makeActions() {
+    makeFileActions();
+    makeSongActions();
+    makePartActions();
+    makePlayActions();
+    makeViewActions();
+}
+
+void MainWindow::makeFileActions() {
+    add(QStringLiteral("new"), tr("&New set"), QKeySequence::New, [this] {
+        if (maybeSave()) m_session.newSet();
+    });
+    add(QStringLiteral("open"), tr("&Open set…"), QKeySequence::Open, [this] { openSet(); });
+    add(QStringLiteral("addFiles"), tr("&Add files…"), Qt::CTRL | Qt::SHIFT | Qt::Key_A,
+        [this] { addFiles(); });
+    add(QStringLiteral("addFolder"), tr("Add &folder…"), {}, [this] { addFolder(); });
+    add(QStringLiteral("removeSong"), tr("&Remove this song from the set"), {},
+        [this] { m_session.removeSong(m_session.songIndex()); });
+    add(QStringLiteral("save"), tr("&Save set"), QKeySequence::Save, [this] { saveSet(false); });
+    add(QStringLiteral("saveAs"), tr("Save set &as…"), QKeySequence::SaveAs, [this] { saveSet(true); });
+    add(QStringLiteral("quit"), tr("&Quit"), QKeySequence::Quit, [this] { close(); });
+    add(QStringLiteral("undo"), tr("&Undo"), QKeySequence::Undo, [this] { m_session.undo(); });
+    add(QStringLiteral("redo"), tr("&Redo"), QKeySequence::Redo, [this] { m_session.redo(); });
+}
+
+void MainWindow::makeSongActions() {
+    add(QStringLiteral("nextSong"), tr("&Next song"), Qt::CTRL | Qt::Key_PageDown,
+        [this] { m_session.openSong(m_session.songIndex() + 1); });
+    add(QStringLiteral("previousSong"), tr("&Previous song"), Qt::CTRL | Qt::Key_PageUp,
+        [this] { m_session.openSong(m_session.songIndex() - 1); });
+    add(QStringLiteral("mendSafe"), tr("&Mend all that are safe"), {}, [this] { m_session.mendAllSafe(); });
+    add(QStringLiteral("matchAgain"), tr("Match all parts &again"), {},
+        [this] { m_session.edit(tr("Match all again"), edits::followFileEverywhere); });
+    add(QStringLiteral("fonts"), tr("&Fonts and instruments…"), {},
+        [this] { FontsDialog(m_session, this).exec(); });
+    add(QStringLiteral("write"), tr("&Write the ticked files"), Qt::CTRL | Qt::Key_E, [this] {
+        showPage(4);
+        m_export->write();
+    });
+    add(QStringLiteral("stopWriting"), tr("S&top writing"), {}, [this] { m_export->stop(); });
+}
+
+void MainWindow::makePartActions() {
     const auto part = [this](const QString& name, Song (*change)(Song, PartId)) {
         return [this, name, change] {
             m_session.edit(
@@ -138,36 +180,6 @@ void MainWindow::makeActions() {
                 gesture + QString::number(m_session.selectedPart()));
         };
     };
-    add(QStringLiteral("new"), tr("&New set"), QKeySequence::New, [this] {
-        if (maybeSave()) m_session.newSet();
-    });
-    add(QStringLiteral("open"), tr("&Open set…"), QKeySequence::Open, [this] { openSet(); });
-    add(QStringLiteral("addFiles"), tr("&Add files…"), Qt::CTRL | Qt::SHIFT | Qt::Key_A,
-        [this] { addFiles(); });
-    add(QStringLiteral("addFolder"), tr("Add &folder…"), {}, [this] { addFolder(); });
-    add(QStringLiteral("removeSong"), tr("&Remove this song from the set"), {},
-        [this] { m_session.removeSong(m_session.songIndex()); });
-    add(QStringLiteral("save"), tr("&Save set"), QKeySequence::Save, [this] { saveSet(false); });
-    add(QStringLiteral("saveAs"), tr("Save set &as…"), QKeySequence::SaveAs, [this] { saveSet(true); });
-    add(QStringLiteral("quit"), tr("&Quit"), QKeySequence::Quit, [this] { close(); });
-    add(QStringLiteral("undo"), tr("&Undo"), QKeySequence::Undo, [this] { m_session.undo(); });
-    add(QStringLiteral("redo"), tr("&Redo"), QKeySequence::Redo, [this] { m_session.redo(); });
-
-    add(QStringLiteral("nextSong"), tr("&Next song"), Qt::CTRL | Qt::Key_PageDown,
-        [this] { m_session.openSong(m_session.songIndex() + 1); });
-    add(QStringLiteral("previousSong"), tr("&Previous song"), Qt::CTRL | Qt::Key_PageUp,
-        [this] { m_session.openSong(m_session.songIndex() - 1); });
-    add(QStringLiteral("mendSafe"), tr("&Mend all that are safe"), {}, [this] { m_session.mendAllSafe(); });
-    add(QStringLiteral("matchAgain"), tr("Match all parts &again"), {},
-        [this] { m_session.edit(tr("Match all again"), edits::followFileEverywhere); });
-    add(QStringLiteral("fonts"), tr("&Fonts and instruments…"), {},
-        [this] { FontsDialog(m_session, this).exec(); });
-    add(QStringLiteral("write"), tr("&Write the ticked files"), Qt::CTRL | Qt::Key_E, [this] {
-        showPage(4);
-        m_export->write();
-    });
-    add(QStringLiteral("stopWriting"), tr("S&top writing"), {}, [this] { m_export->stop(); });
-
     const auto step = [this](int by) {
         return [this, by] {
             const auto& parts = m_session.hasSong() ? m_session.song().parts : std::vector<Part>{};
@@ -229,7 +241,9 @@ void MainWindow::makeActions() {
         part(tr("Without it"), edits::allBut));
     add(QStringLiteral("fullBand"), tr("Full ba&nd"), Qt::ALT | Qt::Key_0,
         [this] { m_session.edit(tr("Full band"), edits::everyone); });
+}
 
+void MainWindow::makePlayActions() {
     add(QStringLiteral("play"), tr("&Play or stop"), Qt::Key_Space, [this] { m_session.togglePlay(); });
     add(QStringLiteral("toStart"), tr("To the &start"), Qt::CTRL | Qt::Key_Home,
         [this] { m_session.seek(0); });
@@ -291,7 +305,9 @@ void MainWindow::makeActions() {
     };
     add(QStringLiteral("keyUp"), tr("A semitone &higher"), {}, key(1));
     add(QStringLiteral("keyDown"), tr("A semitone lowe&r"), {}, key(-1));
+}
 
+void MainWindow::makeViewActions() {
     const QStringList pages = {tr("&Songs"), tr("&Parts"), tr("S&ounds"), tr("P&ractice"), tr("&Export")};
     for (int i = 0; i < pages.size(); ++i)
         add(QStringLiteral("page%1").arg(i + 1), pages[i], QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)),

@@ -36,6 +36,11 @@ class MainWindow : public QMainWindow {
     QAction* add(const QString& id, const QString& text, const QKeySequence& shortcut,
                  std::function<void()> handler);
     void makeActions();
+    void makeFileActions();
+    void makeSongActions();
+    void makePartActions();
+    void makePlayActions();
+    void makeViewActions();
     void makeMenus();
     void refresh();
     void fillRecent();

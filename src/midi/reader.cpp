@@ -4,6 +4,7 @@
 #include <array>
 #include <cctype>
 #include <cstring>
+#include <deque>
 #include <string_view>
 #include <utility>
 
@@ -375,7 +376,7 @@ class Reader {
     static int closeNotes(Track& track, std::vector<std::int32_t>& surplus) {
         std::vector<Event> mended;
         mended.reserve(track.events.size() + 16);
-        std::vector<std::vector<Event>> sounding(surplus.size());
+        std::vector<std::deque<Event>> sounding(surplus.size());
         int ended = 0;
         const auto close = [&](const Event& start, Tick tick) {
             Event off = start;
@@ -390,12 +391,12 @@ class Reader {
             if (event.isChannel() && event.isNoteOn()) {
                 if (!sounding[index].empty() && surplus[index] > 0) {
                     close(sounding[index].front(), event.tick);
-                    sounding[index].erase(sounding[index].begin());
+                    sounding[index].pop_front();
                     --surplus[index];
                 }
                 sounding[index].push_back(event);
             } else if (event.isChannel() && event.isNoteOff() && !sounding[index].empty()) {
-                sounding[index].erase(sounding[index].begin());
+                sounding[index].pop_front();
             }
             mended.push_back(event);
         }
