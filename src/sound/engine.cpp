@@ -224,25 +224,24 @@ void Mixer::setLevel(std::size_t slot, float left, float right, float send, bool
 
 namespace {
 
-/// Whether a block holds nothing but zeros.
+/// Whether a block holds nothing but zeros. Sounding blocks are told by their first few samples.
 bool isSilent(const float* samples, int frames) {
-    std::uint32_t any = 0;
-    for (int f = 0; f < frames; ++f) any |= std::bit_cast<std::uint32_t>(samples[f]) & 0x7FFFFFFFU;
-    return any == 0;
-}
-
-/// One side of one part: adds it to the mix at a level that moves by `step` a frame, and keeps it in
-/// `scaled`.
-void addSide(const float* __restrict in, float level, float step, int frames, float* __restrict out,
-             float* __restrict scaled) {
-    for (int f = 0; f < frames; ++f) {
-        scaled[f] = in[f] * (level + step * static_cast<float>(f));
-        out[f] += scaled[f];
+    for (int from = 0; from < frames; from += blockFrames) {
+        std::uint32_t any = 0;
+        for (int f = from; f < from + blockFrames && f < frames; ++f)
+            any |= std::bit_cast<std::uint32_t>(samples[f]) & 0x7FFFFFFFU;
+        if (any != 0) return false;
     }
+    return true;
 }
 
-void addScaled(const float* __restrict in, float factor, int frames, float* __restrict out) {
-    for (int f = 0; f < frames; ++f) out[f] += in[f] * factor;
+/// Adds one side of one part at a level that moves by `step` a frame.
+void addSide(const float* __restrict in, float level, float step, int frames, float* __restrict out) {
+    if (step == 0) {
+        for (int f = 0; f < frames; ++f) out[f] += in[f] * level;
+    } else {
+        for (int f = 0; f < frames; ++f) out[f] += in[f] * (level + step * static_cast<float>(f));
+    }
 }
 
 } // namespace
@@ -256,12 +255,14 @@ void Mixer::mix(std::span<const StereoBlock> blocks, int frames, float* left, fl
         Level& level = m_levels[slot];
         const bool off = level.left == 0 && level.right == 0 && level.leftGoal == 0 && level.rightGoal == 0;
         if (!off && !(isSilent(blocks[slot].left, frames) && isSilent(blocks[slot].right, frames))) {
-            addSide(blocks[slot].left, level.left, (level.leftGoal - level.left) * step, frames, left,
-                    m_scaled.data());
-            if (level.sendGoal > 0) addScaled(m_scaled.data(), level.sendGoal, frames, m_sendLeft.data());
-            addSide(blocks[slot].right, level.right, (level.rightGoal - level.right) * step, frames, right,
-                    m_scaled.data());
-            if (level.sendGoal > 0) addScaled(m_scaled.data(), level.sendGoal, frames, m_sendRight.data());
+            const float stepLeft = (level.leftGoal - level.left) * step, send = level.sendGoal;
+            const float stepRight = (level.rightGoal - level.right) * step;
+            addSide(blocks[slot].left, level.left, stepLeft, frames, left);
+            addSide(blocks[slot].right, level.right, stepRight, frames, right);
+            if (send > 0) {
+                addSide(blocks[slot].left, level.left * send, stepLeft * send, frames, m_sendLeft.data());
+                addSide(blocks[slot].right, level.right * send, stepRight * send, frames, m_sendRight.data());
+            }
             sent = sent || level.sendGoal > 0;
         }
         level.left = level.leftGoal;

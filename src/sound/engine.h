@@ -80,7 +80,7 @@ class Mixer {
     };
     std::vector<Level> m_levels;
     Room m_room;
-    std::array<float, maxFrames> m_sendLeft{}, m_sendRight{}, m_scaled{};
+    std::array<float, maxFrames> m_sendLeft{}, m_sendRight{};
     int m_roomTail = 0; ///< frames for which the room still rings
     int m_rate;
 };

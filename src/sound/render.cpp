@@ -24,8 +24,11 @@ void setLevels(Mixer& mixer, const Song& song, std::size_t slots, int rate) {
 
 /// Mixes one order's share of a block and hands it on; gives its peak, or a negative number to stop.
 float deliver(Mixer& mixer, const MixOrder& order, const Plan& plan, int frames) {
-    std::array<float, maxFrames> left{}, right{};
-    std::array<float, std::size_t{2} * maxFrames> interleaved{};
+    // Only as much as is used is cleared: calls are many and mostly short.
+    std::array<float, maxFrames> left, right;
+    std::array<float, std::size_t{2} * maxFrames> interleaved;
+    std::fill_n(left.data(), frames, 0.0F);
+    std::fill_n(right.data(), frames, 0.0F);
     mixer.mix(plan.blocks, frames, left.data(), right.data());
     float peak = 0;
     for (std::size_t f = 0; f < static_cast<std::size_t>(frames); ++f) {
