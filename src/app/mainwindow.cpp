@@ -393,7 +393,10 @@ void MainWindow::showSnags(bool show) {
     placeDrawer();
     m_drawer->setVisible(show);
     action(QStringLiteral("snags"))->setChecked(show);
-    if (!show) return;
+    if (!show) {
+        findChild<StripView*>()->setFocus(); // not whatever button comes first: the space bar plays again
+        return;
+    }
     m_drawer->raise();
     m_drawer->setFocus();
 }

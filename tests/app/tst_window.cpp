@@ -279,6 +279,7 @@ void TestWindow::snagDrawerMends() {
     QCOMPARE(m_session->matchOf(partNamed("Guitar"))->first().how, How::ByHand);
     QTest::keyClick(drawer, Qt::Key_Escape);
     QVERIFY(!drawer->isVisible());
+    QVERIFY(m_window->findChild<StripView*>()->hasFocus()); // the space bar plays, and undoes nothing
     m_session->undo();
     m_session->undo(); // mending all is one step
     QCOMPARE(m_session->snags().size(), count - 1);

@@ -69,6 +69,7 @@ class PracticePage::RoleRow final : public QWidget {
                                  ? std::min(1.0, std::sqrt(m_session.player().partPeak(m_part)))
                                  : 0;
         m_level = std::max(level, m_level * 0.8);
+        painter.setPen(Qt::NoPen);
         painter.setBrush(theme().moss);
         if (m_level > 0.02)
             painter.drawRoundedRect(QRectF(15, height() - 8, (m_segments->x() - 26) * m_level, 3), 1.5, 1.5);
