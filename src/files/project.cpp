@@ -2,6 +2,7 @@
 
 #include "midi/text.h"
 #include "song/levels.h"
+#include "song/timeedits.h"
 
 #include <algorithm>
 #include <nlohmann/json.hpp>
@@ -44,17 +45,49 @@ std::optional<std::vector<std::uint8_t>> fromBase64(std::string_view text) {
 
 const char* roleName(Role role) { return role == Role::Lead ? "lead" : (role == Role::Off ? "off" : "back"); }
 
-json partJson(const Part& part) {
-    json j = {{"id", part.id},
-              {"name", part.name},
-              {"nameGiven", part.nameGiven},
-              {"colour", part.colour},
-              {"levelDb", part.levelDb},
-              {"pan", part.pan},
-              {"octaves", part.octaves},
-              {"role", roleName(part.role)},
-              {"droppedControllers", part.droppedControllers}};
+json shapeJson(const VelocityShape& shape) {
+    return {{"scale", shape.scale}, {"offset", shape.offset}, {"compress", shape.compress}};
+}
+
+/// Events as stretches: track (−1 for made ones), first index, count.
+json eventsJson(const std::vector<EventRef>& refs) {
+    json stretches = json::array();
+    for (std::size_t i = 0; i < refs.size();) {
+        std::size_t count = 1;
+        while (i + count < refs.size() && refs[i + count].track == refs[i].track &&
+               refs[i + count].index == refs[i].index + count)
+            ++count;
+        stretches.push_back(
+            {refs[i].isMade() ? std::int64_t{-1} : std::int64_t{refs[i].track}, refs[i].index, count});
+        i += count;
+    }
+    return stretches;
+}
+
+json partJson(const Part& part, const Part* asInFile) {
+    json j = {{"id", part.id},           {"name", part.name},          {"nameGiven", part.nameGiven},
+              {"colour", part.colour},   {"levelDb", part.levelDb},    {"pan", part.pan},
+              {"octaves", part.octaves}, {"role", roleName(part.role)}};
+    if (!asInFile || asInFile->events != part.events || asInFile->port != part.port ||
+        asInFile->channel != part.channel || asInFile->drums != part.drums || asInFile->aside != part.aside) {
+        j["track"] = part.track;
+        j["port"] = part.port;
+        j["channel"] = part.channel.value;
+        j["drums"] = part.drums;
+        j["aside"] = part.aside;
+        j["events"] = eventsJson(*part.events);
+    }
+    if (part.semitones) j["semitones"] = part.semitones;
+    if (!part.followsPrograms) j["followsPrograms"] = false;
     if (part.programGiven) j["programGiven"] = part.programGiven->value;
+    for (const auto& [id, plan] : part.controllers)
+        j["controllers"].push_back({{"controller", id}, {"drop", plan.drop}, {"tolerance", plan.tolerance}});
+    if (part.velocity != VelocityShape{}) j["velocity"] = shapeJson(part.velocity);
+    for (const auto& [key, shape] : part.keyVelocity) {
+        j["keyVelocity"].push_back(shapeJson(shape));
+        j["keyVelocity"].back()["key"] = key;
+    }
+    if (part.unisons != Unisons::KeepBoth) j["unisons"] = part.unisons == Unisons::Cut ? "cut" : "one";
     if (part.chosen)
         j["chosen"] = {{"font", part.chosen->font},
                        {"bank", part.chosen->bank},
@@ -63,26 +96,117 @@ json partJson(const Part& part) {
     return j;
 }
 
+/// What is known of a song's time, where it is no longer the file's.
+void addTime(json& j, const Song& song, const Song& asInFile) {
+    if (song.trackStarts != asInFile.trackStarts) {
+        j["trackStarts"] = song.trackStarts;
+        j["end"] = song.end;
+    }
+    if (song.tempoEdited) {
+        json tempos = json::array(), metres = json::array();
+        for (const TempoChange& t : song.tempo->tempos())
+            tempos.push_back({t.tick, t.microsecondsPerQuarter});
+        for (const MetreChange& m : song.tempo->metres())
+            metres.push_back({m.tick, m.numerator, m.denominator});
+        j["tempo"] = {{"tempos", tempos}, {"metres", metres}};
+    }
+    if (song.sectionsEdited || song.trackStarts != asInFile.trackStarts) {
+        j["sectionsEdited"] = song.sectionsEdited;
+        j["sections"] = json::array();
+        for (const Section& s : song.sections)
+            j["sections"].push_back({{"start", s.start}, {"name", s.name}});
+    }
+}
+
 json songJson(const Song& song) {
+    const Song asInFile = makeSong(song.source, song.encoding);
     json parts = json::array();
-    for (const Part& part : song.parts) parts.push_back(partJson(part));
-    return {{"file", song.source->name}, {"midi", base64(song.source->midi.pool)},
-            {"title", song.title},       {"parts", parts},
-            {"keyShift", song.keyShift}, {"backDb", song.backDb},
-            {"room", song.room},         {"settled", song.settled}};
+    for (const Part& part : song.parts) parts.push_back(partJson(part, asInFile.part(part.id)));
+    json j = {{"file", song.source->name},
+              {"midi", base64(song.source->midi.pool)},
+              {"title", song.title},
+              {"encoding", song.encoding},
+              {"parts", parts},
+              {"keyShift", song.keyShift},
+              {"backDb", song.backDb},
+              {"room", song.room},
+              {"settled", song.settled}};
+    for (const MadeEvent& m : *song.made)
+        j["made"].push_back(
+            {m.track, m.event.tick, m.event.status, m.event.data1, m.event.data2, m.event.port});
+    addTime(j, song, asInFile);
+    if (song.midi != MidiShape{})
+        j["midiShape"] = {{"writtenIn", song.midi.writtenIn},
+                          {"runningStatus", song.midi.runningStatus},
+                          {"folded", song.midi.folded}};
+    return j;
+}
+
+VelocityShape shapeFrom(const json& j) {
+    return {std::clamp(j.at("scale").get<double>(), 0.1, 4.0),
+            std::clamp(j.at("offset").get<int>(), -126, 126),
+            std::clamp(j.at("compress").get<double>(), 0.0, 1.0)};
+}
+
+/// Events that the song does not have are left out.
+std::vector<EventRef> eventsFrom(const json& j, const Song& song) {
+    std::vector<EventRef> refs;
+    const auto& tracks = song.source->midi.tracks;
+    for (const json& stretch : j) {
+        const auto track = stretch.at(0).get<std::int64_t>();
+        const auto first = stretch.at(1).get<std::uint64_t>(), count = stretch.at(2).get<std::uint64_t>();
+        const bool made = track < 0;
+        if (!made && track >= static_cast<std::int64_t>(tracks.size())) continue;
+        const std::uint64_t there =
+            made ? song.made->size() : tracks[static_cast<std::size_t>(track)].events.size();
+        for (std::uint64_t i = first; i < there && i - first < count; ++i)
+            refs.push_back(
+                {made ? madeTrack : static_cast<std::uint32_t>(track), static_cast<std::uint32_t>(i)});
+    }
+    std::stable_sort(refs.begin(), refs.end(),
+                     [&](EventRef a, EventRef b) { return song.tickOf(a) < song.tickOf(b); });
+    return refs;
+}
+
+void takeEvents(Part& part, const json& j, const Song& song) {
+    if (!j.contains("events")) return;
+    part.track =
+        std::clamp(j.at("track").get<int>(), 0, static_cast<int>(song.source->midi.tracks.size()) - 1);
+    part.port = std::clamp(j.at("port").get<int>(), 0, 127);
+    part.channel = Channel{static_cast<std::uint8_t>(j.at("channel").get<int>() & 0x0F)};
+    part.drums = j.at("drums").get<bool>();
+    part.aside = j.at("aside").get<bool>();
+    part.events = Shared(eventsFrom(j.at("events"), song));
 }
 
 /// Reads a part's decisions over the part that the file gives. Numbers are held within their ranges.
-void takePart(Part& part, const json& j) {
+void takePart(Part& part, const json& j, const Song& song) {
+    takeEvents(part, j, song);
     part.name = validUtf8(j.at("name").get<std::string>());
     part.nameGiven = j.at("nameGiven").get<bool>();
     part.colour = std::clamp(j.at("colour").get<int>(), 0, 11);
     part.levelDb = std::clamp(j.at("levelDb").get<double>(), lowestLevelDb, highestLevelDb);
     part.pan = std::clamp(j.at("pan").get<double>(), -1.0, 1.0);
     part.octaves = std::clamp(j.at("octaves").get<int>(), -5, 5);
+    part.semitones = std::clamp(j.value("semitones", 0), -60, 60);
+    part.followsPrograms = j.value("followsPrograms", true);
     const auto role = j.at("role").get<std::string>();
     part.role = role == "lead" ? Role::Lead : (role == "off" ? Role::Off : Role::Back);
-    part.droppedControllers = j.at("droppedControllers").get<std::set<std::uint8_t>>();
+    if (j.contains("droppedControllers")) // version 1
+        for (const int controller : j["droppedControllers"].get<std::vector<int>>())
+            if (controller >= 0 && controller < 128) part.controllers[controller] = {true, 0};
+    if (j.contains("controllers"))
+        for (const json& c : j["controllers"])
+            if (const int id = c.at("controller").get<int>(); id >= 0 && id <= pressureId)
+                part.controllers[id] = {c.at("drop").get<bool>(),
+                                        std::clamp(c.at("tolerance").get<int>(), 0, 4096)};
+    if (j.contains("velocity")) part.velocity = shapeFrom(j["velocity"]);
+    if (j.contains("keyVelocity"))
+        for (const json& k : j["keyVelocity"])
+            part.keyVelocity[static_cast<std::uint8_t>(k.at("key").get<int>() & 0x7F)] = shapeFrom(k);
+    const auto unisons = j.value("unisons", "both");
+    part.unisons =
+        unisons == "cut" ? Unisons::Cut : (unisons == "one" ? Unisons::KeepOne : Unisons::KeepBoth);
     if (j.contains("programGiven"))
         part.programGiven = Program{static_cast<std::uint8_t>(j["programGiven"].get<int>() & 0x7F)};
     if (j.contains("chosen")) {
@@ -92,30 +216,90 @@ void takePart(Part& part, const json& j) {
     }
 }
 
-Result<Song> songFrom(const json& j, const std::string& where) {
+void takeMade(Song& song, const json& j) {
+    if (!j.contains("made")) return;
+    std::vector<MadeEvent> made;
+    const auto tracks = static_cast<std::uint32_t>(song.source->midi.tracks.size());
+    for (const json& m : j["made"]) {
+        const auto byte = [&](std::size_t i, int mask) {
+            return static_cast<std::uint8_t>(m.at(i).get<int>() & mask);
+        };
+        MadeEvent event{{m.at(1).get<Tick>(), byte(2, 0xFF), byte(3, 0x7F), byte(4, 0x7F), byte(5, 0x7F)},
+                        m.at(0).get<std::uint32_t>()};
+        if (!event.event.isChannel() || event.track >= tracks)
+            event = {{0, 0x80, 0, 0, 0}, 0}; // keeps its place
+        made.push_back(event);
+    }
+    if (tracks > 0) song.made = Shared(std::move(made));
+}
+
+void takeTime(Song& song, const json& j) {
+    if (j.contains("trackStarts")) {
+        auto starts = j["trackStarts"].get<std::vector<Tick>>();
+        if (starts.size() == song.trackStarts.size()) {
+            song.trackStarts = std::move(starts);
+            song.end = std::clamp<Tick>(j.at("end").get<Tick>(), 0, Tick{1} << 41);
+        }
+    }
+    if (j.contains("tempo")) {
+        std::vector<TempoChange> tempos;
+        std::vector<MetreChange> metres;
+        for (const json& t : j["tempo"].at("tempos"))
+            tempos.push_back({t.at(0).get<Tick>(), std::clamp(t.at(1).get<int>(), 1, 16777215)});
+        for (const json& m : j["tempo"].at("metres"))
+            metres.push_back(
+                {m.at(0).get<Tick>(), std::clamp(m.at(1).get<int>(), 0, 255), m.at(2).get<int>()});
+        song.tempo = Shared(TempoMap(song.source->midi.division, std::move(tempos), std::move(metres)));
+        song.tempoEdited = true;
+    }
+    if (!j.contains("sections")) return;
+    while (!song.sections.empty()) song = edits::removeSection(std::move(song), song.sections.back().start);
+    for (const json& s : j["sections"])
+        song = edits::addSection(std::move(song), s.at("start").get<Tick>(),
+                                 validUtf8(s.at("name").get<std::string>()));
+    song.sectionsEdited = j.value("sectionsEdited", true);
+}
+
+/// The parts as listed: of the file's by id, and those that splitting made.
+void takeParts(Song& song, const json& j, int version) {
+    std::vector<Part> ordered;
+    std::set<PartId> taken;
+    for (const json& p : j.at("parts")) {
+        const auto id = p.at("id").get<int>();
+        const auto at = std::find_if(song.parts.begin(), song.parts.end(),
+                                     [id](const Part& part) { return part.id == id; });
+        if ((at == song.parts.end() && !p.contains("events")) || id < 1 || !taken.insert(id).second) continue;
+        Part part = at == song.parts.end() ? Part{} : *at;
+        part.id = id;
+        takePart(part, p, song);
+        ordered.push_back(std::move(part));
+    }
+    if (version < 2) // none that the file has is lost
+        for (const Part& part : song.parts)
+            if (!taken.contains(part.id)) ordered.push_back(part);
+    song.parts = std::move(ordered);
+}
+
+Result<Song> songFrom(const json& j, const std::string& where, int version) {
     auto bytes = fromBase64(j.at("midi").get_ref<const std::string&>());
     if (!bytes) return Error{"A song in the project is damaged.", where, "Open an older copy."};
     auto source = readMidi(std::move(*bytes), validUtf8(j.at("file").get<std::string>()));
     if (!source) return source.error();
-    Song song = makeSong(std::make_shared<const SourceFile>(std::move(source.value())));
+    Song song = makeSong(std::make_shared<const SourceFile>(std::move(source.value())),
+                         j.value("encoding", std::string()));
     song.title = validUtf8(j.at("title").get<std::string>());
     song.keyShift = std::clamp(j.at("keyShift").get<int>(), -24, 24);
     song.backDb = std::clamp(j.at("backDb").get<double>(), -40.0, 0.0);
     song.room = std::clamp(j.at("room").get<double>(), 0.0, 1.0);
     song.settled = j.at("settled").get<std::set<std::string>>();
-    std::vector<Part> ordered;
-    for (const json& p : j.at("parts")) {
-        const auto id = p.at("id").get<int>();
-        const auto at = std::find_if(song.parts.begin(), song.parts.end(),
-                                     [id](const Part& part) { return part.id == id; });
-        if (at == song.parts.end()) continue;
-        takePart(*at, p);
-        ordered.push_back(std::move(*at));
-        song.parts.erase(at);
+    takeTime(song, j);
+    takeMade(song, j);
+    takeParts(song, j, version);
+    if (j.contains("midiShape")) {
+        const json& m = j["midiShape"];
+        song.midi = {m.at("writtenIn").get<bool>(), m.at("runningStatus").get<bool>(),
+                     m.at("folded").get<bool>()};
     }
-    std::move(song.parts.begin(), song.parts.end(),
-              std::back_inserter(ordered)); // none that the file has is lost
-    song.parts = std::move(ordered);
     return song;
 }
 
@@ -128,7 +312,7 @@ Result<SongSet> setFrom(const json& j, const std::string& where) {
     SongSet set;
     set.name = validUtf8(j.at("name").get<std::string>());
     for (const json& s : j.at("songs")) {
-        auto song = songFrom(s, where);
+        auto song = songFrom(s, where, j.value("version", 0));
         if (!song) return song.error();
         set.songs.emplace_back(std::move(song.value()));
     }

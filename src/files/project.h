@@ -12,7 +12,7 @@ struct SongSet {
     bool operator==(const SongSet&) const = default;
 };
 
-inline constexpr int projectVersion = 1;
+inline constexpr int projectVersion = 2;
 inline constexpr const char* projectEnding = ".cobbleway";
 
 /// The set as JSON text. The source MIDI files are inside, so that a project needs no other file.

@@ -2,6 +2,7 @@
 #pragma once
 #include "midi/event.h"
 
+#include <string>
 #include <string_view>
 #include <vector>
 
@@ -12,7 +13,9 @@ enum class Dialect { None, GM, GM2, GS, XG };
 /// "GM", "GM2", "GS", "XG", or "none said".
 std::string_view dialectName(Dialect dialect);
 
-/// The dialect of the resets that a file sends; of several the richest: XG, GS, GM2, GM.
+/// The dialect of the resets that a file sends; of several the richest: XG, GS, GM2, GM. Without a reset, by
+/// banks that only one dialect has: MSB 120 and 121 GM2; 126 and 64 XG (127
+/// is a GS bank too).
 Dialect dialectOf(const MidiFile& file);
 
 /// A rhythm-part message (GS `40 1p 15`, XG `08 pp 07`): a channel made drums, or made pitched.
@@ -24,5 +27,22 @@ struct RhythmPart {
 
 /// All rhythm-part messages of a file in order of track and tick. Checksums are not insisted on.
 std::vector<RhythmPart> rhythmPartsOf(const MidiFile& file);
+
+/// A system exclusive message that asks the device for something.
+struct DeviceMessage {
+    std::uint32_t track = 0, index = 0; ///< which event of the file, 0-based
+    Tick tick = 0;
+    std::string what;      ///< for people: "GM reset", "master volume 64 %"
+    bool followed = false; ///< whether what plays here does as it says
+    bool operator==(const DeviceMessage&) const = default;
+};
+
+/// All system exclusive messages of a file in order of track: resets, rhythm parts, master volume, master
+/// tuning and what else is known by its published form; the rest by the maker's number.
+std::vector<DeviceMessage> deviceMessagesOf(const MidiFile& file);
+
+/// The master volume (Universal Real Time 04 01, MIDI 1.0) when the file sets exactly one: 0–1 of full. 1
+/// when it sets none, moves it, or sets 0.
+double masterVolumeOf(const MidiFile& file);
 
 } // namespace cobbleway

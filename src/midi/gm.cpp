@@ -193,4 +193,44 @@ std::string keyName(Key key) {
     return names[key.value % 12U] + std::to_string(key.value / 12 - 1);
 }
 
+Piece pieceOf(Key key) {
+    switch (key.value) {
+    case 35:
+    case 36: return Piece::Kick;
+    case 37:
+    case 38:
+    case 39:
+    case 40: return Piece::Snare;
+    case 42:
+    case 44:
+    case 46: return Piece::Hats;
+    case 41:
+    case 43:
+    case 45:
+    case 47:
+    case 48:
+    case 50: return Piece::Toms;
+    case 49:
+    case 51:
+    case 52:
+    case 53:
+    case 55:
+    case 57:
+    case 59: return Piece::Cymbals;
+    default: return Piece::Other;
+    }
+}
+
+std::string_view pieceName(Piece piece) {
+    switch (piece) {
+    case Piece::Kick: return "kick";
+    case Piece::Snare: return "snare";
+    case Piece::Hats: return "hats";
+    case Piece::Toms: return "toms";
+    case Piece::Cymbals: return "cymbals";
+    case Piece::Other: break;
+    }
+    return "other";
+}
+
 } // namespace cobbleway

@@ -101,7 +101,9 @@ class Reader {
             return find(pool(), "MTrk", 0);
         }
         const bool wrapped = tagAt(pool(), 0, "RIFF") && tagAt(pool(), 8, "RMID");
-        if (header > 0 && !wrapped)
+        if (header == 128 && isMacBinary())
+            report(0, 0, "The file is wrapped for old Macintosh computers (MacBinary); it was unwrapped.");
+        else if (header > 0 && !wrapped)
             report(0, 0,
                    "The MIDI data begins at byte " + std::to_string(header) +
                        "; what stands before it was passed over.");
@@ -120,6 +122,13 @@ class Reader {
             m_source.midi.type = 1;
         }
         return afterHeader(header, big32(at + 4));
+    }
+
+    /// A MacBinary header: 128 bytes that begin with 0, the length of a name (1–63) and the name, and zeros
+    /// at 74 and 82 (published convention, from memory).
+    bool isMacBinary() const {
+        return pool().size() > 128 && pool()[0] == 0 && pool()[1] >= 1 && pool()[1] <= 63 &&
+               pool()[74] == 0 && pool()[82] == 0;
     }
 
     std::size_t afterHeader(std::size_t header, std::uint32_t length) {
@@ -202,6 +211,7 @@ class Reader {
         m_source.midi.tracks.emplace_back();
         m_source.midi.tracks.back().events.reserve((limit - begin) / 4);
         const std::size_t after = readEvents(begin, limit, m_source.midi.tracks.back());
+        reportOpenMessage();
         endHangingNotes(m_source.midi.tracks.back(), begin);
         m_source.midi.tracks.back().events.shrink_to_fit();
         return after;
@@ -228,7 +238,7 @@ class Reader {
         m_port = 0;
         m_prefix = 0;
         m_cut = false;
-        m_strayReported = m_rangeReported = m_runningReported = false;
+        m_strayReported = m_rangeReported = m_runningReported = m_tempoReported = m_openReported = false;
         while (at < end) {
             if (!std::exchange(m_cut, false)) tick = std::min(lastTick, tick + readVariable(at, end));
             if (at >= end) break;
@@ -253,6 +263,11 @@ class Reader {
             } else if (status == 0xFF) {
                 metaSinceStatus = true;
                 if (!readMeta(tick, at, end, track)) {
+                    if (notesGoOn(at, limit)) {
+                        report(static_cast<std::size_t>(at - base), m_track,
+                               "The track's end mark comes too early; the notes after it were kept.");
+                        continue;
+                    }
                     track.end = tick;
                     return afterTrack(at, limit);
                 }
@@ -266,6 +281,44 @@ class Reader {
                end == base + pool().size() ? "The track is cut off; it is kept up to here."
                                            : "The track has no end mark; it ends with its last event.");
         return static_cast<std::size_t>(end - base);
+    }
+
+    /// Whether what follows an end mark within the track's stated length reads as events without a fault, and
+    /// holds a note.
+    bool notesGoOn(Cursor at, std::size_t limit) const {
+        const Cursor end = pool().data() + limit;
+        bool note = false;
+        std::uint8_t running = 0;
+        while (at < end) {
+            readVariable(at, end);
+            if (at >= end) return false;
+            std::uint8_t status = *at;
+            if (status >= 0x80)
+                ++at;
+            else
+                status = running;
+            if (status == 0xFF) {
+                if (at >= end) return false;
+                const bool endMark = *at++ == meta::endOfTrack;
+                const std::uint32_t length = readVariable(at, end);
+                if (length > static_cast<std::uint64_t>(end - at)) return false;
+                at += length;
+                if (endMark) return note;
+                continue;
+            }
+            if (status == 0xF0 || status == 0xF7) {
+                const std::uint32_t length = readVariable(at, end);
+                if (length > static_cast<std::uint64_t>(end - at)) return false;
+                at += length;
+                continue;
+            }
+            if (status < 0x80 || status > 0xEF) return false;
+            running = status;
+            for (int i = 0; i < dataBytes(status); ++i)
+                if (at >= end || *at++ >= 0x80) return false;
+            note = note || (status & 0xF0) == 0x90;
+        }
+        return note;
     }
 
     /// Where to go on after an end mark at `at`: the stated length when a tag (or the end) stands there.
@@ -329,7 +382,9 @@ class Reader {
         const Cursor data = at;
         at += length;
         if (type == meta::endOfTrack) return false;
-        if (type == meta::port && length >= 1) m_port = data[0];
+        if (type == meta::tempo && tempoOf({data, length}) == 0)
+            reportOnce(m_tempoReported, data, "A tempo that cannot be was left out.");
+        if (type == meta::port && length >= 1) m_port = data[0] & 0x7F;
         if (type == meta::channelPrefix && length >= 1)
             m_prefix = static_cast<std::uint8_t>((data[0] & 0x0F) + 1);
         track.events.push_back({tick, 0xFF, type, m_prefix, m_port, addSlice(data, length)});
@@ -341,6 +396,7 @@ class Reader {
             m_prefix = 0;
             const std::uint32_t length = boundedLength(at, end);
             track.events.push_back({tick, status, 0, 0, m_port, addSlice(at, length)});
+            noteDeviceMessage(status, at, length);
             at += length;
             return;
         }
@@ -348,6 +404,24 @@ class Reader {
         reportOnce(m_strayReported, at, "A live message that has no place in a file was passed over.");
         const std::ptrdiff_t data = status == 0xF2 ? 2 : (status == 0xF1 || status == 0xF3 ? 1 : 0);
         at += std::min(data, end - at);
+    }
+
+    /// Keeps track of messages that come in pieces: F0 without a closing F7, then F7 pieces, the last of
+    /// which closes (SMF 1.0).
+    void noteDeviceMessage(std::uint8_t status, Cursor at, std::uint32_t length) {
+        const bool closes = length > 0 && at[length - 1] == 0xF7;
+        if (status == 0xF0) {
+            reportOpenMessage();
+            m_openMessage = closes ? nullptr : at;
+        } else if (m_openMessage && closes) {
+            m_openMessage = nullptr;
+        }
+    }
+
+    void reportOpenMessage() {
+        if (m_openMessage)
+            reportOnce(m_openReported, m_openMessage, "A device message has no end; it was kept as it is.");
+        m_openMessage = nullptr;
     }
 
     /// Ends notes that have no note-off: at the next start of their key, or at the end of the track.
@@ -412,9 +486,11 @@ class Reader {
     int m_tracksStated = -1;
     int m_track = 0;
     std::uint8_t m_port = 0;
-    std::uint8_t m_prefix = 0; ///< channel prefix + 1, 0 for none
-    bool m_cut = false;        ///< the last message was cut short
-    bool m_strayReported = false, m_rangeReported = false, m_runningReported = false;
+    std::uint8_t m_prefix = 0;      ///< channel prefix + 1, 0 for none
+    bool m_cut = false;             ///< the last message was cut short
+    Cursor m_openMessage = nullptr; ///< a device message that is not closed yet
+    bool m_strayReported = false, m_rangeReported = false, m_runningReported = false, m_tempoReported = false,
+         m_openReported = false;
 };
 
 } // namespace

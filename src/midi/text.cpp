@@ -1,6 +1,7 @@
 #include "midi/text.h"
 
 #include <algorithm>
+#include <cctype>
 #include <cerrno>
 #include <iconv.h>
 #include <memory>
@@ -65,10 +66,14 @@ std::string convert(std::string_view text, const std::string& encoding) {
     return out;
 }
 
-std::string tidyText(std::string text) {
+std::string withoutControls(std::string text) {
     std::erase_if(text, [](char c) {
         return (static_cast<unsigned char>(c) < 0x20 && c != '\n' && c != '\r') || c == 0x7F;
     });
+    return text;
+}
+
+std::string trimmed(const std::string& text) {
     const auto first = text.find_first_not_of(" \r\n");
     if (first == std::string::npos) return {};
     return text.substr(first, text.find_last_not_of(" \r\n") - first + 1);
@@ -88,27 +93,105 @@ std::string validUtf8(std::string_view text) {
     return out;
 }
 
+namespace {
+
+/// UTF-16 by its byte order mark, or by zeros in every other byte of most text.
+std::string utf16(const std::vector<std::string_view>& texts) {
+    std::size_t bytes = 0, evenZeros = 0, oddZeros = 0;
+    for (const std::string_view text : texts) {
+        if (text.starts_with("\xFF\xFE")) return "UTF-16LE";
+        if (text.starts_with("\xFE\xFF")) return "UTF-16BE";
+        for (std::size_t i = 0; i < text.size(); ++i)
+            if (text[i] == 0) ++(i % 2 ? oddZeros : evenZeros);
+        bytes += text.size();
+    }
+    if (oddZeros * 10 > bytes * 3 && evenZeros == 0) return "UTF-16LE";
+    if (evenZeros * 10 > bytes * 3 && oddZeros == 0) return "UTF-16BE";
+    return {};
+}
+
+/// Single-byte encodings of Latin letters, which a few letters do not tell apart.
+bool isLatin(const std::string& encoding) {
+    static constexpr std::string_view latin[] = {
+        "ISO-8859-1",   "ISO-8859-2",   "ISO-8859-3",        "ISO-8859-4",   "ISO-8859-9",
+        "ISO-8859-10",  "ISO-8859-13",  "ISO-8859-14",       "ISO-8859-15",  "ISO-8859-16",
+        "WINDOWS-1250", "WINDOWS-1252", "WINDOWS-1254",      "WINDOWS-1257", "WINDOWS-1258",
+        "VISCII",       "IBM852",       "MAC-CENTRALEUROPE", "IBM865",       "IBM775"};
+    return std::find(std::begin(latin), std::end(latin), encoding) != std::end(latin);
+}
+
+/// Letters beyond ASCII that stand alone among ASCII letters, as an accent in a word does.
+bool onlyAccents(std::string_view text) {
+    std::size_t high = 0, letters = 0, alone = 0;
+    const auto isHigh = [&](std::size_t i) {
+        return i < text.size() && static_cast<unsigned char>(text[i]) >= 0x80;
+    };
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        if (!isHigh(i)) {
+            letters += std::isalpha(static_cast<unsigned char>(text[i])) != 0;
+            continue;
+        }
+        ++high;
+        alone += !(i > 0 && isHigh(i - 1)) && !isHigh(i + 1);
+    }
+    return high * 4 <= letters && alone * 10 >= high * 8;
+}
+
+std::size_t highBytes(std::string_view text) {
+    return static_cast<std::size_t>(std::count_if(
+        text.begin(), text.end(), [](char c) { return static_cast<unsigned char>(c) >= 0x80; }));
+}
+
+} // namespace
+
 std::string guessEncoding(std::string_view text) {
     if (isAscii(text) || isUtf8(text)) return "UTF-8";
     const std::unique_ptr<uchardet, decltype(&uchardet_delete)> detector(uchardet_new(), &uchardet_delete);
     uchardet_handle_data(detector.get(), text.data(), text.size());
     uchardet_data_end(detector.get());
     const std::string found = uchardet_get_charset(detector.get());
-    return found.empty() ? "WINDOWS-1252" : found;
+    constexpr std::size_t enough = 12; // letters beyond ASCII from which one Latin page is told from another
+    if (found.empty() || found == "ASCII") return "WINDOWS-1252";
+    if (onlyAccents(text) && (!isLatin(found) || highBytes(text) < enough)) return "WINDOWS-1252";
+    return found;
 }
 
 std::string guessEncoding(const MidiFile& file) {
+    constexpr std::size_t most = 65536;
+    std::vector<std::string_view> texts;
     std::string all;
     for (const Track& track : file.tracks)
         for (const Event& event : track.events)
-            if (event.isMeta() && isTextType(event.data1) && all.size() < 65536)
-                all.append(file.rawText(event)).append("\n");
+            if (event.isMeta() && isTextType(event.data1) && all.size() < most) {
+                texts.push_back(file.rawText(event).substr(0, most));
+                all.append(texts.back()).append("\n");
+            }
+    if (std::string wide = utf16(texts); !wide.empty()) return wide;
+    if (!isAscii(all) && all.find("{@JP}") != std::string::npos) return "SHIFT_JIS";
+    if (!isAscii(all) && all.find("{@LATIN}") != std::string::npos) return "WINDOWS-1252";
     return guessEncoding(all);
 }
 
+const std::vector<std::string>& knownEncodings() {
+    static const std::vector<std::string> names = {
+        "UTF-8",        "WINDOWS-1252", "WINDOWS-1250", "WINDOWS-1251", "WINDOWS-1253",
+        "WINDOWS-1254", "WINDOWS-1257", "ISO-8859-1",   "ISO-8859-2",   "ISO-8859-5",
+        "ISO-8859-7",   "ISO-8859-15",  "KOI8-R",       "KOI8-U",       "IBM437",
+        "IBM850",       "IBM866",       "MACINTOSH",    "SHIFT_JIS",    "EUC-JP",
+        "EUC-KR",       "GB18030",      "BIG5",         "UTF-16LE",     "UTF-16BE"};
+    return names;
+}
+
+std::string toUtf8Untrimmed(std::string_view text, const std::string& encoding) {
+    const bool wide = encoding.starts_with("UTF-16");
+    if (!wide && (encoding == "UTF-8" || isAscii(text))) return withoutControls(validUtf8(text));
+    std::string plain = convert(text, encoding);
+    if (plain.starts_with("\xEF\xBB\xBF")) plain.erase(0, 3); // a byte order mark
+    return withoutControls(std::move(plain));
+}
+
 std::string toUtf8(std::string_view text, const std::string& encoding) {
-    if (encoding == "UTF-8" || isAscii(text)) return tidyText(validUtf8(text));
-    return tidyText(convert(text, encoding));
+    return trimmed(toUtf8Untrimmed(text, encoding));
 }
 
 } // namespace cobbleway

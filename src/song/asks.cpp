@@ -27,6 +27,10 @@ std::vector<Ask> asksOf(const Song& song, const Part& part) {
             asks.push_back(current);
     }
     if (asks.empty()) asks.push_back(current);
+    if (!part.followsPrograms) {
+        asks.resize(1);
+        if (part.programGiven) asks.front() = {0, {}, {}, part.programGiven, part.drums};
+    }
     asks.front().tick = 0;
     return asks;
 }

@@ -1,5 +1,7 @@
 #include "song/edits.h"
 
+#include "song/asks.h"
+#include "song/controllers.h"
 #include "song/levels.h"
 
 #include <algorithm>
@@ -37,6 +39,35 @@ Song setTitle(Song song, const std::string& title) {
     return song;
 }
 
+Song setEncoding(Song song, const std::string& encoding) {
+    if (encoding.empty() || encoding == song.encoding) return song;
+    const Song before = makeSong(song.source, song.encoding);
+    const Song after = makeSong(song.source, encoding);
+    for (Part& part : song.parts) {
+        const Part *was = before.part(part.id), *is = after.part(part.id);
+        if (was && is && part.name == was->name) part.name = uniqueName(song, is->name, part.id);
+    }
+    if (song.sectionsEdited) { // those moved or added keep their names
+        for (Section& section : song.sections)
+            for (std::size_t i = 0; i < before.sections.size() && i < after.sections.size(); ++i)
+                if (section.name == before.sections[i].name) {
+                    section.name = after.sections[i].name;
+                    break;
+                }
+    } else {
+        for (std::size_t i = 0; i < song.sections.size() && i < after.sections.size(); ++i)
+            song.sections[i].name = after.sections[i].name;
+    }
+    if (song.title == before.title) song.title = after.title;
+    song.encoding = encoding;
+    return song;
+}
+
+Song setMidiShape(Song song, const MidiShape& shape) {
+    song.midi = shape;
+    return song;
+}
+
 Song setColour(Song song, PartId id, int colour) {
     return withPart(std::move(song), id, [&](Part& part) { part.colour = std::clamp(colour, 0, 11); });
 }
@@ -69,6 +100,20 @@ Song giveProgram(Song song, PartId id, Program program) {
     return withPart(std::move(song), id, [&](Part& part) { part.programGiven = program; });
 }
 
+Song fixProgram(Song song, PartId id, std::optional<Program> program) {
+    return withPart(std::move(song), id, [&](Part& part) {
+        part.followsPrograms = false;
+        part.programGiven = program ? program : part.programGiven;
+    });
+}
+
+Song followPrograms(Song song, PartId id) {
+    return withPart(std::move(song), id, [](Part& part) {
+        part.followsPrograms = true;
+        part.programGiven.reset();
+    });
+}
+
 Song setLevel(Song song, PartId id, double db) {
     return withPart(std::move(song), id,
                     [&](Part& part) { part.levelDb = std::clamp(db, lowestLevelDb, highestLevelDb); });
@@ -82,15 +127,116 @@ Song setOctaves(Song song, PartId id, int octaves) {
     return withPart(std::move(song), id, [&](Part& part) { part.octaves = std::clamp(octaves, -5, 5); });
 }
 
-Song volumeIntoLevel(Song song, PartId id) {
-    const Part* part = song.part(id);
-    const auto volume = part ? fixedVolume(song, *part) : std::nullopt;
-    if (!volume) return song;
-    const double db = volumeDb(*volume) - volumeDb(defaultVolume);
-    return withPart(std::move(song), id, [&](Part& p) {
-        p.droppedControllers.insert(cc::volume);
-        p.levelDb = std::clamp(p.levelDb + db, lowestLevelDb, highestLevelDb);
+Song setSemitones(Song song, PartId id, int semitones) {
+    return withPart(std::move(song), id,
+                    [&](Part& part) { part.semitones = std::clamp(semitones, -60, 60); });
+}
+
+namespace {
+
+VelocityShape held(VelocityShape shape) {
+    shape.scale = std::clamp(shape.scale, 0.1, 4.0);
+    shape.offset = std::clamp(shape.offset, -126, 126);
+    shape.compress = std::clamp(shape.compress, 0.0, 1.0);
+    return shape;
+}
+
+} // namespace
+
+Song setVelocity(Song song, PartId id, const VelocityShape& shape) {
+    return withPart(std::move(song), id, [&](Part& part) { part.velocity = held(shape); });
+}
+
+Song setKeyVelocity(Song song, PartId id, Key key, const VelocityShape& shape) {
+    return withPart(std::move(song), id, [&](Part& part) {
+        if (shape == VelocityShape{})
+            part.keyVelocity.erase(key.value);
+        else
+            part.keyVelocity[key.value & 0x7F] = held(shape);
     });
+}
+
+Song setUnisons(Song song, PartId id, Unisons unisons) {
+    return withPart(std::move(song), id, [&](Part& part) { part.unisons = unisons; });
+}
+
+Song volumeIntoLevel(Song song, PartId id) { return controllerIntoMix(std::move(song), id, cc::volume); }
+
+Song controllerIntoMix(Song song, PartId id, ControllerId controller) {
+    const bool known = controller == cc::volume || controller == cc::expression || controller == cc::pan;
+    const Part* part = song.part(id);
+    const auto value =
+        known && part ? fixedValue(song, *part, static_cast<std::uint8_t>(controller)) : std::nullopt;
+    if (!value) return song;
+    return withPart(std::move(song), id, [&](Part& p) {
+        p.controllers[controller] = {true, 0};
+        if (controller == cc::pan)
+            p.pan = std::clamp(p.pan + (*value - 64) / 63.0, -1.0, 1.0);
+        else
+            p.levelDb = std::clamp(p.levelDb + volumeDb(*value) -
+                                       (controller == cc::volume ? volumeDb(defaultVolume) : 0.0),
+                                   lowestLevelDb, highestLevelDb);
+    });
+}
+
+Song keepController(Song song, PartId id, ControllerId controller) {
+    return withPart(std::move(song), id, [&](Part& part) { part.controllers.erase(controller); });
+}
+
+Song dropController(Song song, PartId id, ControllerId controller) {
+    if (controller < 0 || controller > pressureId) return song;
+    return withPart(std::move(song), id, [&](Part& part) { part.controllers[controller] = {true, 0}; });
+}
+
+Song thinController(Song song, PartId id, ControllerId controller, int tolerance) {
+    if (!canThin(controller)) return song;
+    const int most = controller == pitchBendId ? 4096 : 32;
+    return withPart(std::move(song), id, [&](Part& part) {
+        part.controllers[controller] = {false, std::clamp(tolerance, 0, most)};
+    });
+}
+
+Song makeDrums(Song song, PartId id) {
+    return withPart(std::move(song), id, [](Part& part) {
+        if (part.drums) return;
+        part.drums = true;
+        part.channel = drumChannel;
+        part.followsPrograms = false; // its programs were meant for a pitched sound
+        part.programGiven = Program{0};
+        part.chosen.reset();
+    });
+}
+
+Song makePitched(Song song, PartId id) {
+    const Place free = freeChannel(song);
+    return withPart(std::move(song), id, [&](Part& part) {
+        if (!part.drums) return;
+        part.drums = false;
+        part.chosen.reset();
+        if (!part.followsPrograms && part.programGiven == Program{0}) { // as makeDrums() left it
+            part.followsPrograms = true;
+            part.programGiven.reset();
+        }
+        if (part.channel != drumChannel) return;
+        part.port = free.port;
+        part.channel = free.channel;
+    });
+}
+
+Song separateChannels(Song song) {
+    std::map<std::pair<int, int>, Ask> first;
+    for (std::size_t i = 0; i < song.parts.size(); ++i) {
+        Part& part = song.parts[i];
+        if (part.aside || part.drums) continue;
+        const Ask ask = asksOf(song, part).front();
+        const auto [at, fresh] = first.try_emplace({part.port, part.channel.value}, ask);
+        if (fresh || at->second.sameAs(ask)) continue;
+        const Place free = freeChannel(song);
+        part.port = free.port;
+        part.channel = free.channel;
+        first.try_emplace({free.port, free.channel.value}, ask);
+    }
+    return song;
 }
 
 Song setRole(Song song, PartId id, Role role) {

@@ -1,5 +1,6 @@
-/// Every change of a song: pure functions Song → Song. An unknown part leaves the song as it is; numbers are
-/// held within their ranges (song/song.h).
+/// Changes of a song: pure functions Song → Song. An unknown part leaves the song as it is; numbers are held
+/// within their ranges (song/song.h). Those of their own kind stand beside what they compute: splits.h,
+/// join.h, eventlist.h, timeedits.h.
 #pragma once
 #include "song/song.h"
 
@@ -8,6 +9,10 @@ namespace cobbleway::edits {
 /// A blank name leaves the old one; a name that another part has gets a number.
 Song rename(Song song, PartId part, const std::string& name);
 Song setTitle(Song song, const std::string& title);
+/// Reads the file's text in another encoding, a name for toUtf8(): names, sections and title that still are
+/// those of the file change with it.
+Song setEncoding(Song song, const std::string& encoding);
+Song setMidiShape(Song song, const MidiShape& shape);
 Song setColour(Song song, PartId part, int colour);
 /// Moves a part so that it stands at `place`, 0-based, among all parts.
 Song moveTo(Song song, PartId part, int place);
@@ -20,13 +25,38 @@ Song followFile(Song song, PartId part);
 Song followFileEverywhere(Song song);
 /// Gives a program to a part for which the file gives none.
 Song giveProgram(Song song, PartId part, Program program);
+/// Fixes the sound: program changes and banks in the data count for nothing, the first ask, or the program
+/// given, holds throughout. Or lets the part follow them again.
+Song fixProgram(Song song, PartId part, std::optional<Program> program = {});
+Song followPrograms(Song song, PartId part);
 
 Song setLevel(Song song, PartId part, double db);
 Song setPan(Song song, PartId part, double pan);
 Song setOctaves(Song song, PartId part, int octaves);
+Song setSemitones(Song song, PartId part, int semitones);
+Song setVelocity(Song song, PartId part, const VelocityShape& shape);
+/// On top, for the notes of one key; the shape that changes nothing takes it away.
+Song setKeyVelocity(Song song, PartId part, Key key, const VelocityShape& shape);
+Song setUnisons(Song song, PartId part, Unisons unisons);
+
 /// A volume controller that stands still becomes the part's level: dropped from the data, its loudness by the
 /// General MIDI volume law kept. A part whose volume moves is left as it is.
 Song volumeIntoLevel(Song song, PartId part);
+/// The same for volume, expression (level) or pan (place from left to right); other controllers change
+/// nothing.
+Song controllerIntoMix(Song song, PartId part, ControllerId controller);
+Song keepController(Song song, PartId part, ControllerId controller);
+Song dropController(Song song, PartId part, ControllerId controller);
+/// Thins a controller to the fewest points within `tolerance` (song/controllers.h); only where canThin().
+Song thinController(Song song, PartId part, ControllerId controller, int tolerance);
+
+/// Makes a part drums: it goes to channel 10 and plays the standard kit until it is told another. Or makes it
+/// pitched: it goes to a free channel when it is on channel 10.
+Song makeDrums(Song song, PartId part);
+Song makePitched(Song song, PartId part);
+/// Gives parts that share a channel although they ask for different sounds channels of their own; the first
+/// on each stays. Drums stay together.
+Song separateChannels(Song song);
 
 Song setRole(Song song, PartId part, Role role);
 /// `part` leads, all others back.

@@ -7,15 +7,15 @@
 namespace cobbleway {
 namespace {
 
-/// The values that the volume has while the part plays.
-std::set<int> volumesUsed(const Song& song, const Part& part) {
+/// The values that a controller has while the part plays; −1 for before it is sent.
+std::set<int> valuesUsed(const Song& song, const Part& part, std::uint8_t controller) {
     std::set<int> used;
     std::optional<int> current;
     bool playing = false;
-    if (part.droppedControllers.contains(cc::volume)) return used;
+    if (part.drops(controller)) return used;
     for (const EventRef ref : *part.events) {
         const Event& event = song.event(ref);
-        if (event.isController(cc::volume)) {
+        if (event.isController(controller)) {
             current = event.data2;
             if (playing) used.insert(*current);
         }
@@ -34,13 +34,17 @@ double volumeDb(int value) {
 double dbToGain(double db) { return std::pow(10.0, db / 20); }
 double gainToDb(double gain) { return gain <= 1e-6 ? -120 : 20 * std::log10(gain); }
 
-std::optional<int> fixedVolume(const Song& song, const Part& part) {
-    const auto used = volumesUsed(song, part);
+std::optional<int> fixedValue(const Song& song, const Part& part, std::uint8_t controller) {
+    const auto used = valuesUsed(song, part, controller);
     if (used.size() != 1 || *used.begin() < 0) return std::nullopt;
     return *used.begin();
 }
 
-bool volumeMoves(const Song& song, const Part& part) { return volumesUsed(song, part).size() > 1; }
+std::optional<int> fixedVolume(const Song& song, const Part& part) {
+    return fixedValue(song, part, cc::volume);
+}
+
+bool volumeMoves(const Song& song, const Part& part) { return valuesUsed(song, part, cc::volume).size() > 1; }
 
 double mixGain(const Song& song, const Part& part) {
     if (part.role == Role::Off) return 0;

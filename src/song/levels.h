@@ -17,8 +17,11 @@ double volumeDb(int value);
 double dbToGain(double db);   ///< factor of amplitude
 double gainToDb(double gain); ///< −120 for 0
 
-/// The one value that a part's volume controller holds throughout its notes; none when it moves, was never
-/// sent, or is dropped already. A value that is set anew before the first note counts from there.
+/// The one value, 0–127, that a controller of a part holds throughout its notes; none when it moves, was
+/// never sent, or is dropped already. A value that is set anew before the first note counts from there.
+std::optional<int> fixedValue(const Song& song, const Part& part, std::uint8_t controller);
+
+/// The same of the volume.
 std::optional<int> fixedVolume(const Song& song, const Part& part);
 
 /// Whether the volume moves while the part plays (a fade).

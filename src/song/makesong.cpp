@@ -1,5 +1,6 @@
 #include "midi/gm.h"
 #include "midi/text.h"
+#include "midi/writer.h"
 #include "song/asks.h"
 #include "song/song.h"
 
@@ -205,8 +206,25 @@ bool Song::operator==(const Song& o) const {
         (source && o.source && source->midi.pool == o.source->midi.pool && source->name == o.source->name);
     return sameSource && title == o.title && encoding == o.encoding && dialect == o.dialect &&
            trackStarts == o.trackStarts && tempo == o.tempo && end == o.end && parts == o.parts &&
-           conductor == o.conductor && sections == o.sections && keyShift == o.keyShift &&
-           backDb == o.backDb && room == o.room && settled == o.settled;
+           conductor == o.conductor && made == o.made && tempoEdited == o.tempoEdited &&
+           sections == o.sections && sectionsEdited == o.sectionsEdited && keyShift == o.keyShift &&
+           backDb == o.backDb && room == o.room && settled == o.settled && midi == o.midi;
+}
+
+PartId Song::freeId() const {
+    PartId free = 1;
+    for (const Part& part : parts) free = std::max(free, part.id + 1);
+    return free;
+}
+
+Place freeChannel(const Song& song) {
+    std::set<std::pair<int, int>> used;
+    for (const Part& part : song.parts) used.insert({part.port, part.channel.value});
+    for (int port = 0; port < 128; ++port)
+        for (std::uint8_t channel = 0; channel < 16; ++channel)
+            if (Channel{channel} != drumChannel && !used.contains({port, channel}))
+                return {port, Channel{channel}};
+    return {127, Channel{15}};
 }
 
 std::string titleFromFileName(const std::string& fileName) {
@@ -239,12 +257,13 @@ std::string uniqueName(const Song& song, const std::string& wanted, PartId self)
     }
 }
 
-Song makeSong(std::shared_ptr<const SourceFile> source) {
+Song makeSong(std::shared_ptr<const SourceFile> source, const std::string& encoding) {
     Song song;
     song.source = std::move(source);
     const MidiFile& midi = song.source->midi;
-    song.encoding = guessEncoding(midi);
+    song.encoding = encoding.empty() ? guessEncoding(midi) : encoding;
     song.dialect = dialectOf(midi);
+    song.masterVolume = masterVolumeOf(midi);
     Tick start = 0;
     for (const Track& track : midi.tracks) {
         song.trackStarts.push_back(midi.type == 2 ? start : 0);
@@ -262,6 +281,26 @@ Song makeSong(std::shared_ptr<const SourceFile> source) {
     findSections(song);
     song.title = findTitle(song);
     return song;
+}
+
+std::vector<Song> songsOfTracks(const Song& song) {
+    std::vector<Song> songs;
+    const MidiFile& midi = song.source->midi;
+    if (midi.type != 2) return songs;
+    const std::string& name = song.source->name;
+    const auto dot = std::min(name.rfind('.'), name.size());
+    for (std::size_t t = 0; t < midi.tracks.size(); ++t) {
+        MidiFile alone;
+        alone.type = 0;
+        alone.division = midi.division;
+        alone.tracks.push_back(midi.tracks[t]);
+        for (Event& event : alone.tracks[0].events)
+            if (!event.isChannel()) event.payload = alone.addPayload(midi.bytes(event));
+        auto read =
+            readMidi(writeMidi(alone), name.substr(0, dot) + " " + std::to_string(t + 1) + name.substr(dot));
+        if (read) songs.push_back(makeSong(std::make_shared<const SourceFile>(std::move(read.value()))));
+    }
+    return songs;
 }
 
 } // namespace cobbleway

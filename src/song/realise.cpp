@@ -1,44 +1,16 @@
 #include "song/realise.h"
 
 #include "song/asks.h"
+#include "song/controllers.h"
+#include "song/notes.h"
 
 #include <algorithm>
 #include <array>
+#include <cmath>
+#include <optional>
 
 namespace cobbleway {
 namespace {
-
-/// Pairs note-ons with note-offs, first in first out for each key.
-class Pairing {
-  public:
-    explicit Pairing(std::vector<Note>& notes) : m_notes(notes) {
-        m_first.fill(none);
-        m_last.fill(none);
-    }
-
-    void on(const Event& event) {
-        const std::size_t key = event.data1 & 0x7FU;
-        const auto index = static_cast<std::uint32_t>(m_notes.size());
-        m_notes.push_back({event.tick, -1, Key{event.data1}, Velocity{event.data2}});
-        m_next.push_back(none);
-        (m_first[key] == none ? m_first[key] : m_next[m_last[key]]) = index;
-        m_last[key] = index;
-    }
-
-    void off(const Event& event) {
-        const std::size_t key = event.data1 & 0x7FU;
-        const std::uint32_t index = m_first[key];
-        if (index == none) return;
-        m_notes[index].end = event.tick;
-        m_first[key] = m_next[index];
-    }
-
-  private:
-    static constexpr std::uint32_t none = 0xFFFFFFFF;
-    std::vector<Note>& m_notes;
-    std::vector<std::uint32_t> m_next;
-    std::array<std::uint32_t, 128> m_first{}, m_last{};
-};
 
 bool hasKey(const Event& event) {
     return event.kind() == 0x80 || event.kind() == 0x90 || event.kind() == 0xA0;
@@ -47,6 +19,213 @@ bool hasKey(const Event& event) {
 bool isSoundChoice(const Event& event) {
     return event.isProgram() || event.isController(cc::bankMsb) || event.isController(cc::bankLsb);
 }
+
+std::uint8_t shaped(double velocity, const VelocityShape& shape, double mean) {
+    const double even = mean + (velocity - mean) * (1 - shape.compress);
+    return static_cast<std::uint8_t>(std::clamp(std::lround(even * shape.scale) + shape.offset, 1L, 127L));
+}
+
+/// The channel events of a part, each on the part's port and channel and in the song's time.
+template <class Visit> void forEachEvent(const Song& song, const Part& part, Visit visit) {
+    for (const EventRef ref : *part.events) {
+        Event event = song.event(ref);
+        if (!event.isChannel()) continue;
+        event.tick = song.tickOf(ref);
+        event.status = static_cast<std::uint8_t>(event.kind() | part.channel.value);
+        event.port = static_cast<std::uint8_t>(part.port);
+        visit(event, ref);
+    }
+}
+
+/// What is left of a controller's points, to be handed out in order.
+class ThinnedControllers {
+  public:
+    ThinnedControllers(const Song& song, const Part& part) {
+        for (const auto& [id, plan] : part.controllers)
+            if (!plan.drop) m_kept[id] = {thinned(controlPoints(song, part, id), plan.tolerance), 0};
+    }
+
+    /// Whether an event stays; its value may change.
+    bool takes(Event& event) {
+        if (m_kept.empty()) return true;
+        const auto at = m_kept.find(controllerOf(event));
+        if (at == m_kept.end()) return true;
+        auto& [points, next] = at->second;
+        if (next >= points.size() || points[next].tick != event.tick) return false;
+        const int value = points[next++].value;
+        if (event.kind() == 0xE0) {
+            event.data1 = static_cast<std::uint8_t>(value & 0x7F);
+            event.data2 = static_cast<std::uint8_t>(value >> 7);
+        } else {
+            (event.kind() == 0xD0 ? event.data1 : event.data2) = static_cast<std::uint8_t>(value);
+        }
+        return true;
+    }
+
+  private:
+    struct Kept {
+        std::vector<ControlPoint> points;
+        std::size_t next = 0;
+    };
+    std::map<ControllerId, Kept> m_kept;
+};
+
+class Realiser {
+  public:
+    Realiser(const Song& song, const Part& part, std::vector<EventRef>* origins)
+        : m_song(song), m_part(part), m_origins(origins), m_thinned(song, part), m_origin(song),
+          m_shift(shiftOf(song, part)),
+          m_shapes(part.velocity != VelocityShape{} || !part.keyVelocity.empty()) {
+        m_line.events.reserve(part.events->size());
+        if (origins) origins->clear();
+        if (part.velocity.compress != 0 || !part.keyVelocity.empty()) findMeans();
+    }
+
+    Line run() {
+        forEachEvent(m_song, m_part, [this](Event& event, EventRef ref) { take(event, ref); });
+        for (Note& note : m_line.notes)
+            if (note.end < note.start) note.end = std::max(note.start, m_song.end);
+        if (m_part.unisons != Unisons::KeepBoth) settleUnisons();
+        return std::move(m_line);
+    }
+
+  private:
+    void findMeans() {
+        std::array<double, 128> sums{}, counts{};
+        for (const EventRef ref : *m_part.events) {
+            const Event& event = m_song.event(ref);
+            if (!event.isNoteOn()) continue;
+            sums[event.data1 & 0x7FU] += event.data2;
+            counts[event.data1 & 0x7FU] += 1;
+        }
+        double sum = 0, count = 0;
+        for (std::size_t key = 0; key < 128; ++key) {
+            sum += sums[key];
+            count += counts[key];
+            m_keyMeans[key] = counts[key] > 0 ? sums[key] / counts[key] : 0;
+        }
+        m_mean = count > 0 ? sum / count : 0;
+    }
+
+    void take(Event& event, EventRef ref) {
+        if ((m_part.chosen || !m_part.followsPrograms) && isSoundChoice(event)) return;
+        if (!m_part.controllers.empty()) {
+            const ControllerId id = controllerOf(event);
+            if (id >= 0 && (m_part.drops(id) || !m_thinned.takes(event))) return;
+        }
+        if (m_shapes && event.isNoteOn()) shape(event);
+        if (m_shift != 0 && hasKey(event)) event.data1 = shiftedKey(Key{event.data1}, m_shift).value;
+        const auto index = static_cast<std::uint32_t>(m_line.events.size());
+        if (event.isNoteOn()) {
+            m_pairs.on(m_origin.of(m_song.trackOf(ref), m_song.event(ref)), event.data1,
+                       static_cast<std::uint32_t>(m_line.notes.size()));
+            m_line.notes.push_back({event.tick, -1, Key{event.data1}, Velocity{event.data2}});
+            if (m_part.unisons != Unisons::KeepBoth) m_events.push_back({index, noEvent});
+        } else if (event.isNoteOff()) {
+            const std::uint32_t note =
+                m_pairs.off(m_origin.of(m_song.trackOf(ref), m_song.event(ref)), event.data1);
+            if (note != noEvent) {
+                m_line.notes[note].end = event.tick;
+                if (m_part.unisons != Unisons::KeepBoth) m_events[note].off = index;
+            }
+        }
+        m_line.events.push_back(event);
+        if (m_origins) m_origins->push_back(ref);
+    }
+
+    void shape(Event& event) const {
+        const std::uint8_t key = event.data1;
+        if (m_part.velocity != VelocityShape{}) event.data2 = shaped(event.data2, m_part.velocity, m_mean);
+        if (const auto at = m_part.keyVelocity.find(key); at != m_part.keyVelocity.end())
+            event.data2 = shaped(event.data2, at->second, m_keyMeans[key & 0x7FU]);
+    }
+
+    /// Joins notes of one key that start together, and cuts those that overlap.
+    void settleUnisons() {
+        std::array<std::uint32_t, 128> last{};
+        last.fill(noEvent);
+        std::vector<char> gone(m_line.notes.size(), 0);
+        for (std::uint32_t i = 0; i < m_line.notes.size(); ++i) {
+            Note& note = m_line.notes[i];
+            std::uint32_t& before = last[note.key.value & 0x7FU];
+            if (before != noEvent) {
+                Note& kept = m_line.notes[before];
+                if (kept.start == note.start) {
+                    kept.end = std::max(kept.end, note.end);
+                    kept.velocity = std::max(kept.velocity, note.velocity);
+                    gone[i] = 1;
+                    continue;
+                }
+                if (m_part.unisons == Unisons::Cut) kept.end = std::min(kept.end, note.start);
+            }
+            before = i;
+        }
+        rebuild(gone);
+    }
+
+    /// Writes the settled notes back into events: ends at their new places, those gone left out.
+    void rebuild(const std::vector<char>& gone) {
+        struct Placed {
+            Event event;
+            EventRef from;
+            std::size_t on;
+        };
+        std::vector<char> isOff(m_line.events.size(), 0);
+        std::vector<Placed> ends;
+        for (std::size_t i = 0; i < m_line.notes.size(); ++i) {
+            const auto [on, off] = m_events[i];
+            if (off != noEvent) isOff[off] = 1;
+            if (gone[i]) {
+                isOff[on] = 1;
+                continue;
+            }
+            m_line.events[on].data2 = m_line.notes[i].velocity.value;
+            Event end = off != noEvent ? m_line.events[off] : m_line.events[on];
+            if (off == noEvent)
+                end = {0, static_cast<std::uint8_t>(0x80 | m_part.channel.value), end.data1, 64, end.port};
+            end.tick = m_line.notes[i].end;
+            ends.push_back({end, m_origins ? (*m_origins)[off != noEvent ? off : on] : EventRef{}, on});
+        }
+        std::stable_sort(ends.begin(), ends.end(),
+                         [](const Placed& a, const Placed& b) { return a.event.tick < b.event.tick; });
+        std::vector<Event> events;
+        std::vector<EventRef> from;
+        auto end = ends.begin();
+        const auto put = [&](const Event& event, EventRef ref) {
+            events.push_back(event);
+            if (m_origins) from.push_back(ref);
+        };
+        for (std::size_t i = 0; i < m_line.events.size(); ++i) {
+            if (isOff[i]) continue;
+            for (; end != ends.end() && end->event.tick <= m_line.events[i].tick && end->on < i; ++end)
+                put(end->event, end->from);
+            put(m_line.events[i], m_origins ? (*m_origins)[i] : EventRef{});
+        }
+        for (; end != ends.end(); ++end) put(end->event, end->from);
+        m_line.events = std::move(events);
+        if (m_origins) *m_origins = std::move(from);
+        std::vector<Note> notes;
+        for (std::size_t i = 0; i < m_line.notes.size(); ++i)
+            if (!gone[i]) notes.push_back(m_line.notes[i]);
+        m_line.notes = std::move(notes);
+    }
+
+    struct Pair {
+        std::uint32_t on, off;
+    };
+    const Song& m_song;
+    const Part& m_part;
+    std::vector<EventRef>* m_origins;
+    ThinnedControllers m_thinned;
+    Origins m_origin;
+    NotePairs m_pairs;
+    std::vector<Pair> m_events; ///< of each note, where its events stand; only for unisons
+    int m_shift;
+    bool m_shapes;
+    double m_mean = 0;
+    std::array<double, 128> m_keyMeans{};
+    Line m_line;
+};
 
 } // namespace
 
@@ -57,27 +236,12 @@ Key shiftedKey(Key key, int semitones) {
     return Key{static_cast<std::uint8_t>(shifted)};
 }
 
-Line realise(const Song& song, const Part& part) {
-    Line line;
-    line.events.reserve(part.events->size());
-    Pairing pairing(line.notes);
-    const int shift = part.drums ? 0 : song.keyShift + 12 * part.octaves;
-    for (const EventRef ref : *part.events) {
-        Event event = song.event(ref);
-        if (!event.isChannel()) continue;
-        event.tick += song.trackStarts[ref.track];
-        if (part.chosen && isSoundChoice(event)) continue;
-        if (event.kind() == 0xB0 && part.droppedControllers.contains(event.data1)) continue;
-        if (shift != 0 && hasKey(event)) event.data1 = shiftedKey(Key{event.data1}, shift).value;
-        if (event.isNoteOn())
-            pairing.on(event);
-        else if (event.isNoteOff())
-            pairing.off(event);
-        line.events.push_back(event);
-    }
-    for (Note& note : line.notes)
-        if (note.end < note.start) note.end = std::max(note.start, song.end);
-    return line;
+int shiftOf(const Song& song, const Part& part) {
+    return part.drums ? 0 : song.keyShift + 12 * part.octaves + part.semitones;
+}
+
+Line realise(const Song& song, const Part& part, std::vector<EventRef>* origins) {
+    return Realiser(song, part, origins).run();
 }
 
 PartFacts factsOf(const Song& song, const Part& part) {

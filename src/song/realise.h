@@ -21,16 +21,22 @@ struct Line {
     std::vector<Event> events; ///< channel events in order of tick, ticks in the song's time
 };
 
-/// Applies transposition, octave shift, dropped controllers and a chosen sound.
+/// Applies the whole recipe: programs, controllers, transposition, velocities, unisons; every event gets the
+/// part's own port and channel.
 ///
-/// - A key that the shift would take out of 0–127 is folded back by octaves; drums are not shifted.
-/// - Of several notes on one key a note-off ends the one that began first. A note without end lasts to the
-///   end of the song.
-/// - When a sound is chosen by hand, bank selects and program changes are left out.
-Line realise(const Song& song, const Part& part);
+/// - A key that a shift would take out of 0–127 is folded back by octaves; drums are not shifted.
+/// - Of several notes on one key a note-off ends the one that began first, among events of one origin (track,
+///   port and channel of the file). A note without end lasts to the end of the song.
+/// - When a sound is chosen by hand, or programs are not followed, bank selects and program changes are left
+///   out.
+/// - `origins`, when given, gets for each event of the line the event it comes from.
+Line realise(const Song& song, const Part& part, std::vector<EventRef>* origins = nullptr);
 
 /// The key that a shift by semitones gives, folded back into 0–127 by octaves.
 Key shiftedKey(Key key, int semitones);
+
+/// By how many semitones a part's keys are shifted in all: 0 for drums.
+int shiftOf(const Song& song, const Part& part);
 
 /// Facts of a part for people.
 struct PartFacts {

@@ -1,9 +1,11 @@
 /// What a person should know or decide about a song, and the mends for it.
 #pragma once
 #include "song/match.h"
+#include "song/realise.h"
 #include "song/song.h"
 
 #include <functional>
+#include <map>
 #include <string>
 #include <vector>
 
@@ -32,11 +34,19 @@ struct Snag {
     std::vector<Mend> mends; ///< the last one leaves things as they are
 };
 
-/// What snags are found in. All references outlive the call only.
-struct SnagContext {
+/// What snags are found in. Holds references: it lives no longer than what it was made of.
+class SnagContext {
+  public:
+    SnagContext(const Song& of, const Catalogue& sounds, const std::vector<PartMatch>& found)
+        : song(of), catalogue(sounds), matches(found) {}
     const Song& song;
     const Catalogue& catalogue;
     const std::vector<PartMatch>& matches; ///< matchSong() of the two
+    /// realise() of a part of the song, done once.
+    [[nodiscard]] const Line& line(const Part& part) const;
+
+  private:
+    mutable std::map<PartId, Line> m_lines;
 };
 
 /// All snags that are not settled, by step, then in order of parts.

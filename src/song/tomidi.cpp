@@ -1,134 +1,386 @@
 #include "song/tomidi.h"
 
+#include "midi/text.h"
 #include "song/levels.h"
 #include "song/realise.h"
 
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <set>
 
 namespace cobbleway {
 namespace {
+
+/// An event on its way into a track, with what orders it among others of its tick.
+struct Outgoing {
+    Event event;
+    int rank =
+        0; ///< only at tick 0 of a changed song: what was added goes before notes, after device messages
+    EventRef from;
+};
+
+bool isTempoOrMetre(const Event& event) {
+    return event.isMeta(meta::tempo) || event.isMeta(meta::timeSignature);
+}
 
 class MidiBuilder {
   public:
     MidiBuilder(const Song& song, int type) : m_song(song) {
         m_file.type = type;
         m_file.division = song.source->midi.division;
+        if (song.midi.folded) {
+            const auto places = foldedPlaces(song);
+            for (std::size_t i = 0; i < places.size(); ++i) m_places[song.parts[i].id] = places[i];
+        }
     }
 
-    void addTrack() {
+    /// Begins a track; those that are open end with it.
+    void beginTrack() {
+        endTrack();
         m_file.tracks.emplace_back();
         m_file.tracks.back().end = m_song.end;
     }
 
     void addConductor() {
-        for (const EventRef ref : *m_song.conductor) addMeta(ref);
+        for (const EventRef ref : *m_song.conductor) {
+            const Event& event = m_song.event(ref);
+            if (m_song.tempoEdited && isTempoOrMetre(event)) continue;
+            if (m_song.sectionsEdited && event.isMeta(meta::marker)) continue;
+            addMeta(ref);
+        }
+        if (m_song.tempoEdited) addTempo();
+        if (m_song.sectionsEdited)
+            for (const Section& section : m_song.sections) addText(section.start, meta::marker, section.name);
     }
 
     void addPart(const Part& part) {
+        m_place = placeOf(part);
         const bool typeOne = m_file.type == 1;
-        if (typeOne && part.port > 0)
-            m_file.addMeta(track(), 0, meta::port, std::vector{static_cast<std::uint8_t>(part.port)});
-        const bool renamed = part.nameGiven && typeOne;
-        if (renamed) m_file.addText(track(), 0, meta::trackName, part.name);
+        if (typeOne && m_place.port > 0)
+            addBytes(0, meta::port, std::vector{static_cast<std::uint8_t>(m_place.port)});
+        const bool renamed = typeOne && part.nameGiven && nameDiffers(part);
+        if (renamed) addText(0, meta::trackName, part.name);
         for (const EventRef ref : *part.events) {
             const Event& event = m_song.event(ref);
             const bool oldName = event.isMeta(meta::trackName) && renamed;
-            if (!event.isChannel() && !oldName && !(event.isMeta(meta::port) && typeOne)) addMeta(ref);
+            if (!event.isChannel() && !oldName && !event.isMeta(meta::port)) addMeta(ref);
         }
         addSound(part);
         addMixControllers(part);
         const double factor = std::pow(10.0, part.levelDb / 40); // of the controller's value
-        for (Event event : realise(m_song, part).events) {
+        std::vector<EventRef> origins;
+        const Line line = realise(m_song, part, &origins);
+        for (std::size_t i = 0; i < line.events.size(); ++i) {
+            Event event = line.events[i];
             if (event.isController(cc::volume) && part.levelDb != 0)
                 event.data2 = scaled(event.data2, factor);
             if (event.isController(cc::pan) && part.pan != 0) event.data2 = panned(event.data2, part.pan);
-            m_file.tracks.back().events.push_back(event);
+            event.status = static_cast<std::uint8_t>(event.kind() | m_place.channel.value);
+            event.port = static_cast<std::uint8_t>(m_place.port);
+            m_open.push_back({event, 2, orderOf(origins[i], event.tick)});
         }
     }
 
     MidiFile finish() {
+        endTrack();
         m_file.sortTracks();
         return std::move(m_file);
     }
 
   private:
-    [[nodiscard]] std::size_t track() const { return m_file.tracks.size() - 1; }
+    Place placeOf(const Part& part) const {
+        const auto at = m_places.find(part.id);
+        return at != m_places.end() ? at->second : Place{part.port, part.channel};
+    }
+
+    /// Made events stand where the event before them stands.
+    EventRef orderOf(EventRef ref, Tick tick) {
+        if (ref.isMade()) {
+            const bool follows =
+                !m_open.empty() && m_open.back().rank == 2 && m_open.back().event.tick == tick;
+            return follows ? m_open.back().from : EventRef{m_song.trackOf(ref), 0};
+        }
+        return ref;
+    }
+
+    void endTrack() {
+        if (m_file.tracks.empty()) return;
+        const bool added =
+            std::any_of(m_open.begin(), m_open.end(), [](const Outgoing& o) { return o.rank == 1; });
+        std::stable_sort(m_open.begin(), m_open.end(), [added](const Outgoing& a, const Outgoing& b) {
+            if (a.event.tick != b.event.tick) return a.event.tick < b.event.tick;
+            if (added && a.event.tick == 0 && a.rank != b.rank) return a.rank < b.rank;
+            return a.from < b.from;
+        });
+        const bool ports =
+            m_file.type == 0 && std::any_of(m_open.begin(), m_open.end(), [](const Outgoing& o) {
+                return o.event.isChannel() && o.event.port > 0;
+            });
+        std::uint8_t port = 0;
+        for (const Outgoing& out : m_open) {
+            if (ports && out.event.isChannel() && out.event.port != port) {
+                port = out.event.port;
+                m_file.addMeta(m_file.tracks.size() - 1, out.event.tick, meta::port, std::vector{port});
+            }
+            m_file.tracks.back().events.push_back(out.event);
+        }
+        m_open.clear();
+    }
 
     void addMeta(EventRef ref) {
         Event event = m_song.event(ref);
         event.tick = m_song.tickOf(ref);
         event.payload = m_file.addPayload(m_song.source->midi.bytes(event));
-        m_file.tracks.back().events.push_back(event);
+        m_open.push_back({event, 0, ref});
     }
 
-    void addController(const Part& part, std::uint8_t number, int value) {
-        m_file.addChannel(track(), 0, static_cast<std::uint8_t>(0xB0 | part.channel.value), number,
-                          static_cast<std::uint8_t>(value), static_cast<std::uint8_t>(part.port));
+    void addBytes(Tick tick, std::uint8_t type, std::span<const std::uint8_t> bytes) {
+        m_open.push_back({{tick, 0xFF, type, 0, 0, m_file.addPayload(bytes)}, 0, {}});
     }
 
-    void addProgram(const Part& part, int program) {
-        m_file.addChannel(track(), 0, static_cast<std::uint8_t>(0xC0 | part.channel.value),
-                          static_cast<std::uint8_t>(program), 0, static_cast<std::uint8_t>(part.port));
+    void addText(Tick tick, std::uint8_t type, const std::string& text) {
+        addBytes(tick, type, {reinterpret_cast<const std::uint8_t*>(text.data()), text.size()});
+    }
+
+    void addTempo() {
+        MidiFile scratch; // for its way of writing these two
+        scratch.tracks.emplace_back();
+        for (const MetreChange& metre : m_song.tempo->metres())
+            scratch.addTimeSignature(0, metre.tick, metre.numerator, metre.denominator);
+        for (const TempoChange& tempo : m_song.tempo->tempos())
+            scratch.addTempo(0, tempo.tick, tempo.microsecondsPerQuarter);
+        for (const Event& event : scratch.tracks[0].events)
+            addBytes(event.tick, event.data1, scratch.bytes(event));
+    }
+
+    void addAdded(std::uint8_t kind, std::uint8_t data1, int data2) {
+        m_open.push_back({{0, static_cast<std::uint8_t>(kind | m_place.channel.value), data1,
+                           static_cast<std::uint8_t>(data2), static_cast<std::uint8_t>(m_place.port)},
+                          1,
+                          {}});
     }
 
     void addSound(const Part& part) {
         if (part.chosen) {
             const bool kit = part.chosen->bank >= kitBank;
             if (!kit || m_song.dialect == Dialect::XG) {
-                addController(part, cc::bankMsb, kit ? 127 : part.chosen->bank);
-                addController(part, cc::bankLsb, 0);
+                addAdded(0xB0, cc::bankMsb, kit ? 127 : part.chosen->bank);
+                addAdded(0xB0, cc::bankLsb, 0);
             }
-            addProgram(part, part.chosen->program);
+            addAdded(0xC0, static_cast<std::uint8_t>(part.chosen->program), 0);
+        } else if (!part.followsPrograms) {
+            const Ask ask = asksOf(m_song, part).front();
+            if (ask.bankMsb) addAdded(0xB0, cc::bankMsb, *ask.bankMsb);
+            if (ask.bankLsb) addAdded(0xB0, cc::bankLsb, *ask.bankLsb);
+            if (ask.program) addAdded(0xC0, ask.program->value, 0);
         } else if (part.programGiven) {
-            addProgram(part, part.programGiven->value);
+            addAdded(0xC0, part.programGiven->value, 0);
         }
     }
 
     /// Level and pan for a part that has no such controller of its own to carry them.
     void addMixControllers(const Part& part) {
-        const bool dropped = part.droppedControllers.contains(cc::volume);
         const auto has = [&](std::uint8_t number) {
-            return std::any_of(part.events->begin(), part.events->end(),
+            return !part.drops(number) &&
+                   std::any_of(part.events->begin(), part.events->end(),
                                [&](EventRef ref) { return m_song.event(ref).isController(number); });
         };
-        if (dropped || (part.levelDb != 0 && !has(cc::volume)))
-            addController(part, cc::volume, scaled(defaultVolume, std::pow(10.0, part.levelDb / 40)));
-        if (part.pan != 0 && !has(cc::pan)) addController(part, cc::pan, panned(64, part.pan));
+        if (!has(cc::volume) && (part.drops(cc::volume) || part.levelDb != 0))
+            addAdded(0xB0, cc::volume, scaled(defaultVolume, std::pow(10.0, part.levelDb / 40)));
+        if (part.pan != 0 && !has(cc::pan)) addAdded(0xB0, cc::pan, panned(64, part.pan));
     }
 
-    static std::uint8_t scaled(int value, double factor) {
-        return static_cast<std::uint8_t>(std::clamp(static_cast<int>(std::lround(value * factor)), 0, 127));
+    /// Whether a part has another name than its first track name event, but for a number that told it apart.
+    bool nameDiffers(const Part& part) const {
+        for (const EventRef ref : *part.events) {
+            if (!m_song.event(ref).isMeta(meta::trackName)) continue;
+            const std::string text = toUtf8(m_song.source->midi.rawText(m_song.event(ref)), m_song.encoding);
+            if (text.empty()) continue;
+            if (!part.name.starts_with(text)) return true;
+            const std::string rest = part.name.substr(text.size());
+            return !rest.empty() && (rest[0] != ' ' || rest.find_first_not_of("0123456789", 1) != rest.npos);
+        }
+        return true;
     }
-    static std::uint8_t panned(int value, double pan) {
-        return static_cast<std::uint8_t>(std::clamp(static_cast<int>(std::lround(value + pan * 63)), 0, 127));
+
+    static int scaled(int value, double factor) {
+        return std::clamp(static_cast<int>(std::lround(value * factor)), 0, 127);
+    }
+    static int panned(int value, double pan) {
+        return std::clamp(static_cast<int>(std::lround(value + pan * 63)), 0, 127);
     }
 
     const Song& m_song;
     MidiFile m_file;
+    std::vector<Outgoing> m_open; ///< of the track that is being filled
+    std::map<PartId, Place> m_places;
+    Place m_place; ///< of the part that is being added
 };
 
-} // namespace
+int noteCount(const Song& song, const Part& part) {
+    return static_cast<int>(std::count_if(part.events->begin(), part.events->end(),
+                                          [&](EventRef ref) { return song.event(ref).isNoteOn(); }));
+}
 
-MidiFile toMidi(const Song& song, Layout layout) {
-    const bool single = layout == Layout::SingleTrack;
-    MidiBuilder builder(song, single ? 0 : 1);
-    builder.addTrack();
+MidiFile written(const Song& song, int type, const std::vector<Part>& parts) {
+    MidiBuilder builder(song, type);
+    builder.beginTrack();
     builder.addConductor();
-    for (const Part& part : song.parts) {
-        if (!single) builder.addTrack();
+    for (const Part& part : parts) {
+        if (type == 1) builder.beginTrack();
         builder.addPart(part);
     }
     return builder.finish();
 }
 
+/// Parts that share a channel although something of the channel differs between them.
+std::vector<std::string> sharedChannels(const Song& song) {
+    std::vector<std::string> said;
+    std::map<std::pair<int, int>, const Part*> first;
+    const auto folded = foldedPlaces(song);
+    for (std::size_t i = 0; i < song.parts.size(); ++i) {
+        const Part& part = song.parts[i];
+        if (part.aside) continue;
+        const Place place = song.midi.folded ? folded[i] : Place{part.port, part.channel};
+        const auto [at, fresh] = first.try_emplace({place.port, place.channel.value}, &part);
+        if (fresh) continue;
+        const Part& other = *at->second;
+        const bool sound = part.chosen != other.chosen || part.programGiven != other.programGiven ||
+                           part.followsPrograms != other.followsPrograms ||
+                           !asksOf(song, part).front().sameAs(asksOf(song, other).front());
+        if (sound || part.levelDb != other.levelDb || part.pan != other.pan)
+            said.push_back(part.name + " shares channel " + std::to_string(place.channel.value + 1) +
+                           " with " + other.name + ": they share one sound, level and pan there.");
+    }
+    return said;
+}
+
+} // namespace
+
+Song withoutChanges(const Song& song) {
+    Song plain = song;
+    const Song fresh = makeSong(song.source, song.encoding);
+    plain.trackStarts = fresh.trackStarts;
+    plain.tempo = fresh.tempo;
+    plain.end = fresh.end;
+    plain.sections = fresh.sections;
+    plain.tempoEdited = plain.sectionsEdited = false;
+    plain.keyShift = 0;
+    for (Part& part : plain.parts) {
+        Part bare;
+        bare.id = part.id;
+        bare.name = part.name;
+        bare.nameGiven = part.nameGiven;
+        bare.colour = part.colour;
+        bare.track = part.track;
+        bare.port = part.port;
+        bare.channel = part.channel;
+        bare.drums = part.drums;
+        bare.aside = part.aside;
+        bare.events = part.events;
+        bare.role = part.role;
+        part = std::move(bare);
+    }
+    return plain;
+}
+
+MidiFile toMidi(const Song& song, Layout layout) {
+    const int type = layout == Layout::SingleTrack ? 0 : 1;
+    if (song.midi.writtenIn) return written(song, type, song.parts);
+    const Song plain = withoutChanges(song);
+    return written(plain, type, plain.parts);
+}
+
 MidiFile toMidi(const Song& song, const Part& part) {
-    MidiBuilder builder(song, 1);
-    builder.addTrack();
-    builder.addConductor();
-    builder.addTrack();
-    builder.addPart(part);
-    return builder.finish();
+    if (song.midi.writtenIn) return written(song, 1, {part});
+    const Song plain = withoutChanges(song);
+    const Part* bare = plain.part(part.id);
+    return written(plain, 1, {bare ? *bare : part});
+}
+
+std::vector<Place> foldedPlaces(const Song& song) {
+    std::vector<std::optional<Place>> places(song.parts.size());
+    std::array<const Part*, 16> owners{};
+    const auto take = [&](std::size_t i, std::uint8_t channel) {
+        places[i] = Place{0, Channel{channel}};
+        if (!song.parts[i].aside && !owners[channel]) owners[channel] = &song.parts[i];
+    };
+    for (std::size_t i = 0; i < places.size(); ++i) { // drums, what is set aside, and who is first in place
+        const Part& part = song.parts[i];
+        if (part.drums)
+            take(i, drumChannel.value);
+        else if (part.aside)
+            take(i, part.channel.value);
+        else if (part.port == 0 && part.channel != drumChannel && !owners[part.channel.value])
+            take(i, part.channel.value);
+    }
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        if (places[i]) continue;
+        const Part& part = song.parts[i];
+        std::optional<std::uint8_t> best;
+        const auto sharesChannelInFile = [&](const Part* o) {
+            return o && o->port == part.port && o->channel == part.channel;
+        };
+        const auto sameAsk = [&](const Part* o) {
+            return o && !o->drums && asksOf(song, *o).front().sameAs(asksOf(song, part).front());
+        };
+        for (std::uint8_t c = 0; c < 16 && !best; ++c)
+            if (sharesChannelInFile(owners[c])) best = c;
+        for (std::uint8_t c = 0; c < 16 && !best; ++c)
+            if (!owners[c] && Channel{c} != drumChannel) best = c;
+        for (std::uint8_t c = 0; c < 16 && !best; ++c)
+            if (sameAsk(owners[c])) best = c;
+        if (!best) {
+            int fewest = 0;
+            for (std::uint8_t c = 0; c < 16; ++c) {
+                if (!owners[c] || owners[c]->drums) continue;
+                const int count = noteCount(song, *owners[c]);
+                if (best && count >= fewest) continue;
+                best = c;
+                fewest = count;
+            }
+        }
+        take(i, best.value_or(0));
+    }
+    std::vector<Place> found;
+    for (const auto& place : places) found.push_back(*place);
+    return found;
+}
+
+int channelsNeeded(const Song& song) {
+    std::set<std::pair<int, int>> used;
+    for (const Part& part : song.parts)
+        if (!part.aside) used.insert({part.port, part.channel.value});
+    return static_cast<int>(used.size());
+}
+
+std::vector<std::string> notCarriedOver(const Song& song) {
+    if (!song.midi.writtenIn) return {};
+    std::vector<std::string> said = sharedChannels(song);
+    for (const Part& part : song.parts) {
+        if (part.aside) continue;
+        const int loudest = [&] {
+            int most = part.drops(cc::volume) ? defaultVolume : 0;
+            for (const EventRef ref : *part.events)
+                if (song.event(ref).isController(cc::volume) && !part.drops(cc::volume))
+                    most = std::max<int>(most, song.event(ref).data2);
+            return most == 0 ? defaultVolume : most;
+        }();
+        if (loudest * std::pow(10.0, part.levelDb / 40) > 127.5)
+            said.push_back("The level of " + part.name +
+                           " is above what a volume controller can say; it is written as 127.");
+        if (part.chosen && part.chosen->bank > 127 && !part.drums)
+            said.push_back("The kit chosen for " + part.name +
+                           " sounds only where its channel is made drums.");
+        if (part.drums && Channel{part.channel} != drumChannel && !song.midi.folded)
+            said.push_back(part.name + " is drums on channel " + std::to_string(part.channel.value + 1) +
+                           "; other programs may play it with a pitched sound.");
+    }
+    const bool mixed = std::any_of(song.parts.begin(), song.parts.end(),
+                                   [](const Part& p) { return !p.aside && p.role != Role::Back; });
+    if (mixed) said.emplace_back("Who leads and who is off belongs to the mix and is not written.");
+    return said;
 }
 
 } // namespace cobbleway

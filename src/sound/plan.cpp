@@ -22,7 +22,8 @@ void applyMix(Plan& plan, const Song& song) {
     for (PlanPart& planned : plan.parts) {
         const Part* part = song.part(planned.id);
         if (!part) continue;
-        const double gain = mixGain(song, *part);
+        // The master volume follows the same law as a part's: 40·log10 (GM developer guidelines).
+        const double gain = mixGain(song, *part) * song.masterVolume * song.masterVolume;
         // Balance: the middle leaves both sides as they are, the ends silence one.
         const double left = part->pan <= 0 ? 1 : std::cos(part->pan * std::numbers::pi / 2);
         const double right = part->pan >= 0 ? 1 : std::cos(-part->pan * std::numbers::pi / 2);

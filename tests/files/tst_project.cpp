@@ -57,7 +57,7 @@ void TestProject::savedAndOpenedIsEqual() {
 void TestProject::isPlainJson() {
     const auto json = nlohmann::json::parse(projectText(someSet()));
     QCOMPARE(json["format"].get<std::string>(), std::string("cobbleway"));
-    QCOMPARE(json["version"].get<int>(), 1);
+    QCOMPARE(json["version"].get<int>(), 2);
     // RFC 4648, 4: the MIDI file inside is base64.
     const QByteArray midi =
         QByteArray::fromBase64(QByteArray::fromStdString(json["songs"][0]["midi"].get<std::string>()),

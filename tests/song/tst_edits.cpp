@@ -132,7 +132,7 @@ void TestEdits::volumeBecomesLevel() {
     const Song song = Builder().cc(0, 0, 7, 64).note(0, 0.1, 1, 60).song();
     QCOMPARE(fixedVolume(song, song.parts[0]), std::optional(64));
     const Song mended = edits::volumeIntoLevel(song, 1);
-    QVERIFY(mended.parts[0].droppedControllers.contains(cc::volume));
+    QVERIFY(mended.parts[0].drops(cc::volume));
     // General MIDI: 40·log10(v/127); what is left is counted from the default of 100.
     QVERIFY(std::abs(mended.parts[0].levelDb - 40 * std::log10(64 / 100.0)) < 1e-9);
     QVERIFY(!fixedVolume(mended, mended.parts[0]));

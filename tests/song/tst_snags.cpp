@@ -51,7 +51,9 @@ void TestSnags::kinds() {
     case 2: song = Builder().program(0, 0, 1).cc(0, 0, 7, 90).note(0, 0, 1, 60).song(); break;
     case 3: song = Builder().program(0, 0, 9).note(0, 0, 1, 60).song(); break;
     case 4: song = Builder().program(0, 0, 56).note(0, 0, 1, 40).note(0, 1, 1, 60).song(); break;
-    default: song = songOf(joined({header(0, 1), track(hex("00 C0 01 00 90 3C 40 60 80 3C 40"))}));
+    default:
+        song =
+            songOf(joined({header(0, 1), track(hex("00 FF5103 07A120 00 C0 01 00 90 3C 40 60 80 3C 40"))}));
     }
     const auto snags = snagsIn(song);
     const Snag* snag = ofKind(snags, qPrintable(kind));

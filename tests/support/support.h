@@ -86,6 +86,7 @@ struct Builder {
         file.type = type;
         file.division.ticksPerQuarter = 480;
         file.tracks.resize(static_cast<std::size_t>(tracks));
+        file.addTempo(0, 0, 500000);
     }
     Builder& note(int channel, double start, double length, int key, int velocity = 127, std::size_t on = 0) {
         file.addChannel(on, at(start), static_cast<std::uint8_t>(0x90 | channel),

@@ -21,7 +21,14 @@ struct Session::CachedLine {
     Part part;
     int keyShift = 0;
     std::shared_ptr<const SourceFile> source;
+    std::vector<Tick> trackStarts;
+    Tick end = 0;
+    Shared<std::vector<MadeEvent>> made;
     Line line;
+    [[nodiscard]] bool isOf(const Song& song, const Part& wanted) const {
+        return source == song.source && keyShift == song.keyShift && end == song.end &&
+               trackStarts == song.trackStarts && made == song.made && part == wanted;
+    }
 };
 
 /// What reading files gave.
@@ -270,11 +277,10 @@ const Line& Session::line(PartId id) const {
     if (!wanted) return none;
     const auto at =
         std::find_if(m_lines.begin(), m_lines.end(), [&](const auto& c) { return c->part.id == id; });
-    if (at != m_lines.end() && (*at)->source == song().source && (*at)->keyShift == song().keyShift &&
-        (*at)->part == *wanted)
-        return (*at)->line;
-    auto fresh = std::make_shared<CachedLine>(
-        CachedLine{*wanted, song().keyShift, song().source, realise(song(), *wanted)});
+    if (at != m_lines.end() && (*at)->isOf(song(), *wanted)) return (*at)->line;
+    auto fresh =
+        std::make_shared<CachedLine>(CachedLine{*wanted, song().keyShift, song().source, song().trackStarts,
+                                                song().end, song().made, realise(song(), *wanted)});
     if (at == m_lines.end()) return m_lines.emplace_back(std::move(fresh))->line;
     *at = std::move(fresh);
     return (*at)->line;

@@ -20,7 +20,7 @@ void snags::bassOnGuitar(const SnagContext& context, Found& found) {
         if (part.aside || part.drums || part.chosen || !program || program->value < firstGuitar ||
             program->value > lastGuitar)
             continue;
-        const auto histogram = histogramOf(realise(context.song, part));
+        const auto histogram = histogramOf(context.line(part));
         int low = 0, all = 0;
         for (int key = 0; key < 128; ++key) {
             all += histogram[static_cast<std::size_t>(key)];

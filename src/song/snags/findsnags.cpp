@@ -14,10 +14,31 @@ Snag snags::forPart(const Part& part, const char* kind, Step step) {
     return snag;
 }
 
+Snag snags::forSong(const char* kind, Step step) {
+    Snag snag;
+    snag.kind = snag.key = kind;
+    snag.step = step;
+    return snag;
+}
+
+std::string snags::counted(std::size_t count, const char* thing) {
+    return std::to_string(count) + " " + thing + (count == 1 ? "" : "s");
+}
+
+const Line& SnagContext::line(const Part& part) const {
+    const auto at = m_lines.find(part.id);
+    return at != m_lines.end() ? at->second : m_lines.emplace(part.id, realise(song, part)).first->second;
+}
+
 std::vector<Snag> findSnags(const SnagContext& context) {
-    static constexpr auto kinds = {snags::readingDamage, snags::noNotes,     snags::programMissing,
-                                   snags::bassOnGuitar,  snags::fixedVolume, snags::soundMissing,
-                                   snags::outOfRange};
+    static constexpr auto kinds = {
+        snags::readingDamage,  snags::severalPieces,    snags::garbledNames,      snags::lyricsWithoutWords,
+        snags::deviceMessages, snags::tempoMissing,     snags::tempoJitter,       snags::leadingSilence,
+        snags::noNotes,        snags::drumsElsewhere,   snags::pitchedOnDrums,    snags::splitDrums,
+        snags::channelShared,  snags::fixedVolume,      snags::silentByVolume,    snags::controllerFlood,
+        snags::doubledNotes,   snags::overlappingNotes, snags::lostTransposition, snags::programMissing,
+        snags::nameDisagrees,  snags::bassOnGuitar,     snags::soundMissing,      snags::outOfRange,
+        snags::tooManyChannels};
     std::vector<Snag> found;
     for (const auto kind : kinds) kind(context, found);
     std::erase_if(found, [&](const Snag& snag) { return context.song.settled.contains(snag.key); });

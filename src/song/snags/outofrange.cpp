@@ -21,7 +21,7 @@ void snags::outOfRange(const SnagContext& context, Found& found) {
         const auto& sound = context.matches[i].first().sound;
         const Preset* preset = part.aside || !sound ? nullptr : context.catalogue.find(*sound);
         if (!preset) continue;
-        const Line line = realise(context.song, part);
+        const Line& line = context.line(part);
         const auto histogram = histogramOf(line);
         const int outside = notesOutside(histogram, *preset);
         if (outside == 0) continue;

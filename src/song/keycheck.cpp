@@ -1,0 +1,158 @@
+#include "song/keycheck.h"
+
+#include "song/notes.h"
+#include "song/realise.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdlib>
+
+namespace cobbleway {
+namespace {
+
+constexpr PitchClasses majorProfile = {6.35, 2.23, 3.48, 2.33, 4.38, 4.09,
+                                       2.52, 5.19, 2.39, 3.66, 2.29, 2.88};
+constexpr PitchClasses minorProfile = {6.33, 2.68, 3.52, 5.38, 2.60, 3.53,
+                                       2.54, 4.75, 3.98, 2.69, 3.34, 3.17};
+
+constexpr TransposingInstrument instruments[] = {
+    {"Piccolo", 12},
+    {"Glockenspiel", 24},
+    {"Xylophone", 12},
+    {"Celesta", 12},
+    {"E♭ clarinet", 3},
+    {"E♭ cornet", 3},
+    {"D trumpet", 2},
+    {"B♭ trumpet", -2},
+    {"B♭ cornet", -2},
+    {"Flugelhorn", -2},
+    {"B♭ clarinet", -2},
+    {"Soprano saxophone", -2},
+    {"A clarinet", -3},
+    {"Alto flute", -5},
+    {"Horn in F", -7},
+    {"English horn", -7},
+    {"Basset horn", -7},
+    {"Alto saxophone", -9},
+    {"E♭ tenor horn", -9},
+    {"Tenor saxophone", -14},
+    {"Bass clarinet", -14},
+    {"Baritone or euphonium, treble clef", -14},
+    {"Baritone saxophone", -21},
+    {"E♭ tuba, treble clef", -21},
+    {"B♭ tuba, treble clef", -26},
+    {"Guitar", -12},
+    {"Double bass", -12},
+    {"Contrabassoon", -12},
+};
+
+double correlation(const PitchClasses& a, const PitchClasses& b, int turn) {
+    double meanA = 0, meanB = 0;
+    for (std::size_t i = 0; i < 12; ++i) {
+        meanA += a[i] / 12;
+        meanB += b[i] / 12;
+    }
+    double both = 0, squareA = 0, squareB = 0;
+    for (std::size_t i = 0; i < 12; ++i) {
+        const double x = a[(i + static_cast<std::size_t>(12 - turn)) % 12] - meanA, y = b[i] - meanB;
+        both += x * y;
+        squareA += x * x;
+        squareB += y * y;
+    }
+    return squareA <= 0 || squareB <= 0 ? 0 : both / std::sqrt(squareA * squareB);
+}
+
+PitchClasses profileOf(const MusicalKey& key) {
+    PitchClasses turned;
+    const PitchClasses& profile = key.minor ? minorProfile : majorProfile;
+    for (std::size_t i = 0; i < 12; ++i) turned[(i + static_cast<std::size_t>(key.tonic)) % 12] = profile[i];
+    return turned;
+}
+
+std::string lower(std::string_view text) {
+    std::string low(text);
+    std::transform(low.begin(), low.end(), low.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    return low;
+}
+
+/// The instrument's own distance for a turn by so many pitch classes: its octave by the part's name, else the
+/// smallest.
+int semitonesFor(int turn, const std::string& name) {
+    const std::string said = lower(name);
+    for (const TransposingInstrument& instrument : instruments) {
+        const std::string word = lower(instrument.name);
+        if ((instrument.semitones % 12 + 12) % 12 == turn && said.find(word) != std::string::npos)
+            return instrument.semitones;
+    }
+    return turn > 6 ? turn - 12 : turn;
+}
+
+} // namespace
+
+PitchClasses pitchClassesOf(const Song& song, const Part& part) {
+    PitchClasses classes{};
+    const int shift = part.drums ? 0 : part.semitones;
+    const auto longest = static_cast<double>(song.tempo->quarter()) * 4; // held notes do not drown the rest
+    for (const PartNote& note : notesOf(song, part)) {
+        const double length = std::clamp(static_cast<double>(note.end - note.start), 1.0, longest);
+        classes[static_cast<std::size_t>(((note.key.value + shift) % 12 + 12) % 12)] += length;
+    }
+    return classes;
+}
+
+MusicalKey keyOf(const PitchClasses& classes) {
+    MusicalKey best{0, false, -2};
+    for (int tonic = 0; tonic < 12; ++tonic)
+        for (const bool minor : {false, true}) {
+            const double fit = correlation(classes, profileOf({tonic, minor, 0}), 0);
+            if (fit > best.fit) best = {tonic, minor, fit};
+        }
+    return best;
+}
+
+std::string keyText(const MusicalKey& key) {
+    static constexpr const char* major[] = {"C", "D♭", "D", "E♭", "E", "F", "F♯", "G", "A♭", "A", "B♭", "B"};
+    static constexpr const char* minor[] = {"C", "C♯", "D", "E♭", "E", "F", "F♯", "G", "G♯", "A", "B♭", "B"};
+    return std::string((key.minor ? minor : major)[key.tonic]) + (key.minor ? " minor" : " major");
+}
+
+std::span<const TransposingInstrument> transposingInstruments() { return instruments; }
+
+std::optional<int> suggestedTransposition(const Song& song, const Part& part) {
+    constexpr int fewestNotes = 24;
+    constexpr double clearly = 0.35;
+    if (part.drums || part.aside) return std::nullopt;
+    const auto notes = std::count_if(part.events->begin(), part.events->end(),
+                                     [&](EventRef ref) { return song.event(ref).isNoteOn(); });
+    const PitchClasses own = pitchClassesOf(song, part);
+    const auto used = std::count_if(own.begin(), own.end(), [](double v) { return v > 0; });
+    if (notes < fewestNotes || used < 5) return std::nullopt;
+    PitchClasses others{};
+    int voices = 0;
+    for (const Part& other : song.parts) {
+        if (other.id == part.id || other.drums || other.aside) continue;
+        const PitchClasses classes = pitchClassesOf(song, other);
+        double sum = 0;
+        for (const double v : classes) sum += v;
+        if (sum <= 0) continue;
+        ++voices;
+        for (std::size_t i = 0; i < 12; ++i) others[i] += classes[i] / sum; // each part says as much
+    }
+    if (voices < 2) return std::nullopt;
+    const MusicalKey key = keyOf(others);
+    if (key.fit < 0.7) return std::nullopt; // the rest has no clear key to go by
+    const PitchClasses profile = profileOf(key);
+    const auto fit = [&](int turn) {
+        return correlation(own, profile, turn) + correlation(own, others, turn);
+    };
+    int best = 0;
+    for (int turn = 1; turn < 12; ++turn)
+        if (fit(turn) > fit(best)) best = turn;
+    const bool known = std::any_of(std::begin(instruments), std::end(instruments),
+                                   [best](const auto& i) { return (i.semitones % 12 + 12) % 12 == best; });
+    if (best == 0 || !known || fit(best) - fit(0) < 2 * clearly) return std::nullopt;
+    return semitonesFor(best, part.name);
+}
+
+} // namespace cobbleway

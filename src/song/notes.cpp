@@ -1,0 +1,75 @@
+#include "song/notes.h"
+
+#include <algorithm>
+
+namespace cobbleway {
+
+NotePairs::Keys& NotePairs::keysOf(std::size_t origin) {
+    while (m_origins.size() <= origin) m_origins.emplace_back();
+    return m_origins[origin];
+}
+
+void NotePairs::on(std::size_t origin, std::uint8_t key, std::uint32_t note) {
+    Keys& keys = keysOf(origin);
+    key &= 0x7F;
+    m_next.push_back(noEvent);
+    (keys.first[key] == noEvent ? keys.first[key] : m_next[keys.last[key]]) = note;
+    keys.last[key] = note;
+}
+
+std::uint32_t NotePairs::off(std::size_t origin, std::uint8_t key) {
+    Keys& keys = keysOf(origin);
+    key &= 0x7F;
+    const std::uint32_t note = keys.first[key];
+    if (note != noEvent) keys.first[key] = m_next[note];
+    return note;
+}
+
+std::size_t Origins::of(std::uint32_t track, const Event& event) {
+    const auto same = [&](const Origin& o) {
+        return o.track == track && o.port == event.port && o.channel == event.channel();
+    };
+    if (m_last < m_all.size() && same(m_all[m_last])) return m_last;
+    const auto at = std::find_if(m_all.begin(), m_all.end(), same);
+    m_last = static_cast<std::size_t>(at - m_all.begin());
+    if (at == m_all.end()) m_all.push_back({track, event.port, event.channel()});
+    return m_last;
+}
+
+std::vector<PartNote> notesOf(const Song& song, const Part& part) {
+    std::vector<PartNote> notes;
+    notes.reserve(part.events->size() / 2);
+    NotePairs pairs;
+    Origins origins(song);
+    const auto& refs = *part.events;
+    for (std::uint32_t i = 0; i < refs.size(); ++i) {
+        const Event& event = song.event(refs[i]);
+        if (event.isNoteOn()) {
+            pairs.on(origins.of(refs[i]), event.data1, static_cast<std::uint32_t>(notes.size()));
+            const Tick tick = song.tickOf(refs[i]);
+            notes.push_back(
+                {i, noEvent, tick, std::max(tick, song.end), Key{event.data1}, Velocity{event.data2}});
+        } else if (event.isNoteOff()) {
+            const std::uint32_t note = pairs.off(origins.of(refs[i]), event.data1);
+            if (note == noEvent) continue;
+            notes[note].off = i;
+            notes[note].end = song.tickOf(refs[i]);
+        }
+    }
+    return notes;
+}
+
+std::vector<OriginCount> originsOf(const Song& song, const Part& part) {
+    Origins origins(song);
+    std::vector<OriginCount> counts;
+    for (const EventRef ref : *part.events) {
+        const Event& event = song.event(ref);
+        if (!event.isChannel()) continue;
+        const std::size_t at = origins.of(ref);
+        if (at >= counts.size()) counts.push_back({origins.all()[at], 0});
+        counts[at].notes += event.isNoteOn();
+    }
+    return counts;
+}
+
+} // namespace cobbleway

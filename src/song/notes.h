@@ -1,0 +1,74 @@
+/// A part's notes with the events that make them, before the recipe: what splitting and joining work on.
+#pragma once
+#include "song/song.h"
+
+#include <array>
+#include <vector>
+
+namespace cobbleway {
+
+inline constexpr std::uint32_t noEvent = 0xFFFFFFFF;
+
+/// Pairs note-ons with note-offs: of several notes on one key a note-off ends the one that began first.
+/// Notes are told apart by origin too, so that in a part joined of several each keeps its own end.
+class NotePairs {
+  public:
+    /// A note begins; `note` is the caller's number for it, which must count up from 0. `origin` is any
+    /// number below 65 536 that is the same for the note's end.
+    void on(std::size_t origin, std::uint8_t key, std::uint32_t note);
+    /// The note that an end ends; noEvent when none sounds.
+    std::uint32_t off(std::size_t origin, std::uint8_t key);
+
+  private:
+    struct Keys {
+        std::array<std::uint32_t, 128> first, last;
+        Keys() {
+            first.fill(noEvent);
+            last.fill(noEvent);
+        }
+    };
+    Keys& keysOf(std::size_t origin);
+    std::vector<Keys> m_origins;
+    std::vector<std::uint32_t> m_next;
+};
+
+/// Numbers the origins of events (track, port, channel), from 0 in order of appearance.
+class Origins {
+  public:
+    explicit Origins(const Song& song) : m_song(song) {}
+    std::size_t of(EventRef ref) { return of(m_song.trackOf(ref), m_song.event(ref)); }
+    std::size_t of(std::uint32_t track, const Event& event);
+    struct Origin {
+        std::uint32_t track = 0;
+        int port = 0;
+        Channel channel;
+        bool operator==(const Origin&) const = default;
+    };
+    [[nodiscard]] const std::vector<Origin>& all() const { return m_all; }
+
+  private:
+    const Song& m_song;
+    std::vector<Origin> m_all;
+    std::size_t m_last = 0;
+};
+
+/// A note as the file has it, and where its two events stand in Part::events.
+struct PartNote {
+    std::uint32_t on = 0;
+    std::uint32_t off = noEvent; ///< noEvent for a note that nothing ends
+    Tick start = 0, end = 0;
+    Key key;
+    Velocity velocity;
+};
+
+/// All notes of a part in order of start.
+std::vector<PartNote> notesOf(const Song& song, const Part& part);
+
+/// Where a part's events come from: one entry an origin, with how many of its notes, in order of appearance.
+struct OriginCount {
+    Origins::Origin origin;
+    int notes = 0;
+};
+std::vector<OriginCount> originsOf(const Song& song, const Part& part);
+
+} // namespace cobbleway

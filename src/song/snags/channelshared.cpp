@@ -1,0 +1,33 @@
+#include "song/edits.h"
+#include "song/snags/kinds.h"
+
+namespace cobbleway {
+
+void snags::channelShared(const SnagContext& context, Found& found) {
+    const Song& song = context.song;
+    std::map<std::pair<int, int>, std::size_t> first;
+    std::string who;
+    PartId part = 0;
+    for (std::size_t i = 0; i < song.parts.size(); ++i) {
+        const Part& p = song.parts[i];
+        if (p.aside || p.drums) continue;
+        const auto [at, fresh] = first.try_emplace({p.port, p.channel.value}, i);
+        if (fresh || context.matches[at->second].asks.front().sameAs(context.matches[i].asks.front()))
+            continue;
+        if (who.empty())
+            who = song.parts[at->second].name + " and " + p.name + " share channel " +
+                  std::to_string(p.channel.value + 1) + " but ask for different sounds.";
+        if (!part) part = p.id;
+    }
+    if (who.empty()) return;
+    Snag snag = forSong("channel-shared", Step::Parts);
+    snag.part = part;
+    snag.pill = "shares a channel";
+    snag.what = who;
+    snag.why = "Here each has its sound; other programs play both with the one that came last.";
+    snag.mends.push_back(
+        {"Give each a channel", true, [](const Song& s) { return edits::separateChannels(s); }});
+    found.push_back(std::move(snag));
+}
+
+} // namespace cobbleway

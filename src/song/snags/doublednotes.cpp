@@ -1,0 +1,32 @@
+#include "song/edits.h"
+#include "song/snags/kinds.h"
+
+namespace cobbleway {
+
+void snags::doubledNotes(const SnagContext& context, Found& found) {
+    for (const Part& part : context.song.parts) {
+        if (part.aside || part.unisons != Unisons::KeepBoth) continue;
+        std::array<Tick, 128> last;
+        last.fill(-1);
+        std::size_t doubled = 0;
+        Tick place = 0;
+        for (const Note& note : context.line(part).notes) {
+            Tick& before = last[note.key.value & 0x7FU];
+            if (before == note.start && doubled++ == 0) place = note.start;
+            before = note.start;
+        }
+        if (doubled == 0) continue;
+        Snag snag = forPart(part, "doubled-notes", Step::Parts);
+        snag.place = place;
+        snag.pill = std::to_string(doubled) + (doubled == 1 ? " note doubled" : " notes doubled");
+        snag.what = counted(doubled, "note") + " of " + part.name + (doubled == 1 ? " is" : " are") +
+                    " struck twice at the same moment.";
+        snag.why = "Doubled notes come out louder than meant, and the end of one cuts the other off.";
+        snag.mends.push_back({"Keep one of each", false, [id = part.id](const Song& song) {
+                                  return edits::setUnisons(song, id, Unisons::KeepOne);
+                              }});
+        found.push_back(std::move(snag));
+    }
+}
+
+} // namespace cobbleway

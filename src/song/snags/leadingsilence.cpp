@@ -1,0 +1,27 @@
+#include "song/snags/kinds.h"
+#include "song/timeedits.h"
+
+#include <cstdio>
+
+namespace cobbleway {
+
+void snags::leadingSilence(const SnagContext& context, Found& found) {
+    const Song& song = context.song;
+    const Tick silence = cobbleway::leadingSilence(song);
+    // Whole bars go, so that bar lines stay where they are between the notes.
+    const Tick bars = song.tempo->barStart(song.tempo->position(silence).bar);
+    const double seconds = song.tempo->seconds(silence);
+    if (bars == 0 || seconds < 2) return;
+    char text[32];
+    std::snprintf(text, sizeof text, "%.1f", seconds);
+    Snag snag = forSong("leading-silence", Step::Songs);
+    snag.pill = "silent start";
+    snag.what = std::string("The first note comes after ") + text + " seconds of silence.";
+    snag.why = "Everyone who presses play waits for it.";
+    const auto count = static_cast<std::size_t>(song.tempo->position(silence).bar - 1);
+    snag.mends.push_back({"Take " + counted(count, "bar") + " away", false,
+                          [bars](const Song& s) { return edits::removeLeadingSilence(s, bars); }});
+    found.push_back(std::move(snag));
+}
+
+} // namespace cobbleway

@@ -1,0 +1,28 @@
+#include "song/edits.h"
+#include "song/keycheck.h"
+#include "song/snags/kinds.h"
+
+#include <cstdlib>
+
+namespace cobbleway {
+
+void snags::lostTransposition(const SnagContext& context, Found& found) {
+    for (const Part& part : context.song.parts) {
+        const auto semitones = suggestedTransposition(context.song, part);
+        if (!semitones) continue;
+        const std::string way = counted(static_cast<std::size_t>(std::abs(*semitones)), "semitone") +
+                                (*semitones > 0 ? " up" : " down");
+        Snag snag = forPart(part, "lost-transposition", Step::Parts);
+        snag.pill = "another key";
+        snag.what = part.name + " seems to be in " + keyText(keyOf(pitchClassesOf(context.song, part))) +
+                    ", unlike the other parts; " + way + " it would fit them.";
+        snag.why = "Parts for transposing instruments lose their transposition easily on the way.";
+        snag.mends.push_back(
+            {"Move it " + way, false, [id = part.id, to = part.semitones + *semitones](const Song& song) {
+                 return edits::setSemitones(song, id, to);
+             }});
+        found.push_back(std::move(snag));
+    }
+}
+
+} // namespace cobbleway

@@ -1,0 +1,35 @@
+#include "song/edits.h"
+#include "song/notes.h"
+#include "song/snags/kinds.h"
+
+namespace cobbleway {
+
+void snags::overlappingNotes(const SnagContext& context, Found& found) {
+    for (const Part& part : context.song.parts) {
+        if (part.aside || part.unisons == Unisons::Cut) continue;
+        std::array<Tick, 128> ends, starts;
+        ends.fill(-1);
+        starts.fill(-1);
+        std::size_t overlaps = 0;
+        Tick place = 0;
+        for (const Note& note : context.line(part).notes) {
+            const std::size_t key = note.key.value & 0x7FU;
+            if (note.start < ends[key] && note.start != starts[key] && overlaps++ == 0) place = note.start;
+            ends[key] = std::max(ends[key], note.end);
+            starts[key] = note.start;
+        }
+        if (overlaps == 0 || originsOf(context.song, part).size() < 2) continue;
+        Snag snag = forPart(part, "overlapping-notes", Step::Parts);
+        snag.place = place;
+        snag.pill = std::to_string(overlaps) + (overlaps == 1 ? " overlap" : " overlaps");
+        snag.what = counted(overlaps, "note") + " of " + part.name + (overlaps == 1 ? " begins" : " begin") +
+                    " while the same key still sounds.";
+        snag.why = "Since the parts were joined, the end of one cuts the other off.";
+        snag.mends.push_back(
+            {"End the first where the second begins", false,
+             [id = part.id](const Song& song) { return edits::setUnisons(song, id, Unisons::Cut); }});
+        found.push_back(std::move(snag));
+    }
+}
+
+} // namespace cobbleway

@@ -1,0 +1,34 @@
+#include "song/join.h"
+#include "song/notes.h"
+#include "song/snags/kinds.h"
+
+#include <set>
+
+namespace cobbleway {
+
+void snags::splitDrums(const SnagContext& context, Found& found) {
+    const Song& song = context.song;
+    std::vector<PartId> pieces;
+    std::string kit;
+    for (const Part& part : song.parts) {
+        if (!part.drums || part.aside) continue;
+        std::set<int> keys;
+        for (const EventRef ref : *part.events)
+            if (song.event(ref).isNoteOn()) keys.insert(song.event(ref).data1);
+        if (keys.size() > 3) continue; // a kit of its own
+        pieces.push_back(part.id);
+        kit += (kit.empty() ? "" : ", ") + part.name;
+    }
+    if (pieces.size() < 2) return;
+    Snag snag = forSong("split-drums", Step::Parts);
+    snag.part = pieces.front();
+    snag.pill = "kit in pieces";
+    snag.what = "The drums come as " + std::to_string(pieces.size()) + " parts: " + kit + ".";
+    snag.why = "As one kit they have one level and one row; apart, each piece has its own.";
+    snag.mends.push_back({"Join them to one kit", false, [pieces](const Song& s) {
+                              return edits::join(s, pieces, {Unisons::KeepOne, true, true});
+                          }});
+    found.push_back(std::move(snag));
+}
+
+} // namespace cobbleway

@@ -1,0 +1,22 @@
+#include "song/snags/kinds.h"
+#include "song/timeedits.h"
+
+#include <algorithm>
+
+namespace cobbleway {
+
+void snags::tempoMissing(const SnagContext& context, Found& found) {
+    const Song& song = context.song;
+    if (song.tempoEdited || song.source->midi.division.isSmpte()) return;
+    const bool any = std::any_of(song.conductor->begin(), song.conductor->end(),
+                                 [&](EventRef ref) { return song.event(ref).isMeta(meta::tempo); });
+    if (any) return;
+    Snag snag = forSong("tempo-missing", Step::Songs);
+    snag.pill = "no tempo";
+    snag.what = "The file gives no tempo.";
+    snag.why =
+        "It plays at 120 quarters a minute, as the standard has it; Song > Tempo and bars sets another.";
+    found.push_back(std::move(snag));
+}
+
+} // namespace cobbleway
