@@ -6,6 +6,7 @@
 #include <iconv.h>
 #include <memory>
 #include <uchardet.h>
+#include <utility>
 
 namespace cobbleway {
 namespace {
@@ -152,6 +153,16 @@ std::string guessEncoding(std::string_view text) {
     const std::string found = uchardet_get_charset(detector.get());
     constexpr std::size_t enough = 12; // letters beyond ASCII from which one Latin page is told from another
     if (found.empty() || found == "ASCII") return "WINDOWS-1252";
+    // Bytes that an ISO page has controls at are letters of the Windows page that holds it.
+    const bool windows = std::any_of(text.begin(), text.end(), [](char c) {
+        return static_cast<unsigned char>(c) >= 0x80 && static_cast<unsigned char>(c) < 0xA0;
+    });
+    static constexpr std::pair<std::string_view, const char*> pages[] = {
+        {"ISO-8859-1", "WINDOWS-1252"}, {"ISO-8859-2", "WINDOWS-1250"},  {"ISO-8859-7", "WINDOWS-1253"},
+        {"ISO-8859-9", "WINDOWS-1254"}, {"ISO-8859-13", "WINDOWS-1257"}, {"ISO-8859-15", "WINDOWS-1252"}};
+    if (windows)
+        for (const auto& [iso, page] : pages)
+            if (found == iso) return page;
     if (onlyAccents(text) && (!isLatin(found) || highBytes(text) < enough)) return "WINDOWS-1252";
     return found;
 }

@@ -18,8 +18,8 @@ std::string_view eventKindName(EventKind kind);
 
 /// What to list. All of it must hold.
 struct EventFilter {
-    std::optional<EventKind> kind;
-    std::optional<int> controller;                        ///< 0–127; only such controllers
+    std::optional<EventKind> kind = std::nullopt;
+    std::optional<int> controller = std::nullopt;         ///< 0–127; only such controllers
     int lowestKey = 0, highestKey = 127;                  ///< of notes, their ends and key pressure
     Tick from = 0, to = std::numeric_limits<Tick>::max(); ///< from ≤ tick < to
     int lowestValue = 0, highestValue = 16383;            ///< see eventValue(); of events that have one

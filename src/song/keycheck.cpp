@@ -76,6 +76,27 @@ std::string lower(std::string_view text) {
     return low;
 }
 
+/// Whether a name tells of an instrument that is written so many pitch classes away.
+bool saysInstrument(int turn, const std::string& name) {
+    const std::string said = lower(name);
+    return std::any_of(std::begin(instruments), std::end(instruments), [&](const TransposingInstrument& i) {
+        return (i.semitones % 12 + 12) % 12 == turn && said.find(lower(i.name)) != std::string::npos;
+    });
+}
+
+/// How many other parts fit a key best as they are.
+int agreeing(const Song& song, const Part& part, const PitchClasses& profile) {
+    int count = 0;
+    for (const Part& other : song.parts) {
+        if (other.id == part.id || other.drums || other.aside) continue;
+        const PitchClasses classes = pitchClassesOf(song, other);
+        double best = -2;
+        for (int turn = 1; turn < 12; ++turn) best = std::max(best, correlation(classes, profile, turn));
+        count += correlation(classes, profile, 0) > best - 0.1;
+    }
+    return count;
+}
+
 /// The instrument's own distance for a turn by so many pitch classes: its octave by the part's name, else the
 /// smallest.
 int semitonesFor(int turn, const std::string& name) {
@@ -121,8 +142,8 @@ std::span<const TransposingInstrument> transposingInstruments() { return instrum
 
 std::optional<int> suggestedTransposition(const Song& song, const Part& part) {
     constexpr int fewestNotes = 24;
-    constexpr double clearly = 0.35;
-    if (part.drums || part.aside) return std::nullopt;
+    constexpr std::size_t mostParts = 64; // an orchestra; every part is held against every other
+    if (part.drums || part.aside || song.parts.size() > mostParts) return std::nullopt;
     const auto notes = std::count_if(part.events->begin(), part.events->end(),
                                      [&](EventRef ref) { return song.event(ref).isNoteOn(); });
     const PitchClasses own = pitchClassesOf(song, part);
@@ -143,6 +164,7 @@ std::optional<int> suggestedTransposition(const Song& song, const Part& part) {
     const MusicalKey key = keyOf(others);
     if (key.fit < 0.7) return std::nullopt; // the rest has no clear key to go by
     const PitchClasses profile = profileOf(key);
+    if (agreeing(song, part, profile) * 3 < voices * 2) return std::nullopt;
     const auto fit = [&](int turn) {
         return correlation(own, profile, turn) + correlation(own, others, turn);
     };
@@ -151,8 +173,12 @@ std::optional<int> suggestedTransposition(const Song& song, const Part& part) {
         if (fit(turn) > fit(best)) best = turn;
     const bool known = std::any_of(std::begin(instruments), std::end(instruments),
                                    [best](const auto& i) { return (i.semitones % 12 + 12) % 12 == best; });
-    if (best == 0 || !known || fit(best) - fit(0) < 2 * clearly) return std::nullopt;
-    return semitonesFor(best, part.name);
+    const int semitones = semitonesFor(best, part.name);
+    // A name that tells of this very transposition needs less: a fifth away the keys are much alike.
+    const double clearly =
+        semitones != (best > 6 ? best - 12 : best) || saysInstrument(best, part.name) ? 0.3 : 0.7;
+    if (best == 0 || !known || fit(best) - fit(0) < clearly) return std::nullopt;
+    return semitones;
 }
 
 } // namespace cobbleway

@@ -73,6 +73,7 @@ class Sorter {
             part.track = static_cast<int>(track);
             part.port = event.port;
             part.channel = event.channel();
+            m_ofTrack[track].push_back(m_song.parts.size());
             m_song.parts.push_back(std::move(part));
             m_events.emplace_back();
         }
@@ -82,15 +83,13 @@ class Sorter {
     /// The part that a text-like event belongs to: by channel prefix, or as its track's only part.
     std::optional<std::size_t> ownerOf(std::uint32_t track, const Event& event) const {
         if (!isTextLike(event)) return std::nullopt;
-        std::optional<std::size_t> only;
-        int count = 0;
-        for (std::size_t i = 0; i < m_song.parts.size(); ++i) {
-            if (m_song.parts[i].track != static_cast<int>(track)) continue;
-            if (event.data2 > 0 && m_song.parts[i].channel.value == event.data2 - 1) return i;
-            only = i;
-            ++count;
-        }
-        return count == 1 && m_song.source->midi.type != 0 ? only : std::nullopt;
+        const auto at = m_ofTrack.find(track);
+        if (at == m_ofTrack.end()) return std::nullopt;
+        if (event.data2 > 0)
+            for (const std::size_t i : at->second)
+                if (m_song.parts[i].channel.value == event.data2 - 1) return i;
+        const bool only = at->second.size() == 1 && m_song.source->midi.type != 0;
+        return only ? std::optional(at->second.front()) : std::nullopt;
     }
 
     void gatherMeta(std::uint32_t track) {
@@ -104,6 +103,7 @@ class Sorter {
 
     Song& m_song;
     std::map<Origin, std::size_t> m_index;
+    std::map<std::uint32_t, std::vector<std::size_t>> m_ofTrack; ///< parts, by track
     std::vector<std::vector<EventRef>> m_events;
     std::vector<EventRef> m_conductor;
 };
@@ -157,12 +157,19 @@ std::string nameFromProgram(const Song& song, const Part& part) {
 }
 
 void nameParts(Song& song) {
+    std::set<std::string> taken;
+    std::map<std::string, int> numbers; // the last one tried for a name
+    const auto unlike = [&](const std::string& wanted) {
+        std::string name = wanted;
+        for (int& number = numbers.try_emplace(wanted, 1).first->second; !taken.insert(name).second;)
+            name = wanted + " " + std::to_string(++number);
+        return name;
+    };
     for (Part& part : song.parts) {
         std::string name = nameFromFile(song, part);
         part.nameGiven = !name.empty();
         if (name.empty()) name = nameFromProgram(song, part);
-        part.name.clear();
-        part.name = uniqueName(song, name, part.id);
+        part.name = unlike(name);
     }
 }
 

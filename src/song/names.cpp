@@ -62,6 +62,7 @@ constexpr Word words[] = {
     {"string ensemble", 48},
     {"bag pipe", 109},
     // strings
+    {"violoncell", 42},
     {"violin", 40},
     {"geige", 40},
     {"vln", 40},

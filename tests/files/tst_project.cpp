@@ -1,8 +1,7 @@
-#include "support/support.h"
+#include "support/anyedit.h"
 
 #include "files/project.h"
 #include "files/songfile.h"
-#include "song/edits.h"
 
 #include <QTemporaryDir>
 #include <nlohmann/json.hpp>
@@ -33,6 +32,8 @@ class TestProject : public QObject {
     Q_OBJECT
   private Q_SLOTS:
     void savedAndOpenedIsEqual();
+    void anyShapingIsSaved();
+    void versionOneIsRead();
     void isPlainJson();
     void aDamagedProjectIsRefusedWhole_data();
     void aDamagedProjectIsRefusedWhole();
@@ -52,6 +53,35 @@ void TestProject::savedAndOpenedIsEqual() {
     QVERIFY2(opened.ok(), opened ? "" : opened.error().message().c_str());
     QVERIFY(opened.value() == set);
     QCOMPARE(projectText(opened.value()), projectText(set));
+}
+
+void TestProject::anyShapingIsSaved() {
+    std::mt19937 random(71);
+    for (int round = 0; round < 60; ++round) {
+        Song song = songOf(randomFile(random));
+        for (int i = 0; i < 15; ++i) song = anyShaping(song, random);
+        song = edits::setMidiShape(song, {round % 2 == 0, round % 3 == 0, round % 5 == 0});
+        SongSet set;
+        set.songs.emplace_back(song);
+        const auto opened = parseProject(projectText(set), "x");
+        QVERIFY2(opened.ok(), opened ? "" : opened.error().message().c_str());
+        const Song& again = *opened.value().songs[0];
+        QVERIFY(again.parts == song.parts);
+        QVERIFY(again.tempo == song.tempo && again.sections == song.sections && again.made == song.made);
+        QVERIFY(again == song);
+    }
+}
+
+void TestProject::versionOneIsRead() {
+    SongSet set;
+    set.songs.emplace_back(Builder().cc(0, 0, 7, 90).note(0, 0, 1, 60).song());
+    auto json = nlohmann::json::parse(projectText(set));
+    json["version"] = 1;
+    json["songs"][0].erase("encoding");
+    json["songs"][0]["parts"][0]["droppedControllers"] = {7, 300};
+    const auto opened = parseProject(json.dump(), "x");
+    QVERIFY(opened.ok());
+    QVERIFY(opened.value().songs[0]->parts[0].drops(7));
 }
 
 void TestProject::isPlainJson() {

@@ -1,5 +1,7 @@
 #include "support/support.h"
 
+#include "song/realise.h"
+
 #include <random>
 
 using namespace support;
@@ -17,6 +19,14 @@ class TestReader : public QObject {
     void mends_data();
     void mends();
     void endsHangingNotesAtTheNextOfTheirKey();
+    void overlapsEndWithTheFirstThatBegan();
+    void reportsTellTrackAndByte();
+    void bigFilesInBoundedTime_data();
+    void bigFilesInBoundedTime();
+    void typeTwoAsSongs();
+    void dialects_data();
+    void dialects();
+    void listsDeviceMessages();
     void saysWhatAFileSeemsToBe_data();
     void saysWhatAFileSeemsToBe();
     void survivesAnyBytes();
@@ -164,6 +174,50 @@ void TestReader::mends_data() {
         joined({header(0, 1), track(hex("00 80 3C 40  00 90 3C 40  60 80 3C 40  00 FF2F00"))}), 1, 0);
     row("padding after the last track", joined({header(0, 1), track(good), hex("00000000000000000000")}), 1,
         0);
+    row("end mark too early, notes after it",
+        joined({header(0, 1), track(joined({good, hex("00 90 40 40  60 80 40 40  00 FF2F00")}))}), 2, 1);
+    row("end mark too early, no other",
+        joined({header(0, 1), track(joined({good, hex("00 90 40 40  60 80 40 40")}))}), 2, 1);
+    Bytes macBinary(128, 0);
+    macBinary[1] = 4;
+    macBinary[2] = 'Q';
+    row("MacBinary", joined({macBinary, header(0, 1), track(good)}), 1, 1);
+    row("unknown chunk with an absurd length",
+        joined({header(1, 2), track(good), hex("58464948 FFFFFFF0 01020304"), track(good)}), 2, 1);
+    row("track length absurd", joined({header(0, 1), hex("4D54726B FFFFFFFF"), good}), 1, 1);
+    row("track length zero", joined({header(0, 1), hex("4D54726B 00000000"), good}), 1, 1);
+    row("undefined status bytes",
+        joined({header(0, 1), track(hex("00 F4  00 F5  00 F9  00 FD  00 90 3C 40  10 80 3C 40  00 FF2F00"))}),
+        1, 1);
+    row("running status over a device message",
+        joined({header(0, 1),
+                track(hex("00 90 3C 40  00 F0 03 7D 01 F7  10 3E 40  20 3C 00  00 3E 00  00 FF2F00"))}),
+        2, 1);
+    row("device message without end",
+        joined({header(0, 1), track(hex("00 F0 02 7D 01  00 90 3C 40  10 80 3C 40  00 FF2F00"))}), 1, 1);
+    row("device message in pieces, as the standard has it",
+        joined({header(0, 1),
+                track(hex("00 F0 02 7D 01  08 F7 02 02 F7  00 90 3C 40  10 80 3C 40  00 FF2F00"))}),
+        1, 0);
+    row("escape, as the standard has it",
+        joined({header(0, 1), track(hex("00 F7 02 F3 01  00 90 3C 40  10 80 3C 40  00 FF2F00"))}), 1, 0);
+    row("tempo 0",
+        joined({header(0, 1), track(hex("00 FF5103 000000  00 90 3C 40  10 80 3C 40  00 FF2F00"))}), 1, 1);
+    row("tempo cut short",
+        joined({header(0, 1), track(hex("00 FF5101 07  00 90 3C 40  10 80 3C 40  00 FF2F00"))}), 1, 1);
+    row("tempo on a later track",
+        joined({header(1, 2), track(good), track(hex("00 FF5103 07A120  00 FF2F00"))}), 1, 0);
+    row("five-byte length of a text",
+        joined(
+            {header(0, 1), track(hex("00 FF 01 80 80 80 80 02 41 42  00 90 3C 40  10 80 3C 40  00 FF2F00"))}),
+        1, 0);
+    row("ticks past any number",
+        joined({header(0, 1), track(hex("FF FF FF FF 7F 90 3C 40  FF FF FF FF 7F 80 3C 40  00 FF2F00"))}), 1,
+        0);
+    row("zero length note", joined({header(0, 1), track(hex("00 90 3C 40  00 80 3C 40  00 FF2F00"))}), 1, 0);
+    row("notes of one key that overlap",
+        joined({header(0, 1), track(hex("00 90 3C 40  10 90 3C 50  10 80 3C 40  10 80 3C 40  00 FF2F00"))}),
+        2, 0);
     row("bytes after the end mark", joined({header(0, 1), track(joined({good, hex("0102030405")}))}), 1, 1);
 }
 
@@ -197,6 +251,126 @@ void TestReader::endsHangingNotesAtTheNextOfTheirKey() {
     for (const Event& event : read.value().midi.tracks[0].events)
         if (event.isNoteOff()) ends.push_back(event.tick);
     QCOMPARE(ends, (std::vector<Tick>{0x60, 0xC0}));
+}
+
+void TestReader::overlapsEndWithTheFirstThatBegan() {
+    const Song song = songOf(
+        joined({header(0, 1), track(hex("00 90 3C 40  10 90 3C 50  10 80 3C 40  10 80 3C 40  00 FF2F00"))}));
+    const auto notes = realise(song, song.parts[0]).notes;
+    QCOMPARE(notes[0].end, Tick{0x20});
+    QCOMPARE(notes[1].end, Tick{0x30});
+}
+
+void TestReader::reportsTellTrackAndByte() {
+    const Bytes good = track(hex("00 90 3C 40  60 80 3C 40  00 FF2F00"));
+    const auto read = readMidi(
+        joined({header(1, 2), good, track(hex("00 F4  00 90 3C 40  60 80 3C 40  00 FF2F00"))}), "x.mid");
+    QCOMPARE(read.value().damage.size(), std::size_t{1});
+    QCOMPARE(read.value().damage[0].track, 2);
+    QCOMPARE(read.value().damage[0].offset, std::uint64_t{14 + good.size() + 8 + 2});
+}
+
+void TestReader::bigFilesInBoundedTime_data() {
+    QTest::addColumn<int>("kind");
+    QTest::newRow("a million events at one tick") << 0;
+    QTest::newRow("a thousand tracks") << 1;
+    QTest::newRow("a hundred thousand empty tracks with wrong lengths") << 2;
+    QTest::newRow("a million texts on tracks of many channels") << 3;
+}
+
+void TestReader::bigFilesInBoundedTime() {
+    QFETCH(int, kind);
+    Bytes bytes = header(1, 1);
+    std::size_t notes = 0;
+    const auto add = [&bytes](const Bytes& more) { bytes.insert(bytes.end(), more.begin(), more.end()); };
+    if (kind == 0 || kind == 3) {
+        Bytes events;
+        for (int i = 0; i < 500000; ++i) {
+            const auto channel = static_cast<std::uint8_t>(i % 16), key = static_cast<std::uint8_t>(i % 128);
+            const std::uint8_t note[] = {0, static_cast<std::uint8_t>(0x90 | channel), key, 64,
+                                         0, static_cast<std::uint8_t>(0x80 | channel), key, 64};
+            const std::uint8_t text[] = {0, 0xFF, 1, 1, 'a', 0, 0xFF, 1, 1, 'b'};
+            kind == 0 ? events.insert(events.end(), std::begin(note), std::end(note))
+                      : events.insert(events.end(), std::begin(text), std::end(text));
+            notes += kind == 0;
+        }
+        add(track(events));
+    }
+    for (int t = 0; t < (kind == 1 ? 1000 : kind == 2 ? 100000 : kind == 3 ? 200 : 0); ++t) {
+        Bytes events;
+        for (int channel = 0; channel < (kind == 2 ? 0 : 16); ++channel) {
+            const std::uint8_t note[] = {0, static_cast<std::uint8_t>(0x90 | channel), 60, 64,
+                                         9, static_cast<std::uint8_t>(0x80 | channel), 60, 64};
+            events.insert(events.end(), std::begin(note), std::end(note));
+            ++notes;
+        }
+        Bytes chunk = track(events);
+        if (kind == 2) chunk[7] = 77;
+        add(chunk);
+    }
+    // The watchdog of the test program is what bounds the time: a square of these counts would take hours.
+    const Song song = songOf(bytes);
+    std::size_t found = 0;
+    for (const Part& part : song.parts) found += realise(song, part).notes.size();
+    QCOMPARE(found, notes);
+    QVERIFY(song.source->damage.size() <= 200);
+}
+
+void TestReader::typeTwoAsSongs() {
+    const Bytes one = track(hex("00 FF5103 07A120 00 90 3C 40  60 80 3C 40  00 FF2F00")),
+                two = track(hex("00 FF5103 0F4240 00 90 40 40  60 80 40 40  00 FF2F00"));
+    const auto songs = songsOfTracks(songOf(joined({header(2, 2), one, two}), "duets.mid"));
+    QCOMPARE(songs.size(), std::size_t{2});
+    QCOMPARE(songs[0].tempo->bpm(0), 120.0);
+    QCOMPARE(songs[1].tempo->bpm(0), 60.0);
+    QCOMPARE(songs[1].source->name, std::string("duets 2.mid"));
+    QCOMPARE(int(realise(songs[1], songs[1].parts[0]).notes[0].key.value), 0x40);
+    QVERIFY(songsOfTracks(songOf(joined({header(0, 1), one}))).empty());
+}
+
+void TestReader::dialects_data() {
+    QTest::addColumn<QByteArray>("sysex");
+    QTest::addColumn<int>("bank"); // MSB sent before a program; −1 for none
+    QTest::addColumn<QString>("dialect");
+    // RP-003, RP-024; GS and XG by their makers' published convention.
+    QTest::newRow("GM") << QByteArray("7E7F0901F7") << -1 << "GM";
+    QTest::newRow("GM2") << QByteArray("7E7F0903F7") << -1 << "GM2";
+    QTest::newRow("GS") << QByteArray("411042124000 7F0041F7") << -1 << "GS";
+    QTest::newRow("XG") << QByteArray("43104C00007E00F7") << -1 << "XG";
+    QTest::newRow("none") << QByteArray() << -1 << "none said";
+    QTest::newRow("GM2 by its banks") << QByteArray() << 121 << "GM2";
+    QTest::newRow("XG by its effects bank") << QByteArray() << 64 << "XG";
+    QTest::newRow("a variation bank is no dialect") << QByteArray() << 8 << "none said";
+}
+
+void TestReader::dialects() {
+    QFETCH(QByteArray, sysex);
+    QFETCH(int, bank);
+    QFETCH(QString, dialect);
+    Builder b;
+    if (!sysex.isEmpty()) b.sysex(sysex.constData());
+    if (bank >= 0) b.cc(0, 0, 0, bank);
+    const Song song = b.program(0, 0, 3).note(0, 0, 1, 60).song();
+    QCOMPARE(QString::fromUtf8(dialectName(song.dialect).data()), dialect);
+}
+
+void TestReader::listsDeviceMessages() {
+    const Song song = Builder()
+                          .sysex("7E7F0901F7")
+                          .sysex("7F7F0401 0040F7")         // master volume, half
+                          .sysex("7F7F0403 0020F7")         // master tuning
+                          .sysex("4110421240 0130 04 0BF7") // GS reverb
+                          .sysex("47 00 01 F7")
+                          .note(0, 0, 1, 60)
+                          .song();
+    const auto messages = deviceMessagesOf(song.source->midi);
+    QCOMPARE(messages.size(), std::size_t{5});
+    QVERIFY(messages[0].followed && messages[0].what == "GM reset");
+    QVERIFY(messages[1].followed && messages[1].what == "master volume 50 %");
+    QVERIFY(!messages[2].followed && messages[2].what == "master tuning -50 cents");
+    QVERIFY(!messages[3].followed && messages[3].what == "reverb settings");
+    QVERIFY(!messages[4].followed && messages[4].what.find("Akai") != std::string::npos);
+    QVERIFY(std::abs(song.masterVolume - 0.5) < 0.001);
 }
 
 void TestReader::saysWhatAFileSeemsToBe_data() {

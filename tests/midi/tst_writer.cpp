@@ -37,6 +37,7 @@ void TestWriter::readsBackWhatItWrote() {
 
 void TestWriter::keepsSysexAndMeta() {
     Builder b;
+    b.file.tracks[0].events.clear();
     b.sysex("7E 7F 09 01 F7");
     b.file.addText(0, 10, meta::marker, "Quay");
     b.file.addTempo(0, 20, 461538);

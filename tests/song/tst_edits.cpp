@@ -1,8 +1,9 @@
-#include "support/support.h"
+#include "support/anyedit.h"
 
-#include "song/edits.h"
 #include "song/history.h"
 #include "song/levels.h"
+#include "song/snags.h"
+#include "song/tomidi.h"
 
 #include <random>
 
@@ -47,6 +48,10 @@ class TestEdits : public QObject {
     void anUnknownPartChangesNothing();
     void volumeBecomesLevel();
     void movingVolumeStays();
+    void shapingLosesNoNote();
+    void shapingIsUndone();
+    void whatIsWrittenReadsBackTheSame();
+    void nothingThatIsShapedBreaks();
     void rolesMakeMixes();
 };
 
@@ -136,6 +141,87 @@ void TestEdits::volumeBecomesLevel() {
     // General MIDI: 40·log10(v/127); what is left is counted from the default of 100.
     QVERIFY(std::abs(mended.parts[0].levelDb - 40 * std::log10(64 / 100.0)) < 1e-9);
     QVERIFY(!fixedVolume(mended, mended.parts[0]));
+}
+
+void TestEdits::shapingLosesNoNote() {
+    std::mt19937 random(61);
+    for (int round = 0; round < 60; ++round) {
+        Song song = songOf(randomFile(random));
+        const std::size_t notes = notesHeld(song);
+        for (int i = 0; i < 40; ++i) {
+            song = anyShaping(song, random);
+            QCOMPARE(notesHeld(song), notes);
+        }
+        std::set<PartId> ids;
+        std::set<std::string> names;
+        for (const Part& part : song.parts) {
+            ids.insert(part.id);
+            names.insert(part.name);
+            QVERIFY(std::is_sorted(part.events->begin(), part.events->end(),
+                                   [&](EventRef a, EventRef b) { return song.tickOf(a) < song.tickOf(b); }));
+        }
+        QCOMPARE(ids.size(), song.parts.size());
+        QCOMPARE(names.size(), song.parts.size());
+    }
+}
+
+void TestEdits::shapingIsUndone() {
+    std::mt19937 random(62);
+    for (int round = 0; round < 20; ++round) {
+        const Song start = songOf(randomFile(random));
+        History<Song> history(start);
+        std::vector<Song> values = {start};
+        for (int i = 0; i < 40; ++i) {
+            const Song next = anyShaping(history.now(), random);
+            if (!(next == history.now())) values.push_back(next);
+            history.push(next, "edit");
+        }
+        for (auto at = values.rbegin(); at != values.rend(); ++at) {
+            QVERIFY(history.now() == *at);
+            history.undo();
+        }
+        QVERIFY(history.now() == start);
+        while (history.canRedo()) history.redo();
+        QVERIFY(history.now() == values.back());
+    }
+}
+
+void TestEdits::whatIsWrittenReadsBackTheSame() {
+    std::mt19937 random(63);
+    for (int round = 0; round < 80; ++round) {
+        Song song = songOf(randomFile(random));
+        for (int i = 0; i < 12; ++i) song = anyShaping(song, random);
+        const MidiFile file = toMidi(song, Layout::TrackPerPart);
+        const auto read = readMidi(writeMidi(file), "x.mid");
+        QVERIFY2(read.value().damage.empty(),
+                 read.value().damage.empty() ? "" : read.value().damage[0].what.c_str());
+        const Song again = songOf(file);
+        QCOMPARE(notesHeard(again), notesHeard(song));
+        QVERIFY(*again.tempo == *song.tempo);
+        // Written again it is the same file.
+        QVERIFY(contentOf(toMidi(again, Layout::TrackPerPart)) == contentOf(file));
+        // A part in a file of its own has the part's notes.
+        const Part& part = song.parts[random() % song.parts.size()];
+        QCOMPARE(notesHeld(songOf(toMidi(song, part))), realise(song, part).notes.size());
+    }
+}
+
+void TestEdits::nothingThatIsShapedBreaks() {
+    std::mt19937 random(64);
+    const Catalogue fonts = testFont();
+    for (int round = 0; round < 40; ++round) {
+        Song song = songOf(randomFile(random));
+        for (int i = 0; i < 25; ++i) song = anyShaping(song, random);
+        if (round % 2) song = edits::deleteEvents(song, song.parts[0].id, *song.parts[0].events);
+        const auto snags = findSnags({song, fonts, matchSong(song, fonts)});
+        for (const Snag& snag : snags)
+            for (const Mend& mend : snag.mends) QVERIFY(mend.apply(song).parts.size() >= 1);
+        song.midi.folded = true;
+        const MidiFile folded = toMidi(song, Layout::SingleTrack);
+        for (const Event& event : folded.tracks[0].events)
+            QVERIFY(!event.isChannel() || event.port == 0);
+        QVERIFY(notCarriedOver(song).size() < 1000);
+    }
 }
 
 void TestEdits::movingVolumeStays() {

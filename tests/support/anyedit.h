@@ -1,0 +1,88 @@
+/// Any shaping of parts and time at all, for property tests.
+#pragma once
+#include "support/randomsong.h"
+
+#include "song/edits.h"
+#include "song/eventlist.h"
+#include "song/join.h"
+#include "song/splits.h"
+#include "song/timeedits.h"
+
+namespace support {
+
+using Heard = std::multiset<std::tuple<Tick, Tick, int, int>>;
+
+/// All notes of all parts as they sound.
+inline Heard notesHeard(const Song& song) {
+    Heard heard;
+    for (const Part& part : song.parts)
+        for (const Note& n : realise(song, part).notes)
+            heard.insert({n.start, n.end, n.key.value, n.velocity.value});
+    return heard;
+}
+
+/// How many notes the parts hold, before recipes.
+inline std::size_t notesHeld(const Song& song) {
+    std::size_t count = 0;
+    for (const Part& part : song.parts) count += notesOf(song, part).size();
+    return count;
+}
+
+/// Any split at all.
+inline Split anySplit(const Song& song, const Part& part, std::mt19937& random) {
+    switch (random() % 7) {
+    case 0: return splitByProgram(song, part);
+    case 1: return splitByPitch(song, part, Key{static_cast<std::uint8_t>(random() % 128)});
+    case 2: return splitIntoLines(song, part, 2 + static_cast<int>(random() % 5));
+    case 3: return splitByPiece(song, part);
+    case 4: return splitAtTime(song, part, static_cast<Tick>(random() % 20000));
+    case 5: return splitBySection(song, part);
+    default: return splitByChannel(song, part);
+    }
+}
+
+/// An edit that drops no note: any of those that shape parts and time, with any values.
+inline Song anyShaping(const Song& song, std::mt19937& random) {
+    const auto number = [&random](int from, int to) {
+        return from + static_cast<int>(random() % static_cast<unsigned>(to - from + 1));
+    };
+    const Part& part = song.parts[random() % song.parts.size()];
+    const Part& other = song.parts[random() % song.parts.size()];
+    const PartId id = part.id;
+    const Tick tick = number(0, 20000);
+    switch (number(0, 22)) {
+    case 0:
+    case 1:
+    case 2: return edits::split(song, id, anySplit(song, part, random));
+    case 3: return edits::join(song, {id, other.id}, {Unisons::Cut, number(0, 1) == 1, number(0, 1) == 1});
+    case 4: return part.drums ? edits::makePitched(song, id) : edits::makeDrums(song, id);
+    case 5: return edits::thinController(song, id, number(0, 129), number(0, 9));
+    case 6: return edits::dropController(song, id, number(0, 129));
+    case 7: return edits::controllerIntoMix(song, id, number(0, 1) ? cc::volume : cc::pan);
+    case 8: return edits::fixProgram(song, id, Program{static_cast<std::uint8_t>(number(0, 127))});
+    case 9: return edits::setSemitones(song, id, number(-12, 12));
+    case 10:
+        return edits::setVelocity(song, id, {number(2, 20) / 10.0, number(-20, 20), number(0, 10) / 10.0});
+    case 11: return edits::setKeyVelocity(song, id, Key{60}, {0.5, 3, 0});
+    case 12: return edits::setTempo(song, tick, number(20, 300));
+    case 13: return edits::scaleTempo(song, number(5, 20) / 10.0);
+    case 14: return edits::flattenTempo(song, number(0, 50) / 1000.0);
+    case 15: return edits::setMetre(song, tick, number(1, 9), 1 << number(0, 4));
+    case 16: return edits::setPickUp(song, number(0, 2000));
+    case 17: return edits::removeLeadingSilence(song, number(0, 3000));
+    case 18: return edits::addSection(song, tick, "Section " + std::to_string(number(0, 5)));
+    case 19: return song.sections.empty() ? song : edits::removeSection(song, song.sections.back().start);
+    case 20:
+        return part.events->empty()
+                   ? song
+                   : edits::setEventValue(song, id, (*part.events)[random() % part.events->size()],
+                                          number(-200, 200));
+    case 21:
+        return part.events->empty()
+                   ? song
+                   : edits::moveEvents(song, id, {(*part.events)[random() % part.events->size()]}, "Moved");
+    default: return edits::separateChannels(song);
+    }
+}
+
+} // namespace support
