@@ -1,5 +1,12 @@
 #include "app/mainwindow.h"
 
+#include "app/dialogs/controllersdialog.h"
+#include "app/dialogs/encodingdialog.h"
+#include "app/dialogs/joindialog.h"
+#include "app/dialogs/pitchdialog.h"
+#include "app/dialogs/sectionsdialog.h"
+#include "app/dialogs/splitdialog.h"
+#include "app/dialogs/tempodialog.h"
 #include "app/look/theme.h"
 #include "app/pages/exportpage.h"
 #include "app/pages/partspage.h"
@@ -16,6 +23,7 @@
 #include "app/widgets/spacekey.h"
 #include "app/widgets/surface.h"
 #include "song/edits.h"
+#include "song/timeedits.h"
 
 #include <QActionGroup>
 #include <QApplication>
@@ -58,6 +66,7 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     m_stack->addWidget(new PracticePage(session));
     m_stack->addWidget(m_export);
     makeMenus();
+    addPartButtons();
 
     auto* centre = new QWidget;
     m_body = new QWidget;
@@ -84,6 +93,7 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     connect(m_drawer, &SnagDrawer::goTo, this, &MainWindow::showPage);
     connect(&session, &Session::setChanged, this, &MainWindow::refresh);
     connect(&session, &Session::loopChanged, this, &MainWindow::refresh);
+    connect(&session, &Session::selectionChanged, this, &MainWindow::refreshPartActions);
     connect(&session, &Session::problem, this, [this](const QString& title, const QString& text) {
         auto* box = new QMessageBox(QMessageBox::Warning, title, text, QMessageBox::Ok, this);
         box->setAttribute(Qt::WA_DeleteOnClose);
@@ -124,6 +134,7 @@ void MainWindow::makeActions() {
     makeFileActions();
     makeSongActions();
     makePartActions();
+    makeShapeActions();
     makePlayActions();
     makeViewActions();
 }
@@ -243,6 +254,101 @@ void MainWindow::makePartActions() {
         [this] { m_session.edit(tr("Full band"), edits::everyone); });
 }
 
+void MainWindow::makeShapeActions() {
+    const auto dialog = [this](auto make) {
+        return [this, make] {
+            if (m_session.hasSong() && m_session.part()) make()->open();
+        };
+    };
+    const auto splitDialog = [this, dialog](SplitDialog::Way way) {
+        return dialog([this, way] { return new SplitDialog(m_session, way, this); });
+    };
+    const auto splitNow = [this](const QString& name, Split (*way)(const Song&, const Part&)) {
+        return [this, name, way] { m_session.split(name, way); };
+    };
+    const auto part = [this](const QString& name, auto change) {
+        return [this, name, change] {
+            m_session.edit(
+                name, [change, id = m_session.selectedPart()](const Song& song) { return change(song, id); });
+        };
+    };
+    add(QStringLiteral("split"), tr("&Split…"), Qt::Key_F4, splitDialog(SplitDialog::ByProgram))
+        ->setIconText(tr("Split…"));
+    add(QStringLiteral("splitProgram"), tr("Split by &instrument change"), {},
+        splitNow(tr("Split by instrument change"), splitByProgram))
+        ->setIconText(tr("instrument change"));
+    add(QStringLiteral("splitPitch"), tr("Split by &pitch…"), {}, splitDialog(SplitDialog::ByPitch))
+        ->setIconText(tr("pitch"));
+    add(QStringLiteral("splitLines"), tr("Split into &top and bottom line"), {},
+        splitNow(tr("Split into top and bottom line"),
+                 [](const Song& s, const Part& p) { return splitIntoLines(s, p, 2); }))
+        ->setIconText(tr("top and bottom line"));
+    add(QStringLiteral("splitPiece"), tr("Split by piece of the &kit"), {},
+        splitNow(tr("Split by piece of the kit"), splitByPiece))
+        ->setIconText(tr("piece of the kit"));
+    add(QStringLiteral("splitChannel"), tr("Split by &channel"), {},
+        splitNow(tr("Split by channel"), splitByChannel))
+        ->setIconText(tr("channel"));
+    add(QStringLiteral("splitSections"), tr("Split by s&ection"), {},
+        splitNow(tr("Split by section"), splitBySection))
+        ->setIconText(tr("section"));
+    add(QStringLiteral("splitPlace"), tr("Split at a pl&ace…"), {}, splitDialog(SplitDialog::AtPlace));
+    add(QStringLiteral("join"), tr("&Join…"), Qt::Key_F5,
+        dialog([this] { return new JoinDialog(m_session, this); }))
+        ->setIconText(tr("Join…"));
+    add(QStringLiteral("events"), tr("E&vents"), Qt::Key_F6, [this] {
+        const bool show = page() != 1 || !m_parts->showsEvents();
+        showPage(1);
+        m_parts->showEvents(show);
+    });
+    add(QStringLiteral("controllers"), tr("&Controllers…"), {},
+        dialog([this] { return new ControllersDialog(m_session, this); }))
+        ->setIconText(tr("Controllers…"));
+    add(QStringLiteral("pitchVelocity"), tr("Pitch and velocit&y…"), {},
+        dialog([this] { return new PitchDialog(m_session, this); }))
+        ->setIconText(tr("Pitch and velocity…"));
+    add(QStringLiteral("makeDrums"), tr("Make it dru&ms"), {}, part(tr("Make it drums"), edits::makeDrums))
+        ->setIconText(tr("Make drums"));
+    add(QStringLiteral("makePitched"), tr("Make it pitche&d"), {},
+        part(tr("Make it pitched"), edits::makePitched))
+        ->setIconText(tr("Make pitched"));
+    add(QStringLiteral("fixProgram"), tr("Fi&x the sound"), {},
+        part(tr("Fix the sound"), [](const Song& song, PartId id) { return edits::fixProgram(song, id); }));
+    add(QStringLiteral("followPrograms"), tr("Follow the file's pro&gram changes"), {},
+        part(tr("Follow program changes"), edits::followPrograms));
+    add(QStringLiteral("tempo"), tr("&Tempo and bars…"), {},
+        dialog([this] { return new TempoDialog(m_session, this); }));
+    add(QStringLiteral("sections"), tr("S&ections…"), {},
+        dialog([this] { return new SectionsDialog(m_session, this); }));
+    add(QStringLiteral("sectionHere"), tr("Section from &here"), Qt::Key_F9, [this] {
+        if (!m_session.hasSong()) return;
+        const TempoMap& map = *m_session.song().tempo;
+        const Tick bar = map.barStart(map.position(m_session.place()).bar);
+        m_session.edit(tr("Add a section"), [bar, name = tr("Section").toStdString()](const Song& song) {
+            return edits::addSection(song, bar, name);
+        });
+    });
+    add(QStringLiteral("encoding"), tr("Te&xt encoding…"), {},
+        dialog([this] { return new EncodingDialog(m_session, this); }));
+    add(QStringLiteral("tracksToSongs"), tr("Each trac&k a song of its own"), {},
+        [this] { m_session.tracksToSongs(); });
+}
+
+void MainWindow::addPartButtons() {
+    const auto of = [this](const QStringList& ids) {
+        QList<QAction*> actions;
+        for (const QString& id : ids) actions << action(id);
+        return actions;
+    };
+    const auto L = [](const char* ids) { return QString::fromLatin1(ids).split(QLatin1Char(' ')); };
+    m_parts->addActions(of(L("split join events")), of(L("splitProgram splitPitch splitLines splitPiece")),
+                        of(L("controllers pitchVelocity makeDrums makePitched")));
+    for (QAction* item : of(L("rename split splitProgram splitPitch splitLines splitPiece splitSections join "
+                              "events controllers "
+                              "pitchVelocity makeDrums makePitched fixProgram followPrograms")))
+        m_parts->rows()->addAction(item);
+}
+
 void MainWindow::makePlayActions() {
     add(QStringLiteral("play"), tr("&Play or stop"), Qt::Key_Space, [this] { m_session.togglePlay(); });
     add(QStringLiteral("toStart"), tr("To the &start"), Qt::CTRL | Qt::Key_Home,
@@ -312,6 +418,12 @@ void MainWindow::makeViewActions() {
     for (int i = 0; i < pages.size(); ++i)
         add(QStringLiteral("page%1").arg(i + 1), pages[i], QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)),
             [this, i] { showPage(i); });
+    add(QStringLiteral("zoomIn"), tr("Zoom &in"), QKeySequence::ZoomIn,
+        [this] { m_parts->zoom()->zoom(1.5, 0.5); });
+    add(QStringLiteral("zoomOut"), tr("Zoom o&ut"), QKeySequence::ZoomOut,
+        [this] { m_parts->zoom()->zoom(1 / 1.5, 0.5); });
+    add(QStringLiteral("zoomAll"), tr("&Whole song"), Qt::CTRL | Qt::Key_0,
+        [this] { m_parts->zoom()->showAll(); });
     add(QStringLiteral("snags"), tr("S&nags"), Qt::Key_F8, [this] {
         showSnags(!m_drawer->isVisible());
     })->setCheckable(true);
@@ -339,10 +451,18 @@ void MainWindow::makeMenus() {
     for (const QString& id : L(" addFiles addFolder removeSong  save saveAs  write stopWriting  quit"))
         id.isEmpty() ? file->addSeparator() : (file->addAction(action(id)), nullptr);
     menu(tr("&Edit"), L("undo redo"));
-    menu(tr("&Song"), L("nextSong previousSong  mendSafe  matchAgain fonts  keyUp keyDown"));
-    menu(tr("&Part"),
-         L("nextPart previousPart  rename moveUp moveDown  octaveUp octaveDown louder softer volumeIntoLevel "
-           " findSound keepSound dropSound followFile  inFront alone without fullBand"));
+    menu(tr("&Song"), L("nextSong previousSong  mendSafe  tempo sections sectionHere encoding tracksToSongs "
+                        " matchAgain fonts  keyUp keyDown"));
+    QMenu* parts = menu(tr("&Part"), L("nextPart previousPart  rename moveUp moveDown "));
+    QMenu* split = parts->addMenu(tr("&Split and join"));
+    for (const QString& id :
+         L("split splitProgram splitPitch splitLines splitPiece splitChannel splitSections splitPlace  join"))
+        id.isEmpty() ? split->addSeparator() : (split->addAction(action(id)), nullptr);
+    for (const QString& id :
+         L("events controllers pitchVelocity makeDrums makePitched fixProgram followPrograms  octaveUp "
+           "octaveDown louder softer volumeIntoLevel "
+           " findSound keepSound dropSound followFile  inFront alone without fullBand"))
+        id.isEmpty() ? parts->addSeparator() : (parts->addAction(action(id)), nullptr);
     QMenu* play = menu(tr("P&lay"), L("play toStart nextBar previousBar nextSection previousSection  loop "
                                       "loopFrom loopTo  slower faster ownTempo"));
     play->addSeparator();
@@ -356,7 +476,7 @@ void MainWindow::makeMenus() {
         choice->setChecked(settings::soundOutput() == id);
         outputGroup->addAction(choice);
     }
-    QMenu* view = menu(tr("&View"), L("page1 page2 page3 page4 page5  snags"));
+    QMenu* view = menu(tr("&View"), L("page1 page2 page3 page4 page5  snags  zoomIn zoomOut zoomAll"));
     view->addSeparator();
     QMenu* themes = view->addMenu(tr("Theme"));
     auto* themeGroup = new QActionGroup(this);
@@ -409,20 +529,93 @@ void MainWindow::refresh() {
     undo->setText(m_session.canUndo() ? tr("&Undo: %1").arg(m_session.undoName()) : tr("&Undo"));
     redo->setEnabled(m_session.canRedo());
     redo->setText(m_session.canRedo() ? tr("&Redo: %1").arg(m_session.redoName()) : tr("&Redo"));
-    for (const char* id :
-         {"removeSong", "nextSong",     "previousSong", "mendSafe",    "matchAgain",      "write",
-          "nextPart",   "previousPart", "rename",       "moveUp",      "moveDown",        "octaveUp",
-          "octaveDown", "louder",       "softer",       "followFile",  "volumeIntoLevel", "inFront",
-          "alone",      "without",      "fullBand",     "play",        "toStart",         "loop",
-          "loopFrom",   "loopTo",       "nextBar",      "previousBar", "nextSection",     "previousSection",
-          "keyUp",      "keyDown"})
+    for (const char* id : {"removeSong",
+                           "nextSong",
+                           "previousSong",
+                           "mendSafe",
+                           "matchAgain",
+                           "write",
+                           "nextPart",
+                           "previousPart",
+                           "rename",
+                           "moveUp",
+                           "moveDown",
+                           "octaveUp",
+                           "octaveDown",
+                           "louder",
+                           "softer",
+                           "followFile",
+                           "volumeIntoLevel",
+                           "inFront",
+                           "alone",
+                           "without",
+                           "fullBand",
+                           "play",
+                           "toStart",
+                           "loop",
+                           "loopFrom",
+                           "loopTo",
+                           "nextBar",
+                           "previousBar",
+                           "nextSection",
+                           "previousSection",
+                           "keyUp",
+                           "keyDown",
+                           "split",
+                           "splitProgram",
+                           "splitPitch",
+                           "splitLines",
+                           "splitPiece",
+                           "splitChannel",
+                           "splitSections",
+                           "splitPlace",
+                           "join",
+                           "events",
+                           "controllers",
+                           "pitchVelocity",
+                           "makeDrums",
+                           "makePitched",
+                           "fixProgram",
+                           "followPrograms",
+                           "tempo",
+                           "sections",
+                           "sectionHere",
+                           "encoding",
+                           "tracksToSongs",
+                           "zoomIn",
+                           "zoomOut",
+                           "zoomAll"})
         action(QLatin1String(id))->setEnabled(any);
+    refreshPartActions();
     action(QStringLiteral("loop"))->setChecked(m_session.loop().on);
     const QString name = m_session.projectPath().isEmpty()
                              ? tr("New set")
                              : QFileInfo(m_session.projectPath()).completeBaseName();
     setWindowTitle(tr("%1[*] — Cobbleway").arg(name));
     setWindowModified(!m_session.isClean());
+}
+
+void MainWindow::refreshPartActions() {
+    const Part* part = m_session.part();
+    if (!part) return;
+    const auto enable = [this](const char* id, bool on) { action(QLatin1String(id))->setEnabled(on); };
+    const auto show = [this](const char* id, bool on) { action(QLatin1String(id))->setVisible(on); };
+    const PartMatch* match = m_session.matchOf(part->id);
+    const auto parts = std::count_if(m_session.song().parts.begin(), m_session.song().parts.end(),
+                                     [](const Part& p) { return !p.aside; });
+    // A way to split that can give nothing is not offered.
+    enable("splitProgram", !part->chosen && part->followsPrograms && match && match->asks.size() > 1);
+    enable("splitChannel", m_session.digest(part->id).origins.size() > 1);
+    enable("splitSections", m_session.song().sections.size() > 1);
+    enable("join", parts > 1);
+    show("splitPitch", !part->drums);
+    show("splitLines", !part->drums);
+    show("splitPiece", part->drums);
+    show("makeDrums", !part->drums);
+    show("makePitched", part->drums);
+    enable("fixProgram", part->followsPrograms && !part->chosen);
+    enable("followPrograms", !part->followsPrograms);
+    enable("tracksToSongs", m_session.song().source->midi.type == 2);
 }
 
 void MainWindow::fillRecent() {

@@ -39,10 +39,13 @@ class MainWindow : public QMainWindow {
     void makeFileActions();
     void makeSongActions();
     void makePartActions();
+    void makeShapeActions();
+    void addPartButtons();
     void makePlayActions();
     void makeViewActions();
     void makeMenus();
     void refresh();
+    void refreshPartActions();
     void fillRecent();
     bool maybeSave(); ///< true when it is all right to go on
     bool saveSet(bool askWhere);

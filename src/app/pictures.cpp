@@ -9,10 +9,14 @@
 #include "song/edits.h"
 
 #include <QApplication>
+#include <QDialog>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QListWidget>
+#include <QPainter>
 #include <QStandardPaths>
 #include <QTemporaryDir>
+#include <QTreeWidget>
 #include <cstdio>
 #include <functional>
 
@@ -37,6 +41,29 @@ class Photographer {
         if (!m_window.grab().save(path)) std::fprintf(stderr, "%s cannot be written\n", qPrintable(path));
     }
 
+    /// The window with the dialog that an action opens.
+    void takeDialog(const QString& name, const QString& action,
+                    const std::function<void(QDialog*)>& prepare = {}) {
+        m_window.action(action)->trigger();
+        waitUntil([] { return QApplication::activeModalWidget() != nullptr; }, 2000);
+        auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget());
+        if (!dialog) return std::fprintf(stderr, "%s opened no dialog\n", qPrintable(action)), void();
+        if (prepare) prepare(dialog);
+        waitUntil([] { return false; }, 180);
+        QPixmap picture = m_window.grab();
+        const QPixmap front = dialog->grab();
+        QPainter painter(&picture);
+        const QPoint at((m_window.width() - dialog->width()) / 2, (m_window.height() - dialog->height()) / 2);
+        painter.fillRect(m_window.rect(), QColor(0, 0, 0, 60));
+        painter.drawPixmap(at, front);
+        painter.setPen(theme().line);
+        painter.drawRect(QRect(at, dialog->size()));
+        painter.end();
+        picture.save(m_folder.filePath(name + QStringLiteral(".png")));
+        dialog->reject();
+        waitUntil([] { return QApplication::activeModalWidget() == nullptr; }, 2000);
+    }
+
   private:
     MainWindow& m_window;
     QDir m_folder;
@@ -46,6 +73,25 @@ PartId partNamed(const Session& session, const std::string& name) {
     for (const Part& part : session.song().parts)
         if (part.name == name) return part.id;
     return 0;
+}
+
+void takeShaping(Session& session, MainWindow& window, Photographer& camera) {
+    session.selectPart(partNamed(session, "Accordion right"));
+    camera.takeDialog(QStringLiteral("split"), QStringLiteral("splitPitch"));
+    camera.takeDialog(QStringLiteral("join"), QStringLiteral("join"), [](QDialog* dialog) {
+        dialog->findChild<QListWidget*>(QStringLiteral("joinParts"))->item(0)->setCheckState(Qt::Checked);
+    });
+    camera.takeDialog(QStringLiteral("pitch"), QStringLiteral("pitchVelocity"));
+    session.selectPart(partNamed(session, "Harbour strings"));
+    camera.takeDialog(QStringLiteral("controllers"), QStringLiteral("controllers"), [](QDialog* dialog) {
+        auto* list = dialog->findChild<QTreeWidget*>(QStringLiteral("controllers"));
+        list->setCurrentItem(list->topLevelItem(0));
+    });
+    camera.takeDialog(QStringLiteral("tempo"), QStringLiteral("tempo"));
+    window.action(QStringLiteral("events"))->trigger();
+    camera.take(QStringLiteral("events"));
+    window.action(QStringLiteral("events"))->trigger();
+    session.selectPart(partNamed(session, "Guitar"));
 }
 
 bool takeAll(Session& session, MainWindow& window, const QString& folder, const QString& exports) {
@@ -71,6 +117,7 @@ bool takeAll(Session& session, MainWindow& window, const QString& folder, const 
     window.showSnags(true);
     camera.take(QStringLiteral("snags"));
     window.showSnags(false);
+    takeShaping(session, window, camera);
     window.showPage(2);
     session.edit(QStringLiteral("Use Acoustic Bass"), [&](const Song& song) {
         return edits::chooseSound(song, session.selectedPart(), {houseFontId, 0, 32, "Acoustic Bass"});

@@ -48,7 +48,7 @@ std::vector<std::uint32_t> filterEvents(const Song& song, const Part& part, cons
             continue;
         const Tick tick = song.tickOf(refs[i]);
         if (tick < filter.from || tick >= filter.to) continue;
-        if (filter.lowestValue > 0 || filter.highestValue < 16383) {
+        if (filter.lowestValue != 0 || filter.highestValue != 16383) {
             const auto value = eventValue(event);
             if (!value || *value < filter.lowestValue || *value > filter.highestValue) continue;
         }

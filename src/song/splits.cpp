@@ -163,11 +163,13 @@ Key suggestedSplitKey(const Song& song, const Part& part) {
     const int all = below[128];
     const auto at = [&](int key) { return below[static_cast<std::size_t>(std::clamp(key, 0, 128))]; };
     int best = 60;
+    while (best > 1 && at(best) * 2 > all) --best; // the median, when nothing is better
+    while (best < 127 && at(best) * 2 < all) ++best;
     double bestCost = std::numeric_limits<double>::max();
     for (int key = 1; key < 128; ++key) {
-        if (at(key) == 0 || at(key) == all) continue;
-        const int near = at(key + 3) - at(key - 3);              // notes close to the cut
-        const double uneven = std::abs(at(key) * 2 - all) * 0.2; // halves of unlike size
+        if (at(key) * 10 < all || at(key) * 10 > all * 9) continue; // a tenth at least on each side
+        const int near = at(key + 3) - at(key - 3);                 // notes close to the cut
+        const double uneven = std::abs(at(key) * 2 - all) * 0.2;    // halves of unlike size
         if (near + uneven >= bestCost) continue;
         bestCost = near + uneven;
         best = key;

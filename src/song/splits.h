@@ -26,8 +26,8 @@ Split splitByChannel(const Song& song, const Part& part);
 Split splitByProgram(const Song& song, const Part& part);
 /// Two groups: `lowest` and above, and below it.
 Split splitByPitch(const Song& song, const Part& part, Key lowest);
-/// The key at which splitByPitch() divides best: the middle of the emptiest stretch near the middle of the
-/// notes; of several the one nearest to their median.
+/// The key at which splitByPitch() divides best: few notes close to it, parts of like size, a tenth of the
+/// notes at least on each side; else the median.
 Key suggestedSplitKey(const Song& song, const Part& part);
 /// Lines from top to bottom, 2–8.
 ///

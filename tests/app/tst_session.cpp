@@ -248,8 +248,9 @@ void TestSession::lanesAreDrawn() {
         QImage image(400, 40, QImage::Format_ARGB32);
         image.fill(Qt::white);
         QPainter painter(&image);
-        paintLane(painter, QRectF(0, 0, 400, 40), m_session->line(part.id), m_session->song().end, part.drums,
-                  partColour(part.colour));
+        const auto& digest = m_session->digest(part.id);
+        paintLane(painter, QRectF(0, 0, 400, 40), digest.overview, digest.volume, {0, m_session->song().end},
+                  part.drums, partColour(part.colour));
         painter.end();
         int coloured = 0;
         for (int y = 0; y < 40; ++y)

@@ -5,6 +5,7 @@
 #include "files/shipped.h"
 #include "files/songfile.h"
 #include "song/edits.h"
+#include "song/levels.h"
 
 #include <QFileInfo>
 #include <algorithm>
@@ -25,6 +26,8 @@ struct Session::CachedLine {
     Tick end = 0;
     Shared<std::vector<MadeEvent>> made;
     Line line;
+    std::optional<Digest> digest;
+    std::uint64_t stamp = 0;
     [[nodiscard]] bool isOf(const Song& song, const Part& wanted) const {
         return source == song.source && keyShift == song.keyShift && end == song.end &&
                trackStarts == song.trackStarts && made == song.made && part == wanted;
@@ -271,19 +274,72 @@ const std::vector<Snag>& Session::snagsOf(int index) const {
     return m_setSnags.back()->snags;
 }
 
+Session::CachedLine& Session::cached(const Part& part) const {
+    const auto at =
+        std::find_if(m_lines.begin(), m_lines.end(), [&](const auto& c) { return c->part.id == part.id; });
+    if (at != m_lines.end() && (*at)->isOf(song(), part)) return **at;
+    auto fresh = std::make_shared<CachedLine>(CachedLine{part,
+                                                         song().keyShift,
+                                                         song().source,
+                                                         song().trackStarts,
+                                                         song().end,
+                                                         song().made,
+                                                         realise(song(), part),
+                                                         {},
+                                                         ++m_stamp});
+    if (at == m_lines.end()) return *m_lines.emplace_back(std::move(fresh));
+    *at = std::move(fresh);
+    return **at;
+}
+
 const Line& Session::line(PartId id) const {
     static const Line none;
     const Part* wanted = hasSong() ? song().part(id) : nullptr;
+    return wanted ? cached(*wanted).line : none;
+}
+
+const Session::Digest& Session::digest(PartId id) const {
+    static const Digest none;
+    const Part* wanted = hasSong() ? song().part(id) : nullptr;
     if (!wanted) return none;
-    const auto at =
-        std::find_if(m_lines.begin(), m_lines.end(), [&](const auto& c) { return c->part.id == id; });
-    if (at != m_lines.end() && (*at)->isOf(song(), *wanted)) return (*at)->line;
-    auto fresh =
-        std::make_shared<CachedLine>(CachedLine{*wanted, song().keyShift, song().source, song().trackStarts,
-                                                song().end, song().made, realise(song(), *wanted)});
-    if (at == m_lines.end()) return m_lines.emplace_back(std::move(fresh))->line;
-    *at = std::move(fresh);
-    return (*at)->line;
+    CachedLine& kept = cached(*wanted);
+    if (kept.digest) return *kept.digest;
+    Digest digest{Overview(kept.line), {}, originsOf(song(), *wanted), kept.stamp};
+    if (volumeMoves(song(), *wanted))
+        for (const Event& event : kept.line.events)
+            if (event.isController(cc::volume)) digest.volume.push_back({event.tick, event.data2});
+    kept.digest = std::move(digest);
+    return *kept.digest;
+}
+
+void Session::split(const QString& name, const std::function<Split(const Song&, const Part&)>& way) {
+    const Part* whole = part();
+    if (!whole) return;
+    const Split split = way(song(), *whole);
+    const QString called = QString::fromStdString(whole->name);
+    if (split.used() < 2) {
+        Q_EMIT problem(tr("Nothing to split"), tr("All notes of %1 belong together that way.").arg(called));
+        return;
+    }
+    edit(name, [id = whole->id, &split](const Song& s) { return edits::split(s, id, split); });
+    Q_EMIT announced(tr("%1 is now %2 parts").arg(called).arg(split.used()));
+}
+
+void Session::tracksToSongs() {
+    if (!hasSong()) return;
+    auto songs = songsOfTracks(song());
+    if (songs.empty()) {
+        Q_EMIT problem(tr("One song it is"), tr("Only the tracks of a type 2 file are pieces of their own."));
+        return;
+    }
+    SongSet next = set();
+    const auto at = next.songs.erase(next.songs.begin() + m_song);
+    const auto count = songs.size();
+    std::vector<Shared<Song>> shared;
+    for (Song& one : songs) shared.emplace_back(std::move(one));
+    next.songs.insert(at, shared.begin(), shared.end());
+    changeSet(tr("Each track a song"), std::move(next));
+    Q_EMIT announced(tr("%1 songs").arg(count));
 }
 
 void Session::mendAllSafe() {

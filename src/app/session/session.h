@@ -1,9 +1,12 @@
 /// What the window shows and changes: the set, the song, the selected part, what plays.
 #pragma once
 #include "files/project.h"
+#include "song/controllers.h"
 #include "song/history.h"
-#include "song/realise.h"
+#include "song/notes.h"
+#include "song/overview.h"
 #include "song/snags.h"
+#include "song/splits.h"
 #include "sound/player.h"
 
 #include <QObject>
@@ -62,7 +65,19 @@ class Session : public QObject {
     [[nodiscard]] const std::vector<Snag>& snags() const { return m_snags; }
     [[nodiscard]] const std::vector<Snag>& snagsOf(int song) const; ///< of any song in the set
     [[nodiscard]] const Line& line(PartId part) const;              ///< realise(), as kept
+    /// More of a part that is worth keeping once found.
+    struct Digest {
+        Overview overview;
+        std::vector<ControlPoint> volume; ///< the volume along the song, when it moves
+        std::vector<OriginCount> origins;
+        std::uint64_t stamp = 0; ///< another after every change of the part
+    };
+    [[nodiscard]] const Digest& digest(PartId part) const;
     void mendAllSafe();
+    /// Splits a part, or says why there is nothing to split; the first new part is selected.
+    void split(const QString& name, const std::function<Split(const Song&, const Part&)>& way);
+    /// Puts the songs that a type 2 file's tracks make in place of the song that is shown.
+    void tracksToSongs();
 
     // Sounds
     [[nodiscard]] const Catalogue& catalogue() const { return m_catalogue; }
@@ -131,7 +146,9 @@ class Session : public QObject {
     mutable std::vector<std::shared_ptr<CachedSnags>>
         m_setSnags; ///< held apart, so that references stay good
     struct CachedLine;
+    [[nodiscard]] CachedLine& cached(const Part& part) const;
     mutable std::vector<std::shared_ptr<CachedLine>> m_lines;
+    mutable std::uint64_t m_stamp = 0;
     Loop m_loop;
     int m_pace = 100;
     int m_reading = 0;

@@ -3,6 +3,7 @@
 #include "app/look/theme.h"
 
 #include <QFontMetricsF>
+#include <QImage>
 #include <QPainterPath>
 #include <algorithm>
 #include <array>
@@ -11,45 +12,110 @@
 namespace cobbleway {
 namespace {
 
-void paintPebbles(QPainter& painter, const QRectF& rect, const Line& line, double scale,
-                  const QColor& colour) {
-    std::array<int, 128> row{};
-    row.fill(-1);
-    std::vector<int> keys;
-    for (const Note& note : line.notes) keys.push_back(note.key.value);
-    std::sort(keys.begin(), keys.end());
-    keys.erase(std::unique(keys.begin(), keys.end()), keys.end());
-    for (std::size_t i = 0; i < keys.size(); ++i)
-        row[static_cast<std::size_t>(keys[i]) & 127U] = static_cast<int>(i);
-    const double step = rect.height() / std::max<std::size_t>(1, keys.size());
-    const double largest = std::min(2.4, step * 0.5);
-    painter.setBrush(colour);
-    for (const Note& note : line.notes) {
-        const double y = rect.bottom() - (row[note.key.value & 127U] + 0.5) * step;
-        const double radius = std::max(0.7, largest * (0.45 + 0.55 * note.velocity.value / 127.0));
-        painter.drawEllipse(QPointF(rect.left() + static_cast<double>(note.start) * scale, y), radius,
-                            radius);
+/// Places of keys from bottom to top, and of ticks from left to right, within a lane.
+class LaneGeometry {
+  public:
+    LaneGeometry(const QRectF& rect, const Overview& overview, LaneRange range, bool drums)
+        : m_rect(rect), m_range(range),
+          m_scale(rect.width() / static_cast<double>(std::max<Tick>(1, range.to - range.from))) {
+        if (drums) {
+            const auto& keys = overview.keys();
+            const double step = rect.height() / static_cast<double>(std::max<std::size_t>(1, keys.size()));
+            for (std::size_t i = 0; i < keys.size(); ++i)
+                m_y[static_cast<std::size_t>(keys[i]) & 127U] =
+                    rect.bottom() - (static_cast<double>(i) + 0.5) * step;
+            m_size = std::min(2.4, step * 0.5);
+            return;
+        }
+        // An octave at least, so that a narrow part looks narrow.
+        const double keys = std::max(12, overview.highest() - overview.lowest() + 1);
+        m_size = std::clamp(rect.height() / keys * 1.3, 1.8, 4.0);
+        const double middle = (overview.lowest() + overview.highest()) / 2.0;
+        for (std::size_t key = 0; key < m_y.size(); ++key)
+            m_y[key] =
+                rect.center().y() - (static_cast<double>(key) - middle) / keys * (rect.height() - m_size);
+    }
+    [[nodiscard]] double x(Tick tick) const {
+        return m_rect.left() + static_cast<double>(tick - m_range.from) * m_scale;
+    }
+    [[nodiscard]] double y(Key key) const { return m_y[key.value & 127U]; }
+    [[nodiscard]] double size() const { return m_size; } ///< height of a stone, greatest radius of a pebble
+    [[nodiscard]] double scale() const { return m_scale; }
+
+  private:
+    QRectF m_rect;
+    LaneRange m_range;
+    double m_scale, m_size = 1;
+    std::array<double, 128> m_y{};
+};
+
+void paintPebbles(QPainter& painter, const LaneGeometry& at, std::span<const Stretch> notes) {
+    for (const Stretch& note : notes) {
+        const double radius = std::max(0.7, at.size() * (0.45 + 0.55 * note.velocity.value / 127.0));
+        const double x = at.x(note.start), last = std::max(x, at.x(note.end) - 4 * radius);
+        if (last - x < 6) // a hit's length says nothing; only hits that run together make a line
+            painter.drawEllipse(QPointF(x, at.y(note.key)), radius, radius);
+        else
+            painter.drawRoundedRect(
+                QRectF(x - radius, at.y(note.key) - radius, last - x + 2 * radius, 2 * radius), radius,
+                radius);
     }
 }
 
-void paintStones(QPainter& painter, const QRectF& rect, const Line& line, double scale,
-                 const QColor& colour) {
-    int lowest = 127, highest = 0;
-    for (const Note& note : line.notes) {
-        lowest = std::min<int>(lowest, note.key.value);
-        highest = std::max<int>(highest, note.key.value);
+void paintStones(QPainter& painter, const LaneGeometry& at, std::span<const Stretch> notes) {
+    for (const Stretch& note : notes) {
+        const double width = std::max(1.8, static_cast<double>(note.end - note.start) * at.scale() - 0.6);
+        painter.drawRoundedRect(QRectF(at.x(note.start), at.y(note.key) - at.size() / 2, width, at.size()),
+                                at.size() / 2, at.size() / 2);
     }
-    const double keys =
-        std::max(12, highest - lowest + 1); // an octave at least, so that a narrow part looks narrow
-    const double height = std::clamp(rect.height() / keys * 1.3, 1.8, 4.0);
-    const double middle = (lowest + highest) / 2.0;
-    for (const Note& note : line.notes) {
-        const double y = rect.center().y() - (note.key.value - middle) / keys * (rect.height() - height);
-        const double x = rect.left() + static_cast<double>(note.start) * scale;
-        const double width = std::max(1.8, static_cast<double>(note.end - note.start) * scale - 0.6);
-        painter.setBrush(colour);
-        painter.drawRoundedRect(QRectF(x, y - height / 2, width, height), height / 2, height / 2);
+}
+
+/// Thousands of notes as dots of a picture: a rounded stone each would take longer than anyone waits.
+void paintTexture(QPainter& painter, const QRectF& rect, const LaneGeometry& at,
+                  std::span<const Stretch> notes, const QColor& colour) {
+    const int width = static_cast<int>(rect.width()), height = static_cast<int>(rect.height());
+    if (width <= 0 || height <= 0) return;
+    QImage image(width, height, QImage::Format_ARGB32_Premultiplied);
+    image.fill(Qt::transparent);
+    const QRgb dot = colour.rgba();
+    for (const Stretch& note : notes) {
+        const int left = std::max(0, static_cast<int>(at.x(note.start) - rect.left()));
+        const int right = std::min(width - 1, static_cast<int>(at.x(note.end) - rect.left()));
+        const int y = std::clamp(static_cast<int>(at.y(note.key) - rect.top()), 0, height - 1);
+        auto* row = reinterpret_cast<QRgb*>(image.scanLine(y));
+        if (left < width) std::fill(row + left, row + std::max(left, right) + 1, dot);
     }
+    painter.drawImage(rect.topLeft(), image);
+}
+
+void paintCurve(QPainter& painter, const QRectF& rect, const LaneGeometry& at,
+                const std::vector<ControlPoint>& points, LaneRange range) {
+    if (points.empty()) return;
+    const auto y = [&](int value) { return rect.bottom() - 1 - value / 127.0 * (rect.height() - 2); };
+    QPainterPath path;
+    bool begun = false;
+    double lastX = -1;
+    int value = points.front().value;
+    for (const ControlPoint& point : points) {
+        if (point.tick > range.to) break;
+        const double x = std::max(rect.left(), at.x(point.tick));
+        if (begun && x - lastX < 1) { // within one dot the last counts
+            value = point.value;
+            continue;
+        }
+        if (!begun) path.moveTo(std::max(rect.left(), std::min(x, at.x(range.from))), y(point.value));
+        if (begun) path.lineTo(x, y(value));
+        path.lineTo(x, y(point.value));
+        begun = true;
+        lastX = x;
+        value = point.value;
+    }
+    if (begun) path.lineTo(rect.right(), y(value));
+    QColor ink = theme().ink;
+    ink.setAlpha(150);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(ink, 1.2));
+    painter.drawPath(path);
 }
 
 struct PillColours {
@@ -70,17 +136,24 @@ PillColours coloursOf(Tone tone) {
 
 } // namespace
 
-void paintLane(QPainter& painter, const QRectF& rect, const Line& line, Tick songEnd, bool drums,
-               const QColor& colour) {
-    if (songEnd <= 0 || line.notes.empty()) return;
+void paintLane(QPainter& painter, const QRectF& rect, const Overview& overview,
+               const std::vector<ControlPoint>& volume, LaneRange range, bool drums, const QColor& colour) {
+    if (range.to <= range.from || overview.isEmpty()) return;
+    constexpr std::size_t thick = 1500;
     painter.save();
+    painter.setClipRect(rect.adjusted(-3, -1, 3, 1));
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(Qt::NoPen);
-    const double scale = rect.width() / static_cast<double>(songEnd);
-    if (drums)
-        paintPebbles(painter, rect, line, scale, colour);
+    painter.setBrush(colour);
+    const LaneGeometry geometry(rect, overview, range, drums);
+    const auto notes = overview.between(range.from, range.to, static_cast<Tick>(0.7 / geometry.scale()));
+    if (notes.size() > thick)
+        paintTexture(painter, rect, geometry, notes, colour);
+    else if (drums)
+        paintPebbles(painter, geometry, notes);
     else
-        paintStones(painter, rect, line, scale, colour);
+        paintStones(painter, geometry, notes);
+    paintCurve(painter, rect, geometry, volume, range);
     painter.restore();
 }
 

@@ -1,6 +1,7 @@
 /// Things that several pages draw: stones, notes, pills.
 #pragma once
-#include "song/realise.h"
+#include "song/controllers.h"
+#include "song/overview.h"
 
 #include <QColor>
 #include <QPainter>
@@ -9,9 +10,16 @@
 
 namespace cobbleway {
 
-/// A part's notes along the whole song as rounded stones; drum hits as pebbles, sized by velocity.
-void paintLane(QPainter& painter, const QRectF& rect, const Line& line, Tick songEnd, bool drums,
-               const QColor& colour);
+/// The stretch of the song that lanes show, in ticks.
+struct LaneRange {
+    Tick from = 0, to = 1;
+    bool operator==(const LaneRange&) const = default;
+};
+
+/// A part's notes along a stretch of the song as rounded stones; drum hits as pebbles, sized by velocity.
+/// Where they lie too thick for that, as a texture. `volume`, when not empty, goes over them as a curve.
+void paintLane(QPainter& painter, const QRectF& rect, const Overview& overview,
+               const std::vector<ControlPoint>& volume, LaneRange range, bool drums, const QColor& colour);
 
 /// A short remark on a rounded ground; gives the space it took. `right` is its right edge.
 enum class Tone { Quiet, Good, Look, Wrong, Action };

@@ -1,0 +1,35 @@
+#pragma once
+#include "app/dialogs/forms.h"
+#include "song/controllers.h"
+
+class QComboBox;
+class QSpinBox;
+class QTreeWidget;
+
+namespace cobbleway {
+
+class Session;
+class StepsPicture;
+
+/// The selected part's controllers: keep, drop, turn into level, thin. Every choice is heard at once.
+class ControllersDialog : public Form {
+    Q_OBJECT
+  public:
+    ControllersDialog(Session& session, QWidget* parent);
+
+  private:
+    void refresh();
+    void refreshChoice();
+    void apply();
+    [[nodiscard]] ControllerId current() const;
+    Session& m_session;
+    QTreeWidget* m_list;
+    QComboBox* m_what;
+    QSpinBox* m_tolerance;
+    StepsPicture* m_picture;
+    QLabel *m_name, *m_said;
+    std::vector<ControllerUse> m_uses;
+    bool m_filling = false;
+};
+
+} // namespace cobbleway

@@ -1,0 +1,75 @@
+#include "app/dialogs/encodingdialog.h"
+
+#include "app/session/session.h"
+#include "midi/text.h"
+#include "song/edits.h"
+
+#include <QListWidget>
+
+namespace cobbleway {
+namespace {
+
+/// Texts of the file that an encoding makes a difference to; all texts when none.
+std::vector<std::string> textsOf(const MidiFile& midi) {
+    constexpr std::size_t most = 200;
+    std::vector<std::string> plain, telling;
+    for (const Track& track : midi.tracks)
+        for (const Event& event : track.events) {
+            if (!event.isMeta() || event.data1 < meta::text || event.data1 > meta::deviceName) continue;
+            const std::string text(midi.rawText(event));
+            const bool tells = std::any_of(text.begin(), text.end(), [](char c) {
+                return static_cast<unsigned char>(c) >= 0x80 || c == 0;
+            });
+            auto& list = tells ? telling : plain;
+            if (list.size() < most && !text.empty()) list.push_back(text);
+        }
+    return telling.empty() ? plain : telling;
+}
+
+} // namespace
+
+EncodingDialog::EncodingDialog(Session& session, QWidget* parent)
+    : Form(tr("Text encoding"), parent), m_session(session), m_encodings(new QListWidget),
+      m_texts(new QListWidget) {
+    resize(640, 440);
+    const QString found = QString::fromStdString(guessEncoding(session.song().source->midi));
+    column()->addWidget(
+        mutedLabel(tr("MIDI files do not say in which letters their names and words are written. %1 was "
+                      "found to fit this file best. Choose another, and see how its texts read then.")
+                       .arg(found)));
+    m_encodings->setAccessibleName(tr("Encodings"));
+    m_encodings->setObjectName(QStringLiteral("encodings"));
+    m_encodings->setFixedWidth(190);
+    m_texts->setAccessibleName(tr("Texts of the file"));
+    m_texts->setObjectName(QStringLiteral("texts"));
+    m_texts->setSelectionMode(QAbstractItemView::NoSelection);
+    QStringList names;
+    for (const std::string& name : knownEncodings()) names << QString::fromStdString(name);
+    const QString now = QString::fromStdString(session.song().encoding);
+    for (const QString& extra : {now, found})
+        if (!names.contains(extra)) names.prepend(extra);
+    m_encodings->addItems(names);
+    auto* both = new QHBoxLayout;
+    both->setSpacing(12);
+    both->addWidget(m_encodings);
+    both->addWidget(m_texts, 1);
+    column()->addLayout(both, 1);
+    addButtons(tr("Read it so"), tr("Cancel"));
+    connect(m_encodings, &QListWidget::currentRowChanged, this, &EncodingDialog::preview);
+    connect(this, &QDialog::accepted, this, [this] {
+        m_session.edit(tr("Text encoding"), [to = m_encodings->currentItem()->text().toStdString()](
+                                                const Song& song) { return edits::setEncoding(song, to); });
+    });
+    m_encodings->setCurrentRow(static_cast<int>(names.indexOf(now)));
+    m_encodings->setFocus();
+}
+
+void EncodingDialog::preview() {
+    m_texts->clear();
+    const std::string encoding = m_encodings->currentItem()->text().toStdString();
+    for (const std::string& text : textsOf(m_session.song().source->midi))
+        m_texts->addItem(QString::fromStdString(toUtf8(text, encoding)).simplified());
+    if (m_texts->count() == 0) m_texts->addItem(tr("The file has no text."));
+}
+
+} // namespace cobbleway

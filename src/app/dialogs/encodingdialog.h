@@ -1,0 +1,22 @@
+#pragma once
+#include "app/dialogs/forms.h"
+
+class QListWidget;
+
+namespace cobbleway {
+
+class Session;
+
+/// The encoding of the file's text, with all of that text as it would read.
+class EncodingDialog : public Form {
+    Q_OBJECT
+  public:
+    EncodingDialog(Session& session, QWidget* parent);
+
+  private:
+    void preview();
+    Session& m_session;
+    QListWidget *m_encodings, *m_texts;
+};
+
+} // namespace cobbleway

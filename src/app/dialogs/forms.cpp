@@ -1,0 +1,52 @@
+#include "app/dialogs/forms.h"
+
+namespace cobbleway {
+
+Form::Form(const QString& title, QWidget* parent) : QDialog(parent), m_column(new QVBoxLayout(this)) {
+    setWindowTitle(title);
+    setAttribute(Qt::WA_DeleteOnClose);
+    m_column->setContentsMargins(16, 14, 16, 14);
+    m_column->setSpacing(10);
+}
+
+QPushButton* Form::addButtons(const QString& take, const QString& close) {
+    auto* line = new QHBoxLayout;
+    line->addStretch();
+    auto* leave = button(close);
+    connect(leave, &QPushButton::clicked, this, &QDialog::reject);
+    line->addWidget(leave);
+    QPushButton* made = nullptr;
+    if (!take.isEmpty()) {
+        made = button(take, true);
+        made->setDefault(true);
+        made->setObjectName(QStringLiteral("take"));
+        connect(made, &QPushButton::clicked, this, &QDialog::accept);
+        line->addWidget(made);
+    }
+    m_column->addLayout(line);
+    return made;
+}
+
+QWidget* Form::labelled(const QString& label, QWidget* control) {
+    auto* box = new QWidget;
+    auto* line = new QHBoxLayout(box);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->setSpacing(7);
+    auto* text = new QLabel(label);
+    text->setBuddy(control);
+    if (control->accessibleName().isEmpty())
+        control->setAccessibleName(QString(label).remove(QLatin1Char('&')));
+    line->addWidget(text);
+    line->addWidget(control);
+    return box;
+}
+
+QHBoxLayout* Form::row(std::initializer_list<QWidget*> controls) {
+    auto* line = new QHBoxLayout;
+    line->setSpacing(12);
+    for (QWidget* control : controls) line->addWidget(control);
+    line->addStretch();
+    return line;
+}
+
+} // namespace cobbleway

@@ -1,0 +1,151 @@
+#include "app/dialogs/pitchdialog.h"
+
+#include "app/session/session.h"
+#include "song/edits.h"
+#include "song/keycheck.h"
+
+#include <QComboBox>
+#include <QSpinBox>
+#include <algorithm>
+#include <cmath>
+
+namespace cobbleway {
+namespace {
+
+QString semitonesText(int semitones) {
+    const int count = std::abs(semitones);
+    const QString way = semitones < 0 ? QObject::tr("down") : QObject::tr("up");
+    return count == 1 ? QObject::tr("1 semitone %1").arg(way)
+                      : QObject::tr("%1 semitones %2").arg(count).arg(way);
+}
+
+} // namespace
+
+PitchDialog::PitchDialog(Session& session, QWidget* parent)
+    : Form(tr("Pitch and velocity"), parent), m_session(session), m_name(titleLabel()), m_key(mutedLabel()),
+      m_heard(mutedLabel()), m_semitones(new QSpinBox), m_scale(new QSpinBox), m_offset(new QSpinBox),
+      m_compress(new QSpinBox), m_instrument(new QComboBox), m_unisons(new QComboBox),
+      m_suggested(button({})) {
+    resize(560, 470);
+    column()->addWidget(m_name);
+    column()->addWidget(makeTransposition());
+    column()->addWidget(makeVelocity());
+    column()->addStretch();
+    addButtons({}, tr("Close"));
+    connect(&session, &Session::songChanged, this, &PitchDialog::refresh);
+    connect(&session, &Session::selectionChanged, this, &PitchDialog::refresh);
+    refresh();
+}
+
+QWidget* PitchDialog::makeTransposition() {
+    auto* card = new Card(tr("Transposition"));
+    m_semitones->setRange(-60, 60);
+    m_semitones->setSuffix(tr(" semitones"));
+    m_semitones->setObjectName(QStringLiteral("semitones"));
+    m_instrument->setObjectName(QStringLiteral("instrument"));
+    m_instrument->addItem(tr("sounding pitch: nothing to move"), 0);
+    for (const TransposingInstrument& instrument : transposingInstruments())
+        m_instrument->addItem(
+            tr("%1: %2").arg(
+                QString::fromUtf8(instrument.name.data(), static_cast<qsizetype>(instrument.name.size())),
+                semitonesText(instrument.semitones)),
+            instrument.semitones);
+    card->column()->addLayout(row({labelled(tr("&Move by"), m_semitones)}));
+    card->column()->addLayout(row({labelled(tr("The file has the notes as &written for"), m_instrument)}));
+    card->column()->addWidget(m_key);
+    card->column()->addWidget(m_suggested, 0, Qt::AlignLeft);
+    connect(m_semitones, &QSpinBox::valueChanged, this, [this](int value) {
+        if (!m_filling) setSemitones(value);
+    });
+    connect(m_instrument, &QComboBox::activated, this,
+            [this] { setSemitones(m_instrument->currentData().toInt()); });
+    connect(m_suggested, &QPushButton::clicked, this, [this] {
+        if (m_session.part()) setSemitones(m_session.part()->semitones + m_suggestion);
+    });
+    return card;
+}
+
+QWidget* PitchDialog::makeVelocity() {
+    auto* card = new Card(tr("Velocity"));
+    m_scale->setRange(10, 400);
+    m_scale->setSuffix(tr(" %"));
+    m_offset->setRange(-126, 126);
+    m_compress->setRange(0, 100);
+    m_compress->setSuffix(tr(" %"));
+    m_scale->setObjectName(QStringLiteral("scale"));
+    m_offset->setObjectName(QStringLiteral("offset"));
+    m_compress->setObjectName(QStringLiteral("compress"));
+    m_unisons->setObjectName(QStringLiteral("unisons"));
+    m_unisons->addItem(tr("keep both"), int(Unisons::KeepBoth));
+    m_unisons->addItem(tr("keep one, the longer and louder"), int(Unisons::KeepOne));
+    m_unisons->addItem(tr("keep one, and end it where its key is struck again"), int(Unisons::Cut));
+    card->column()->addLayout(row({labelled(tr("&Scale"), m_scale), labelled(tr("&Add"), m_offset),
+                                   labelled(tr("&Even out"), m_compress)}));
+    card->column()->addWidget(m_heard);
+    card->column()->addLayout(row({labelled(tr("Notes that meet on a &key"), m_unisons)}));
+    for (QSpinBox* box : {m_scale, m_offset, m_compress})
+        connect(box, &QSpinBox::valueChanged, this, [this] {
+            if (!m_filling) applyVelocity();
+        });
+    connect(m_unisons, &QComboBox::activated, this, [this] {
+        m_session.edit(tr("Notes that meet"),
+                       [id = m_session.selectedPart(),
+                        to = static_cast<Unisons>(m_unisons->currentData().toInt())](const Song& song) {
+                           return edits::setUnisons(song, id, to);
+                       });
+    });
+    return card;
+}
+
+void PitchDialog::setSemitones(int semitones) {
+    const PartId id = m_session.selectedPart();
+    m_session.edit(
+        tr("Transpose"), [=](const Song& song) { return edits::setSemitones(song, id, semitones); },
+        QStringLiteral("semitones %1").arg(id));
+}
+
+void PitchDialog::applyVelocity() {
+    const PartId id = m_session.selectedPart();
+    const VelocityShape shape{m_scale->value() / 100.0, m_offset->value(), m_compress->value() / 100.0};
+    m_session.edit(
+        tr("Shape velocities"), [=](const Song& song) { return edits::setVelocity(song, id, shape); },
+        QStringLiteral("velocity %1").arg(id));
+}
+
+void PitchDialog::refresh() {
+    const Part* part = m_session.part();
+    setEnabled(part != nullptr);
+    if (!part) return;
+    m_filling = true;
+    m_name->setText(QString::fromStdString(part->name));
+    m_semitones->setValue(part->semitones);
+    m_semitones->setEnabled(!part->drums);
+    m_instrument->setEnabled(!part->drums);
+    m_instrument->setCurrentIndex(std::max(0, m_instrument->findData(part->semitones)));
+    m_scale->setValue(qRound(part->velocity.scale * 100));
+    m_offset->setValue(part->velocity.offset);
+    m_compress->setValue(qRound(part->velocity.compress * 100));
+    m_unisons->setCurrentIndex(m_unisons->findData(int(part->unisons)));
+    m_filling = false;
+    const Song& song = m_session.song();
+    m_suggestion = suggestedTransposition(song, *part).value_or(0);
+    const QString key = QString::fromStdString(keyText(keyOf(pitchClassesOf(song, *part))));
+    m_key->setText(part->drums ? tr("Drums are not transposed.")
+                   : m_suggestion != 0
+                       ? tr("As it is now it seems to be in %1, unlike the other parts.").arg(key)
+                       : tr("As it is now it seems to be in %1; it fits the other parts, or too little is "
+                            "there to tell.")
+                             .arg(key));
+    m_suggested->setVisible(m_suggestion != 0);
+    m_suggested->setText(tr("Move it %1 to fit").arg(semitonesText(m_suggestion)));
+    int lowest = 127, highest = 0;
+    for (const Note& note : m_session.line(part->id).notes) {
+        lowest = std::min<int>(lowest, note.velocity.value);
+        highest = std::max<int>(highest, note.velocity.value);
+    }
+    m_heard->setText(highest == 0
+                         ? tr("No notes.")
+                         : tr("Its notes are struck with %1 to %2 of 127.").arg(lowest).arg(highest));
+}
+
+} // namespace cobbleway

@@ -1,0 +1,33 @@
+#pragma once
+#include "app/dialogs/forms.h"
+#include "song/song.h"
+
+class QComboBox;
+class QSpinBox;
+
+namespace cobbleway {
+
+class Session;
+
+/// Transposition and velocities of the selected part; heard at once.
+class PitchDialog : public Form {
+    Q_OBJECT
+  public:
+    PitchDialog(Session& session, QWidget* parent);
+
+  private:
+    QWidget* makeTransposition();
+    QWidget* makeVelocity();
+    void refresh();
+    void setSemitones(int semitones);
+    void applyVelocity();
+    Session& m_session;
+    QLabel *m_name, *m_key, *m_heard;
+    QSpinBox *m_semitones, *m_scale, *m_offset, *m_compress;
+    QComboBox *m_instrument, *m_unisons;
+    QPushButton* m_suggested;
+    int m_suggestion = 0;
+    bool m_filling = false;
+};
+
+} // namespace cobbleway

@@ -1,0 +1,29 @@
+#pragma once
+#include "app/dialogs/forms.h"
+
+class QLineEdit;
+class QSpinBox;
+class QTreeWidget;
+
+namespace cobbleway {
+
+class Session;
+
+/// The song's sections: add, rename, move, remove.
+class SectionsDialog : public Form {
+    Q_OBJECT
+  public:
+    SectionsDialog(Session& session, QWidget* parent);
+
+  private:
+    void refresh();
+    [[nodiscard]] qlonglong selected() const; ///< start of the selected section; −1 for none
+    Session& m_session;
+    QTreeWidget* m_list;
+    QLineEdit* m_name;
+    QSpinBox* m_bar;
+    QPushButton *m_rename, *m_move, *m_remove;
+    qlonglong m_wanted = -1; ///< to be selected after the next change
+};
+
+} // namespace cobbleway

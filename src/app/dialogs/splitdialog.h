@@ -1,0 +1,36 @@
+#pragma once
+#include "app/dialogs/forms.h"
+#include "song/splits.h"
+
+class QListWidget;
+class QSpinBox;
+class QStackedWidget;
+
+namespace cobbleway {
+
+class PitchHistogram;
+class Session;
+
+/// The ways a part can be split, and what each would give, before it is done.
+class SplitDialog : public Form {
+    Q_OBJECT
+  public:
+    enum Way { ByChannel, ByProgram, ByPitch, IntoLines, ByPiece, BySection, AtPlace };
+    SplitDialog(Session& session, Way way, QWidget* parent);
+    [[nodiscard]] PitchHistogram* histogram() const { return m_histogram; }
+
+  private:
+    [[nodiscard]] Split splitNow() const;
+    void refresh();
+    void take();
+    Session& m_session;
+    PartId m_part;
+    QListWidget *m_ways, *m_result;
+    QStackedWidget* m_options;
+    PitchHistogram* m_histogram;
+    QSpinBox *m_lines, *m_bar;
+    QLabel* m_rule;
+    QPushButton* m_take = nullptr;
+};
+
+} // namespace cobbleway

@@ -1,0 +1,76 @@
+#include "song/overview.h"
+
+#include <algorithm>
+#include <array>
+
+namespace cobbleway {
+namespace {
+
+std::vector<Tick> latestEnds(const std::vector<Stretch>& stretches) {
+    std::vector<Tick> ends;
+    ends.reserve(stretches.size());
+    Tick latest = 0;
+    for (const Stretch& stretch : stretches) ends.push_back(latest = std::max(latest, stretch.end));
+    return ends;
+}
+
+/// Joins stretches of one key with less than `grain` ticks between them.
+std::vector<Stretch> coarser(const std::vector<Stretch>& fine, Tick grain) {
+    constexpr std::size_t none = static_cast<std::size_t>(-1);
+    std::array<std::size_t, 128> open;
+    open.fill(none);
+    std::vector<Stretch> joined;
+    for (const Stretch& stretch : fine) {
+        std::size_t& at = open[stretch.key.value & 0x7FU];
+        if (at != none && stretch.start < joined[at].end + grain) {
+            joined[at].end = std::max(joined[at].end, stretch.end);
+            joined[at].velocity = std::max(joined[at].velocity, stretch.velocity);
+        } else {
+            at = joined.size();
+            joined.push_back(stretch);
+        }
+    }
+    return joined;
+}
+
+} // namespace
+
+Overview::Overview(const Line& line) {
+    if (line.notes.empty()) return;
+    std::array<bool, 128> used{};
+    Level finest;
+    finest.stretches.reserve(line.notes.size());
+    for (const Note& note : line.notes) {
+        used[note.key.value & 0x7FU] = true;
+        finest.stretches.push_back({note.start, note.end, note.key, note.velocity});
+    }
+    for (int key = 0; key < 128; ++key)
+        if (used[static_cast<std::size_t>(key)]) m_keys.push_back(key);
+    finest.latestEnd = latestEnds(finest.stretches);
+    m_levels.push_back(std::move(finest));
+    constexpr std::size_t few = 256; // below that nothing is gained
+    for (Tick grain = 2; grain < Tick{1} << 40 && m_levels.back().stretches.size() > few; grain *= 2) {
+        Level level{grain, coarser(m_levels.back().stretches, grain), {}};
+        if (level.stretches.size() * 10 > m_levels.back().stretches.size() * 9) continue;
+        level.latestEnd = latestEnds(level.stretches);
+        m_levels.push_back(std::move(level));
+    }
+}
+
+std::span<const Stretch> Overview::between(Tick from, Tick to, Tick grain) const {
+    const Level* level = nullptr;
+    for (const Level& candidate : m_levels)
+        if (!level || candidate.grain <= grain) level = &candidate;
+    if (!level) return {};
+    const auto first =
+        std::upper_bound(level->latestEnd.begin(), level->latestEnd.end(), from) - level->latestEnd.begin();
+    const auto last = std::partition_point(level->stretches.begin(), level->stretches.end(),
+                                           [to](const Stretch& s) { return s.start < to; }) -
+                      level->stretches.begin();
+    // A note of no length at the very start is there too.
+    const auto begin = std::min(first, last);
+    return std::span(level->stretches)
+        .subspan(static_cast<std::size_t>(begin), static_cast<std::size_t>(last - begin));
+}
+
+} // namespace cobbleway
