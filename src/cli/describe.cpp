@@ -1,6 +1,7 @@
 #include "cli/describe.h"
 
 #include "midi/gm.h"
+#include "song/lyrics.h"
 #include "song/realise.h"
 
 #include <cmath>
@@ -73,6 +74,13 @@ Json inspectJson(const std::string& file, const Song& song, const Catalogue& cat
     for (const Damage& d : song.source->damage)
         j["damage"].push_back(
             {{"offset", d.offset}, {"track", d.track ? Json(d.track) : Json(nullptr)}, {"what", d.what}});
+    j["encoding"] = song.encoding;
+    j["device_messages"] = Json::array();
+    for (const DeviceMessage& m : deviceMessagesOf(song.source->midi))
+        j["device_messages"].push_back(
+            {{"track", m.track + 1}, {"tick", m.tick}, {"what", m.what}, {"followed", m.followed}});
+    j["lyrics"] = Json::array();
+    for (const LyricLine& words : lyricLines(song)) j["lyrics"].push_back(words.text);
     j["snags"] = Json::array();
     for (const Snag& snag : findSnags({song, catalogue, matchSong(song, catalogue)}))
         j["snags"].push_back({{"kind", snag.kind},
@@ -101,6 +109,12 @@ std::string inspectText(const Json& j) {
     for (const Json& d : j["damage"])
         text += line("  mended at byte %lld: %s", d["offset"].get<long long>(),
                      d["what"].get<std::string>().c_str());
+    if (!j["lyrics"].empty())
+        text += line("  words: %d lines, “%s”", static_cast<int>(j["lyrics"].size()),
+                     j["lyrics"][0].get<std::string>().c_str());
+    for (const Json& m : j["device_messages"])
+        text += line("  device message: %s%s", m["what"].get<std::string>().c_str(),
+                     m["followed"].get<bool>() ? "" : " (not followed)");
     for (const Json& s : j["snags"]) text += line("  snag: %s", s["message"].get<std::string>().c_str());
     return text;
 }

@@ -20,6 +20,7 @@ constexpr const char* help = R"(cobbleway-cli: MIDI files, sorted out, without a
   inspect FILE… [--font F] [--json]   what each file holds, what was mended, what is left to decide
   split IN OUT.mid                    type 1, a track a part
   join IN OUT.mid                     type 0, all on one track
+  parts IN FOLDER                     a MIDI file for each part
   match FILE [--font F] [--json]      the sound that each part gets, and why
   fonts [--font F] [--json]           the sounds of a soundfont
   render IN OUT.wav [--font F] [--part N,…] [--without N,…] [--front N] [--rate HZ] [--stems DIR]
@@ -80,6 +81,26 @@ int rewrite(const Arguments& arguments, Layout layout) {
     if (!song) return fail(song.error());
     const auto written = writeSong(song.value(), layout, arguments.words[1]);
     return written ? 0 : fail(written.error());
+}
+
+int parts(const Arguments& arguments) {
+    if (arguments.words.size() != 2)
+        return fail({"Give a file to read and a folder to write to.", "", "See cobbleway-cli --help."}, 2);
+    const auto song = openSong(arguments.words[0]);
+    if (!song) return fail(song.error());
+    std::error_code error;
+    std::filesystem::create_directories(arguments.words[1], error);
+    int number = 0;
+    for (const Part& part : song.value().parts) {
+        ++number;
+        if (part.aside) continue;
+        const std::string name =
+            (number < 10 ? "0" : "") + std::to_string(number) + " " + fileNameFrom(part.name) + ".mid";
+        const auto written = writePart(song.value(), part, std::filesystem::path(arguments.words[1]) / name);
+        if (!written) return fail(written.error());
+        std::printf("%s\n", name.c_str());
+    }
+    return 0;
 }
 
 int match(const Arguments& arguments) {
@@ -227,6 +248,7 @@ int run(const std::vector<std::string>& given) {
         {"inspect", {"--json", "--font"}, inspect},
         {"split", {}, [](const Arguments& a) { return rewrite(a, Layout::TrackPerPart); }},
         {"join", {}, [](const Arguments& a) { return rewrite(a, Layout::SingleTrack); }},
+        {"parts", {}, parts},
         {"match", {"--json", "--font"}, match},
         {"fonts", {"--json", "--font"}, fonts},
         {"render", {"--font", "--part", "--without", "--front", "--rate", "--stems"}, render},

@@ -21,6 +21,14 @@ ExportOutcome outcomeOf(std::size_t item, const Result<Done>& done) {
     return {item, done.ok(), {}, done ? "" : done.error().message()};
 }
 
+Result<Done> writeMidiItem(const Song& song, const ExportItem& item, const std::filesystem::path& path) {
+    if (item.kind != Kind::MidiPart)
+        return writeSong(song, item.kind == Kind::MidiTracks ? Layout::TrackPerPart : Layout::SingleTrack,
+                         path);
+    const Part* part = song.part(item.part);
+    return part ? writePart(song, *part, path) : Error{"The part is not there any more.", path.string(), ""};
+}
+
 } // namespace
 
 std::vector<ExportItem> exportItems(const Song& song) {
@@ -33,6 +41,10 @@ std::vector<ExportItem> exportItems(const Song& song) {
     };
     add(Kind::MidiTracks, 0, "Whole song, one track a part (type 1)", stem, ".mid");
     add(Kind::MidiSingle, 0, "Whole song on one track (type 0)", stem + " - one track", ".mid");
+    for (const Part& part : song.parts)
+        if (!part.aside)
+            add(Kind::MidiPart, part.id, part.name + " in a file of its own", stem + " - " + part.name,
+                ".mid");
     add(Kind::Full, 0, "Whole song, as it is mixed now", stem + " - full", ".wav");
     for (const Part& part : song.parts) {
         if (part.aside) continue;
@@ -50,6 +62,7 @@ Song songFor(const Song& song, const ExportItem& item) {
     case Kind::Without: return edits::allBut(song, item.part);
     case Kind::MidiTracks:
     case Kind::MidiSingle:
+    case Kind::MidiPart:
     case Kind::Full: break;
     }
     return song;
@@ -66,10 +79,7 @@ std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catal
         const auto path = options.folder / items[i].fileName;
         outcomes[i].item = i;
         if (items[i].isMidi()) {
-            outcomes[i] = outcomeOf(
-                i, writeSong(song,
-                             items[i].kind == Kind::MidiTracks ? Layout::TrackPerPart : Layout::SingleTrack,
-                             path));
+            outcomes[i] = outcomeOf(i, writeMidiItem(song, items[i], path));
             continue;
         }
         auto writer = WavWriter::open(path, options.rate);

@@ -11,12 +11,12 @@
 namespace cobbleway {
 
 struct ExportItem {
-    enum class Kind { MidiTracks, MidiSingle, Full, Front, Alone, Without };
+    enum class Kind { MidiTracks, MidiSingle, MidiPart, Full, Front, Alone, Without };
     Kind kind = Kind::Full;
-    PartId part = 0;      ///< for Front, Alone and Without
+    PartId part = 0;      ///< for MidiPart, Front, Alone and Without
     std::string label;    ///< for people: "Clarinets in front"
     std::string fileName; ///< without folder
-    [[nodiscard]] bool isMidi() const { return kind == Kind::MidiTracks || kind == Kind::MidiSingle; }
+    [[nodiscard]] bool isMidi() const { return kind <= Kind::MidiPart; }
     bool operator==(const ExportItem&) const = default;
 };
 

@@ -17,7 +17,11 @@ Result<Song> openSong(const fs::path& path) {
 }
 
 Result<Done> writeSong(const Song& song, Layout layout, const fs::path& path) {
-    return writeFile(path, writeMidi(toMidi(song, layout)));
+    return writeFile(path, writeMidi(toMidi(song, layout), {song.midi.runningStatus}));
+}
+
+Result<Done> writePart(const Song& song, const Part& part, const fs::path& path) {
+    return writeFile(path, writeMidi(toMidi(song, part), {song.midi.runningStatus}));
 }
 
 bool isMidiFileName(const fs::path& path) {

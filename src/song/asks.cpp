@@ -11,10 +11,35 @@ bool Ask::sameAs(const Ask& other) const {
            drums == other.drums;
 }
 
+namespace {
+
+/// The first ask among the events of a channel's other parts: tracks that share a channel share its program.
+Ask askOfChannel(const Song& song, const Part& part) {
+    for (const Part& other : song.parts) {
+        if (other.id == part.id || other.port != part.port || other.channel != part.channel) continue;
+        std::optional<int> msb, lsb;
+        for (const EventRef ref : *other.events) {
+            const Event& event = song.event(ref);
+            if (event.isController(cc::bankMsb)) msb = event.data2;
+            if (event.isController(cc::bankLsb)) lsb = event.data2;
+            if (event.isProgram()) return {0, msb, lsb, Program{event.data1}, part.drums};
+        }
+    }
+    return {0, {}, {}, {}, part.drums};
+}
+
+bool hasProgram(const Song& song, const Part& part) {
+    return std::any_of(part.events->begin(), part.events->end(),
+                       [&](EventRef ref) { return song.event(ref).isProgram(); });
+}
+
+} // namespace
+
 std::vector<Ask> asksOf(const Song& song, const Part& part) {
     std::vector<Ask> asks;
     std::optional<int> msb, lsb;
     Ask current{0, {}, {}, part.programGiven, part.drums};
+    if (!part.programGiven && !hasProgram(song, part)) current = askOfChannel(song, part);
     for (const EventRef ref : *part.events) {
         const Event& event = song.event(ref);
         if (event.isController(cc::bankMsb))

@@ -17,9 +17,10 @@ struct Ask {
 };
 
 /// A part's asks in order, at least one. A bank takes effect at the next program change (MIDI 1.0). Asks that
-/// no note falls under are left out; the first begins at tick 0. A file that gives none yields one without a
-/// program, or with Part::programGiven. A part that follows no programs has one: the program given, else the
-/// first of the file.
+/// no note falls under are left out; a part without a program of its own has that of its channel's other
+/// parts; the first begins at tick 0. A file that gives none yields one without a program, or with
+/// Part::programGiven. A part that follows no programs has one: the program given, else the first of the
+/// file.
 std::vector<Ask> asksOf(const Song& song, const Part& part);
 
 /// "57 Trumpet", "Standard kit", "41:25 Piano (bank 8)" or "no program": for people, 1-based.

@@ -177,6 +177,8 @@ std::optional<int> suggestedTransposition(const Song& song, const Part& part) {
     // A name that tells of this very transposition needs less: a fifth away the keys are much alike.
     const double clearly =
         semitones != (best > 6 ? best - 12 : best) || saysInstrument(best, part.name) ? 0.3 : 0.7;
+    const bool fifth = best == 5 || best == 7; // a part that keeps to the dominant looks the same
+    if (fifth && !saysInstrument(best, part.name)) return std::nullopt;
     if (best == 0 || !known || fit(best) - fit(0) < clearly) return std::nullopt;
     return semitones;
 }

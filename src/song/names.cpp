@@ -258,7 +258,7 @@ bool has(const std::string& text, std::string_view stem) {
 
 bool namesDrums(const std::string& name) {
     const std::string text = plain(name);
-    if (has(text, "steel drum")) return false;
+    if (has(text, "steel drum") || has(text, "percussive organ")) return false;
     return std::any_of(std::begin(drumWords), std::end(drumWords),
                        [&](std::string_view w) { return has(text, w); });
 }

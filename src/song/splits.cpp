@@ -169,7 +169,7 @@ Key suggestedSplitKey(const Song& song, const Part& part) {
     for (int key = 1; key < 128; ++key) {
         if (at(key) * 10 < all || at(key) * 10 > all * 9) continue; // a tenth at least on each side
         const int near = at(key + 3) - at(key - 3);                 // notes close to the cut
-        const double uneven = std::abs(at(key) * 2 - all) * 0.2;    // halves of unlike size
+        const double uneven = std::abs(at(key) * 2 - all) * 0.3;    // halves of unlike size
         if (near + uneven >= bestCost) continue;
         bestCost = near + uneven;
         best = key;

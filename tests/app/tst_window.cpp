@@ -397,7 +397,7 @@ void TestWindow::exportTicksAndStops() {
     QTemporaryDir folder;
     m_window->exportPage()->setFolder(folder.path());
     click(buttonWith(QStringLiteral("Tick all")));
-    QCOMPARE(m_window->exportPage()->model()->ticked().size(), std::size_t{33});
+    QCOMPARE(m_window->exportPage()->model()->ticked().size(), std::size_t{43});
     m_window->exportPage()->model()->tickOnly([](const ExportItem& item) { return !item.isMidi(); });
     QSignalSpy finished(m_window->exportPage(), &ExportPage::finished);
     m_window->exportPage()->write();

@@ -1,5 +1,7 @@
 #include "app/dialogs/forms.h"
 
+#include <QListView>
+
 namespace cobbleway {
 
 Form::Form(const QString& title, QWidget* parent) : QDialog(parent), m_column(new QVBoxLayout(this)) {
@@ -7,6 +9,12 @@ Form::Form(const QString& title, QWidget* parent) : QDialog(parent), m_column(ne
     setAttribute(Qt::WA_DeleteOnClose);
     m_column->setContentsMargins(16, 14, 16, 14);
     m_column->setSpacing(10);
+}
+
+void Form::showEvent(QShowEvent* event) {
+    QDialog::showEvent(event);
+    // Lists that were filled before they had their style measure their rows again.
+    for (auto* list : findChildren<QListView*>()) list->doItemsLayout();
 }
 
 QPushButton* Form::addButtons(const QString& take, const QString& close) {

@@ -23,6 +23,7 @@ class Form : public QDialog {
     static QHBoxLayout* row(std::initializer_list<QWidget*> controls);
 
   private:
+    void showEvent(QShowEvent* event) override;
     QVBoxLayout* m_column;
 };
 

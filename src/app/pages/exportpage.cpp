@@ -6,7 +6,10 @@
 #include "app/session/settings.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
+#include "song/edits.h"
+#include "song/tomidi.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -251,6 +254,7 @@ ExportPage::ExportPage(Session& session, QWidget* parent)
     connect(m_stop, &QPushButton::clicked, this, &ExportPage::stop);
     connect(m_model, &ExportModel::ticksChanged, this, &ExportPage::refresh);
     refresh();
+    refreshMidi();
 }
 
 ExportPage::~ExportPage() { m_stopSource.request_stop(); }
@@ -279,6 +283,8 @@ QWidget* ExportPage::makeOptions() {
     row(tr("Rate"), m_rate);
     row(tr("Pace"), m_pace);
     card->column()->addSpacing(6);
+    addMidiOptions(card);
+    card->column()->addSpacing(6);
     card->column()->addWidget(titleLabel(tr("Where")));
     m_folder = new QLineEdit(settings::exportFolder());
     m_folder->setAccessibleName(tr("Folder"));
@@ -302,6 +308,53 @@ QWidget* ExportPage::makeOptions() {
     card->column()->addWidget(m_progress);
     card->column()->addWidget(m_stop, 0, Qt::AlignRight);
     return card;
+}
+
+void ExportPage::addMidiOptions(Card* card) {
+    card->column()->addWidget(titleLabel(tr("MIDI files")));
+    m_writtenIn = new QCheckBox(tr("Write changes in"));
+    m_running = new QCheckBox(tr("Leave repeated status out"));
+    m_folded = new QCheckBox(tr("Fold onto 16 channels"));
+    m_writtenIn->setToolTip(tr("Off: the file's own events, in the parts' tracks"));
+    m_running->setToolTip(tr("Smaller files; a few old devices want it off"));
+    m_folded->setToolTip(tr("Off: more than 16 channels are written with several ports"));
+    m_writtenIn->setObjectName(QStringLiteral("writtenIn"));
+    m_running->setObjectName(QStringLiteral("runningStatus"));
+    m_folded->setObjectName(QStringLiteral("folded"));
+    m_lost = mutedLabel();
+    m_lost->setObjectName(QStringLiteral("notCarriedOver"));
+    for (QCheckBox* box : {m_writtenIn, m_running, m_folded}) {
+        card->column()->addWidget(box);
+        connect(box, &QCheckBox::clicked, this, [this] {
+            const MidiShape shape{m_writtenIn->isChecked(), m_running->isChecked(), m_folded->isChecked()};
+            m_session.edit(tr("MIDI options"),
+                           [shape](const Song& song) { return edits::setMidiShape(song, shape); });
+        });
+    }
+    card->column()->addWidget(m_lost);
+    connect(&m_session, &Session::songChanged, this, &ExportPage::refreshMidi);
+}
+
+void ExportPage::refreshMidi() {
+    const bool any = m_session.hasSong();
+    for (QCheckBox* box : {m_writtenIn, m_running, m_folded}) box->setEnabled(any);
+    m_lost->hide();
+    if (!any) return;
+    const Song& song = m_session.song();
+    m_writtenIn->setChecked(song.midi.writtenIn);
+    m_running->setChecked(song.midi.runningStatus);
+    m_folded->setChecked(song.midi.folded);
+    const auto lost = notCarriedOver(song);
+    if (lost.empty()) return;
+    QStringList said;
+    for (std::size_t i = 0; i < std::min<std::size_t>(lost.size(), 3); ++i)
+        said << QString::fromStdString(lost[i]);
+    if (lost.size() > 3) said << tr("… and %1 more.").arg(lost.size() - 3);
+    m_lost->setText(tr("Not carried over: %1").arg(said.join(QLatin1Char(' '))));
+    QStringList all;
+    for (const std::string& one : lost) all << QString::fromStdString(one);
+    m_lost->setToolTip(all.join(QLatin1Char('\n')));
+    m_lost->show();
 }
 
 void ExportPage::setFolder(const QString& folder) {

@@ -6,6 +6,7 @@
 #include <set>
 #include <stop_token>
 
+class QCheckBox;
 class QComboBox;
 class QLabel;
 class QLineEdit;
@@ -15,6 +16,7 @@ class QPushButton;
 
 namespace cobbleway {
 
+class Card;
 class Session;
 
 /// What can be written, as rows to tick, with what came of it.
@@ -67,11 +69,15 @@ class ExportPage : public QWidget {
     void refresh();
     void showProgress(double share);
     QWidget* makeOptions();
+    void addMidiOptions(Card* card);
+    void refreshMidi();
     Session& m_session;
     ExportModel* m_model;
     QListView* m_list;
     QLabel *m_count, *m_status;
     QComboBox *m_rate, *m_pace;
+    QCheckBox *m_writtenIn, *m_running, *m_folded;
+    QLabel* m_lost;
     QLineEdit* m_folder;
     QProgressBar* m_progress;
     QPushButton *m_write, *m_stop;

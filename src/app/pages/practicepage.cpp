@@ -133,6 +133,13 @@ PracticePage::PracticePage(Session& session, QWidget* parent)
     auto* picture = new Card;
     picture->column()->addLayout(heading);
     picture->column()->addWidget(m_notes, 1);
+    m_words = new QLabel;
+    m_words->setObjectName(QStringLiteral("words"));
+    m_words->setFont(textFont(13, QFont::Medium));
+    m_words->setAlignment(Qt::AlignCenter);
+    m_words->setWordWrap(true);
+    m_words->setMinimumHeight(44);
+    picture->column()->addWidget(m_words);
 
     auto* right = new QVBoxLayout;
     right->setSpacing(12);
@@ -174,11 +181,24 @@ PracticePage::PracticePage(Session& session, QWidget* parent)
     connect(timer, &QTimer::timeout, this, [this] {
         if (!isVisible()) return;
         m_notes->follow();
+        showWords();
         if (m_session.player().isPlaying())
             for (RoleRow* row : m_rows) row->update();
     });
     timer->start(40);
     refresh();
+}
+
+void PracticePage::showWords() {
+    m_words->setVisible(!m_lyrics.empty());
+    if (m_lyrics.empty()) return;
+    const Tick place = m_session.place();
+    const auto next = std::upper_bound(m_lyrics.begin(), m_lyrics.end(), place,
+                                       [](Tick t, const LyricLine& line) { return t < line.start; });
+    // Before a line begins it is already shown, so that one can breathe.
+    const auto line = next == m_lyrics.begin() ? next : next - 1;
+    const QString text = QString::fromStdString(line->text);
+    if (m_words->text() != text) m_words->setText(text);
 }
 
 QWidget* PracticePage::makeMixes() {
@@ -283,6 +303,8 @@ void PracticePage::rebuildRows() {
 }
 
 void PracticePage::refresh() {
+    m_lyrics = m_session.hasSong() ? lyricLines(m_session.song()) : std::vector<LyricLine>{};
+    showWords();
     std::vector<PartId> wanted, have;
     if (m_session.hasSong())
         for (const Part& part : m_session.song().parts)

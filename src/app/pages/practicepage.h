@@ -1,4 +1,6 @@
 #pragma once
+#include "song/lyrics.h"
+
 #include <QWidget>
 #include <vector>
 
@@ -22,6 +24,9 @@ class PracticePage : public QWidget {
     explicit PracticePage(Session& session, QWidget* parent = nullptr);
 
   private:
+    void showWords();
+    std::vector<LyricLine> m_lyrics;
+    QLabel* m_words = nullptr;
     class RoleRow;
     void refresh();
     void rebuildRows();

@@ -4,6 +4,7 @@
 #include "app/session/session.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
+#include "song/lyrics.h"
 
 #include <QAction>
 #include <QFileInfo>
@@ -246,6 +247,28 @@ void SongsPage::refresh() {
     fillCard();
 }
 
+void SongsPage::addDevices(QVBoxLayout* column) const {
+    constexpr std::size_t most = 5;
+    std::vector<std::pair<DeviceMessage, int>> kinds;
+    for (const DeviceMessage& message : deviceMessagesOf(m_session.song().source->midi)) {
+        const auto at = std::find_if(kinds.begin(), kinds.end(),
+                                     [&](const auto& k) { return k.first.what == message.what; });
+        at == kinds.end() ? (kinds.emplace_back(message, 1), 0) : ++at->second;
+    }
+    if (kinds.empty()) return;
+    column->addWidget(titleLabel(tr("What it asks of the device")));
+    for (std::size_t i = 0; i < std::min(most, kinds.size()); ++i) {
+        const auto& [message, count] = kinds[i];
+        QString text = QString::fromStdString(message.what);
+        if (count > 1) text += tr(" (%1 times)").arg(count);
+        if (!message.followed) text += tr(" — not followed");
+        column->addWidget(pillLine(message.followed ? QStringLiteral("✓") : QStringLiteral("–"),
+                                   message.followed ? Tone::Good : Tone::Look, text));
+    }
+    if (kinds.size() > most)
+        column->addWidget(mutedLabel(tr("… and %1 more kinds").arg(kinds.size() - most)));
+}
+
 void SongsPage::fillCard() {
     delete m_cardBody;
     m_cardBody = new QWidget;
@@ -288,13 +311,21 @@ void SongsPage::fillCard() {
         std::size_t shown = 0;
         for (const Damage& damage : song.source->damage)
             if (shown++ < 6)
-                column->addWidget(
-                    pillLine(QString::number(shown), Tone::Look,
-                             tr("%1 (byte %2)").arg(QString::fromStdString(damage.what)).arg(damage.offset)));
+                column->addWidget(pillLine(
+                    QString::number(shown), Tone::Look,
+                    damage.track
+                        ? tr("%1 (track %2, byte %3)")
+                              .arg(QString::fromStdString(damage.what))
+                              .arg(damage.track)
+                              .arg(damage.offset)
+                        : tr("%1 (byte %2)").arg(QString::fromStdString(damage.what)).arg(damage.offset)));
         if (shown > 6) column->addWidget(mutedLabel(tr("… and %1 more places").arg(shown - 6)));
-        if (song.encoding != "UTF-8")
+        column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good,
+                                   tr("names read as %1").arg(QString::fromStdString(song.encoding))));
+        addDevices(column);
+        if (const auto words = lyricsOf(song); !words.empty())
             column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good,
-                                       tr("names read as %1").arg(QString::fromStdString(song.encoding))));
+                                       tr("words to sing: %1 syllables").arg(words.size())));
         column->addWidget(titleLabel(tr("What is left to decide")));
         const auto& snags = m_session.snags();
         if (snags.empty()) column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("nothing")));

@@ -5,6 +5,8 @@
 #include <QTreeView>
 #include <QWidget>
 
+class QVBoxLayout;
+
 namespace cobbleway {
 
 class Card;
@@ -51,6 +53,7 @@ class SongsPage : public QWidget {
   private:
     void refresh();
     void fillCard();
+    void addDevices(QVBoxLayout* column) const;
     Session& m_session;
     SongsModel* m_model;
     QTreeView* m_table;

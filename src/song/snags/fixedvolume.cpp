@@ -11,7 +11,7 @@ void snags::fixedVolume(const SnagContext& context, Found& found) {
         Snag snag = forPart(part, "fixed-volume", Step::Parts);
         snag.pill = "level is fixed";
         snag.what =
-            part.name + " carries a volume controller that never moves from " + std::to_string(*volume) + ".";
+            "The volume controller of " + part.name + " never moves from " + std::to_string(*volume) + ".";
         snag.why = "In other programs it freezes the level: a fader that is moved jumps back.";
         snag.mends.push_back({"Make it the part's level", true,
                               [id = part.id](const Song& song) { return edits::volumeIntoLevel(song, id); }});

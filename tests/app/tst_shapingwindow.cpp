@@ -1,0 +1,510 @@
+/// Splitting, joining and shaping through the real window, by mouse and keyboard, on the offscreen platform.
+#include "app/drive.h"
+
+#include "app/pages/eventsview.h"
+#include "app/pages/exportpage.h"
+#include "app/pages/partspage.h"
+#include "app/widgets/plots.h"
+#include "app/widgets/rail.h"
+#include "app/widgets/snagdrawer.h"
+#include "song/edits.h"
+#include "song/tomidi.h"
+
+#include <QAbstractItemModelTester>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QTableView>
+#include <QTreeWidget>
+
+using namespace support;
+
+class TestShapingWindow : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void initTestCase() { prepareApplication(); }
+    void init() {
+        m = std::make_unique<Driver>();
+        QVERIFY(m->ok());
+    }
+    void cleanup() { m.reset(); }
+
+    void everyWayOfSplitting_data();
+    void everyWayOfSplitting();
+    void splitButtonsBelowTheRows();
+    void aSplitThatGivesNothingSaysSo();
+    void pitchIsCutByKeyboard();
+    void joinShowsClashesAndJoins();
+    void eventsAreFilteredChangedDeletedMoved();
+    void controllersKeptDroppedThinned();
+    void pitchAndVelocity();
+    void drumsBothWays();
+    void tempoAndBars();
+    void sections();
+    void encodingWithPreview();
+    void tracksOfTypeTwoBecomeSongs();
+    void lanesZoomAndScroll();
+    void drawerGroupsByStepAndMendsInOneStep();
+    void midiOptionsAndPartFiles();
+    void wordsAreShown();
+    void everythingIsUndone();
+
+  private:
+    std::unique_ptr<Driver> m;
+};
+
+void TestShapingWindow::everyWayOfSplitting_data() {
+    QTest::addColumn<int>("way"); // row of the dialog
+    QTest::addColumn<QStringList>("parts");
+    QTest::newRow("instrument change") << 1 << QStringList{"Trumpet", "Flute"};
+    QTest::newRow("pitch") << 2 << QStringList{"Two hands high", "Two hands low"};
+    QTest::newRow("lines") << 3 << QStringList{"Two hands top", "Two hands bottom"};
+    QTest::newRow("section") << 5 << QStringList{"Two hands, Quay", "Two hands, Lanterns"};
+    QTest::newRow("place") << 6 << QStringList{"Two hands", "Two hands from bar 3"};
+}
+
+void TestShapingWindow::everyWayOfSplitting() {
+    QFETCH(int, way);
+    QFETCH(QStringList, parts);
+    Builder b(1);
+    b.file.addText(0, 0, meta::trackName, "Two hands");
+    b.program(0, 0, 56);
+    for (int i = 0; i < 8; ++i) b.note(0, i, 0.5, 40 + i % 3).note(0, i, 0.5, 72 + i % 3);
+    b.program(0, 3.9, 73);
+    b.file.addText(0, 0, meta::marker, "Quay");
+    b.file.addText(0, Builder::at(4), meta::marker, "Lanterns");
+    b.file.sortTracks();
+    QVERIFY(m->openSong(b.file));
+    m->session().seek(Builder::at(4)); // bar 3 at 120 quarters a minute
+    QDialog* dialog = m->dialogOf("split");
+    QVERIFY(dialog);
+    auto* ways = dialog->findChild<QListWidget*>(QStringLiteral("ways"));
+    ways->setFocus();
+    QTest::keyClick(ways, Qt::Key_Home);
+    for (int i = 0; i < way; ++i) QTest::keyClick(ways, Qt::Key_Down);
+    QCOMPARE(ways->currentRow(), way);
+    auto* result = dialog->findChild<QListWidget*>(QStringLiteral("result"));
+    QCOMPARE(result->count(), static_cast<int>(parts.size()));
+    for (int i = 0; i < result->count(); ++i) QVERIFY(result->item(i)->text().startsWith(parts[i]));
+    QVERIFY(Driver::click(dialog, QStringLiteral("Split")));
+    QTRY_COMPARE(m->song().parts.size(), std::size_t(parts.size()));
+    for (int i = 0; i < parts.size(); ++i)
+        QCOMPARE(m->song().parts[std::size_t(i)].name, parts[i].toStdString());
+    m->act("undo");
+    QCOMPARE(m->song().parts.size(), std::size_t{1});
+}
+
+void TestShapingWindow::splitButtonsBelowTheRows() {
+    QVERIFY(m->openDemo("lantern_quay.mid"));
+    m->window().showPage(1);
+    QVERIFY(m->select("Drums"));
+    QVERIFY(Driver::click(&m->window(), QStringLiteral("piece of the kit")));
+    QVERIFY(m->song().parts.size() > 12);
+    m->act("undo");
+    QVERIFY(m->select("Accordion left"));
+    QVERIFY(Driver::click(&m->window(), QStringLiteral("top and bottom line")));
+    QCOMPARE(m->song().parts.size(), std::size_t{11});
+    QCOMPARE(m->partNames()[3], std::string("Accordion left top"));
+    // A single program: that way is not offered.
+    QVERIFY(!m->window().action(QStringLiteral("splitProgram"))->isEnabled());
+    // The picture of the file fans one stone out to both.
+    for (const SurfaceRow& row : m->window().findChild<FanPicture*>()->surfaceRows())
+        if (row.name.contains(QStringLiteral("Accordion left top")))
+            QVERIFY(row.name.contains(QStringLiteral("Accordion left bottom")));
+}
+
+void TestShapingWindow::aSplitThatGivesNothingSaysSo() {
+    QVERIFY(m->openDemo("lantern_quay.mid"));
+    QVERIFY(m->select("Glass bells"));
+    QSignalSpy problem(&m->session(), &Session::problem);
+    m->session().split(QStringLiteral("x"),
+                       [](const Song& s, const Part& p) { return splitByProgram(s, p); });
+    QCOMPARE(problem.count(), 1);
+    QVERIFY(problem[0][1].toString().contains(QStringLiteral("Glass bells")));
+    if (QWidget* box = QApplication::activeModalWidget()) box->close();
+    QDialog* dialog = m->dialogOf("split");
+    QVERIFY(dialog);
+    QVERIFY(!dialog->findChild<QPushButton*>(QStringLiteral("take"))->isEnabled());
+    dialog->reject();
+}
+
+void TestShapingWindow::pitchIsCutByKeyboard() {
+    QVERIFY(m->openDemo("lantern_quay.mid"));
+    QVERIFY(m->select("Accordion left"));
+    QDialog* dialog = m->dialogOf("splitPitch");
+    QVERIFY(dialog);
+    auto* histogram = dialog->findChild<PitchHistogram*>();
+    const int before = histogram->cut();
+    histogram->setFocus();
+    QTest::keyClick(histogram, Qt::Key_Right);
+    QTest::keyClick(histogram, Qt::Key_Right);
+    QCOMPARE(histogram->cut(), before + 2);
+    QVERIFY(histogram->surfaceValue().startsWith(QStringLiteral("cut below")));
+    QTest::mouseClick(histogram, Qt::LeftButton, {}, QPoint(histogram->width() / 2, 60));
+    QVERIFY(std::abs(histogram->cut() - 64) <= 2);
+    dialog->reject();
+}
+
+void TestShapingWindow::joinShowsClashesAndJoins() {
+    QVERIFY(m->openDemo("lantern_quay.mid"));
+    QVERIFY(m->select("Lead cornet"));
+    QDialog* dialog = m->dialogOf("join");
+    QVERIFY(dialog);
+    auto* parts = dialog->findChild<QListWidget*>(QStringLiteral("joinParts"));
+    auto* clashes = dialog->findChild<QListWidget*>(QStringLiteral("clashes"));
+    auto* take = dialog->findChild<QPushButton*>(QStringLiteral("take"));
+    QVERIFY(!take->isEnabled());
+    parts->setFocus();
+    parts->setCurrentRow(0); // Second cornet
+    QTest::keyClick(parts, Qt::Key_Space);
+    QTRY_VERIFY(take->isEnabled());
+    QVERIFY(clashes->count() >= 1);
+    QString said;
+    for (int i = 0; i < clashes->count(); ++i) said += clashes->item(i)->text();
+    QVERIFY2(said.contains(QStringLiteral("volumes")) && said.contains(QStringLiteral("→")),
+             qPrintable(said));
+    dialog->findChild<QComboBox*>()->setCurrentIndex(2); // keep both
+    QTRY_VERIFY(clashes->item(clashes->count() - 1)->text().size() > 5);
+    const auto notes = m->session().line(1).notes.size() + m->session().line(2).notes.size();
+    QTest::keyClick(dialog, Qt::Key_Return);
+    QTRY_COMPARE(m->song().parts.size(), std::size_t{9});
+    QCOMPARE(m->session().line(m->session().selectedPart()).notes.size(), notes);
+    QCOMPARE(m->session().part()->name, std::string("Lead cornet"));
+}
+
+void TestShapingWindow::eventsAreFilteredChangedDeletedMoved() {
+    QVERIFY(m->openDemo("lantern_quay.mid"));
+    QVERIFY(m->select("Harbour strings"));
+    m->act("events");
+    auto* view = m->window().partsPage()->events();
+    QTRY_VERIFY(view->isVisible());
+    EventsModel* model = view->model();
+    const QAbstractItemModelTester tester(model, QAbstractItemModelTester::FailureReportingMode::QtTest);
+    QCOMPARE(static_cast<std::size_t>(model->rowCount()), m->session().part()->events->size());
+    // Filter by kind, then by controller.
+    auto* kind = view->findChild<QComboBox*>(QStringLiteral("eventKind"));
+    kind->setCurrentIndex(kind->findText(QStringLiteral("note")));
+    QCOMPARE(static_cast<std::size_t>(model->rowCount()),
+             m->session().line(m->session().selectedPart()).notes.size());
+    kind->setCurrentIndex(0);
+    auto* controller = view->findChild<QComboBox*>(QStringLiteral("eventController"));
+    controller->setCurrentIndex(controller->findData(7));
+    const int volumes = model->rowCount();
+    QVERIFY(volumes > 5);
+    // Change a value in its cell.
+    QTableView* table = view->table();
+    const QModelIndex cell = model->index(1, EventsModel::Value);
+    table->setCurrentIndex(cell);
+    table->edit(cell);
+    auto* editor = table->findChild<QSpinBox*>();
+    QVERIFY(editor);
+    editor->setValue(33);
+    QTest::keyClick(editor, Qt::Key_Return);
+    QTRY_COMPARE(model->index(1, EventsModel::Value).data().toInt(), 33);
+    QCOMPARE(m->song().made->size(), std::size_t{1});
+    // Delete two rows by key.
+    table->setFocus();
+    table->selectRow(2);
+    QTest::keyClick(table, Qt::Key_Down, Qt::ShiftModifier);
+    QTest::keyClick(table, Qt::Key_Delete);
+    QTRY_COMPARE(model->rowCount(), volumes - 2);
+    // Move the notes of the first bars to a part of their own.
+    QVERIFY(Driver::click(view, QStringLiteral("Show all")));
+    kind->setCurrentIndex(kind->findText(QStringLiteral("note")));
+    view->findChild<QSpinBox*>(QStringLiteral("toBar"))->setValue(28);
+    QVERIFY(model->rowCount() > 0);
+    const int moved = model->rowCount();
+    table->selectAll();
+    view->findChild<QLineEdit*>(QStringLiteral("newPartName"))->setText(QStringLiteral("Strings at dusk"));
+    QVERIFY(Driver::click(view, QStringLiteral("Move to a new part")));
+    QTRY_VERIFY(m->select("Strings at dusk"));
+    QCOMPARE(m->session().line(m->session().selectedPart()).notes.size(), std::size_t(moved));
+    QTest::keyClick(view, Qt::Key_Escape);
+    QTRY_VERIFY(!view->isVisible());
+}
+
+void TestShapingWindow::controllersKeptDroppedThinned() {
+    QVERIFY(m->openDemo("lantern_quay.mid"));
+    QVERIFY(m->select("Harbour strings"));
+    QDialog* dialog = m->dialogOf("controllers");
+    QVERIFY(dialog);
+    auto* list = dialog->findChild<QTreeWidget*>(QStringLiteral("controllers"));
+    auto* what = dialog->findChild<QComboBox*>(QStringLiteral("what"));
+    QCOMPARE(list->topLevelItem(0)->text(0), QStringLiteral("volume (7)"));
+    QCOMPARE(list->topLevelItem(0)->text(3), QStringLiteral("yes"));
+    what->setCurrentIndex(3); // thin
+    Q_EMIT what->activated(3);
+    QTRY_VERIFY(m->session().part()->controllers.contains(7));
+    dialog->findChild<QSpinBox*>(QStringLiteral("tolerance"))->setValue(6);
+    QTRY_COMPARE(m->session().part()->controllers.at(7).tolerance, 6);
+    QVERIFY(list->topLevelItem(0)->text(4).startsWith(QStringLiteral("thinned to")));
+    what->setCurrentIndex(1);
+    Q_EMIT what->activated(1);
+    QTRY_VERIFY(m->session().part()->drops(7));
+    what->setCurrentIndex(0);
+    Q_EMIT what->activated(0);
+    QTRY_VERIFY(m->session().part()->controllers.empty());
+    what->setCurrentIndex(2); // it moves: it cannot become the level
+    Q_EMIT what->activated(2);
+    QVERIFY(m->session().part()->controllers.empty());
+    dialog->reject();
+    m->act("undo");
+    QVERIFY(m->session().part()->drops(7));
+}
+
+void TestShapingWindow::pitchAndVelocity() {
+    QVERIFY(m->openDemo("lantern_quay.mid"));
+    QVERIFY(m->select("Clarinets"));
+    const auto before = m->session().line(m->session().selectedPart()).notes;
+    QDialog* dialog = m->dialogOf("pitchVelocity");
+    QVERIFY(dialog);
+    dialog->findChild<QSpinBox*>(QStringLiteral("semitones"))->setValue(-2);
+    QTRY_COMPARE(m->session().part()->semitones, -2);
+    QCOMPARE(int(m->session().line(m->session().selectedPart()).notes[0].key.value), before[0].key.value - 2);
+    auto* instrument = dialog->findChild<QComboBox*>(QStringLiteral("instrument"));
+    const int horn = instrument->findData(-7);
+    instrument->setCurrentIndex(horn);
+    Q_EMIT instrument->activated(horn);
+    QTRY_COMPARE(m->session().part()->semitones, -7);
+    dialog->findChild<QSpinBox*>(QStringLiteral("scale"))->setValue(50);
+    QTRY_COMPARE(m->session().part()->velocity.scale, 0.5);
+    QCOMPARE(int(m->session().line(m->session().selectedPart()).notes[0].velocity.value),
+             static_cast<int>(std::lround(before[0].velocity.value * 0.5)));
+    dialog->reject();
+    m->act("undo");
+    QCOMPARE(m->session().part()->velocity, VelocityShape{});
+}
+
+void TestShapingWindow::drumsBothWays() {
+    QVERIFY(m->openDemo("lantern_quay.mid"));
+    m->window().showPage(1);
+    QVERIFY(m->select("Tuba"));
+    QVERIFY(Driver::click(&m->window(), QStringLiteral("Make drums")));
+    QVERIFY(m->session().part()->drums);
+    QVERIFY(Driver::click(&m->window(), QStringLiteral("Make pitched")));
+    QVERIFY(!m->session().part()->drums);
+    m->act("fixProgram");
+    QVERIFY(!m->session().part()->followsPrograms);
+    QVERIFY(m->window().action(QStringLiteral("followPrograms"))->isEnabled());
+    m->act("followPrograms");
+    QVERIFY(m->session().part()->followsPrograms);
+}
+
+void TestShapingWindow::tempoAndBars() {
+    QVERIFY(m->openDemo("lantern_quay.mid"));
+    QDialog* dialog = m->dialogOf("tempo");
+    QVERIFY(dialog);
+    const auto spin = [&](const char* name) { return dialog->findChild<QSpinBox*>(QLatin1String(name)); };
+    const auto press = [&](const char* name) {
+        QTest::mouseClick(dialog->findChild<QPushButton*>(QLatin1String(name)), Qt::LeftButton);
+    };
+    spin("tempoBar")->setValue(9);
+    dialog->findChild<QDoubleSpinBox*>(QStringLiteral("bpm"))->setValue(90);
+    press("setTempo");
+    QTRY_VERIFY(std::abs(m->song().tempo->bpm(m->song().tempo->barStart(9)) - 90) < 0.01);
+    spin("tempoPercent")->setValue(50);
+    press("scaleTempo");
+    QTRY_VERIFY(std::abs(m->song().tempo->bpm(m->song().tempo->barStart(9)) - 45) < 0.01);
+    press("steadyTempo");
+    QTRY_COMPARE(m->song().tempo->tempos().size(), std::size_t{1});
+    spin("metreBar")->setValue(1);
+    spin("beats")->setValue(3);
+    press("setMetre");
+    QTRY_COMPARE(m->song().tempo->metre(0).numerator, 3);
+    spin("pickUp")->setValue(1);
+    press("setPickUp");
+    QTRY_COMPARE(m->song().tempo->position(m->song().tempo->quarter()).bar, 2);
+    auto* changes = dialog->findChild<QTreeWidget*>(QStringLiteral("tempoChanges"));
+    QCOMPARE(changes->topLevelItemCount(), 1);
+    dialog->reject();
+    for (int i = 0; i < 5; ++i) m->act("undo");
+    QVERIFY(!m->song().tempoEdited);
+}
+
+void TestShapingWindow::sections() {
+    QVERIFY(m->openDemo("lantern_quay.mid"));
+    const auto before = m->song().sections.size();
+    QDialog* dialog = m->dialogOf("sections");
+    QVERIFY(dialog);
+    auto* list = dialog->findChild<QTreeWidget*>(QStringLiteral("sections"));
+    auto* name = dialog->findChild<QLineEdit*>(QStringLiteral("sectionName"));
+    auto* bar = dialog->findChild<QSpinBox*>(QStringLiteral("sectionBar"));
+    const auto press = [&](const char* id) {
+        QTest::mouseClick(dialog->findChild<QPushButton*>(QLatin1String(id)), Qt::LeftButton);
+    };
+    name->setText(QStringLiteral("Rope walk"));
+    bar->setValue(13);
+    press("addSection");
+    QTRY_COMPARE(m->song().sections.size(), before + 1);
+    QCOMPARE(list->currentItem()->text(0), QStringLiteral("Rope walk"));
+    name->setText(QStringLiteral("Net loft"));
+    press("renameSection");
+    QTRY_COMPARE(list->currentItem()->text(0), QStringLiteral("Net loft"));
+    bar->setValue(15);
+    press("moveSection");
+    QTRY_COMPARE(list->currentItem()->text(1), QStringLiteral("15"));
+    press("removeSection");
+    QTRY_COMPARE(m->song().sections.size(), before);
+    dialog->reject();
+    const Tick bar = m->song().tempo->barStart(20);
+    m->session().seek(bar);
+    QTRY_COMPARE(m->session().place(), bar);
+    m->act("sectionHere");
+    QCOMPARE(m->song().sections.size(), before + 1);
+}
+
+void TestShapingWindow::encodingWithPreview() {
+    QVERIFY(m->openDemo("SLACKW~1.MID"));
+    QDialog* dialog = m->dialogOf("encoding");
+    QVERIFY(dialog);
+    auto* encodings = dialog->findChild<QListWidget*>(QStringLiteral("encodings"));
+    auto* texts = dialog->findChild<QListWidget*>(QStringLiteral("texts"));
+    QCOMPARE(encodings->currentItem()->text(), QStringLiteral("SHIFT_JIS"));
+    const QString right = texts->item(1)->text();
+    for (int i = 0; i < encodings->count(); ++i)
+        if (encodings->item(i)->text() == QStringLiteral("WINDOWS-1252")) encodings->setCurrentRow(i);
+    QVERIFY(texts->item(1)->text() != right);
+    QVERIFY(Driver::click(dialog, QStringLiteral("Read it so")));
+    QTRY_COMPARE(m->song().encoding, std::string("WINDOWS-1252"));
+    m->act("undo");
+    QCOMPARE(m->song().encoding, std::string("SHIFT_JIS"));
+}
+
+void TestShapingWindow::tracksOfTypeTwoBecomeSongs() {
+    MidiFile file;
+    file.type = 2;
+    file.division.ticksPerQuarter = 96;
+    file.tracks.resize(3);
+    for (std::size_t t = 0; t < 3; ++t) {
+        file.addChannel(t, 0, 0x90, static_cast<std::uint8_t>(60 + t), 80);
+        file.addChannel(t, 96, 0x80, static_cast<std::uint8_t>(60 + t), 64);
+    }
+    file.sortTracks();
+    QVERIFY(m->openSong(file));
+    QVERIFY(m->window().action(QStringLiteral("tracksToSongs"))->isEnabled());
+    m->act("tracksToSongs");
+    QCOMPARE(m->session().set().songs.size(), std::size_t{3});
+    QVERIFY(!m->window().action(QStringLiteral("tracksToSongs"))->isEnabled());
+    m->act("undo");
+    QCOMPARE(m->session().set().songs.size(), std::size_t{1});
+}
+
+void TestShapingWindow::lanesZoomAndScroll() {
+    QVERIFY(m->openDemo("lantern_quay.mid"));
+    m->window().showPage(1);
+    LaneZoom* zoom = m->window().partsPage()->zoom();
+    const LaneRange all = zoom->range();
+    QCOMPARE(all.from, Tick{0});
+    QWidget* rows = m->window().partsPage()->rows()->viewport();
+    QWheelEvent in(QPointF(500, 100), rows->mapToGlobal(QPointF(500, 100)), {}, QPoint(0, 480), {},
+                   Qt::ControlModifier, Qt::NoScrollPhase, false);
+    QCoreApplication::sendEvent(rows, &in);
+    QVERIFY(zoom->isZoomed());
+    const LaneRange near = zoom->range();
+    QVERIFY(near.to - near.from < all.to - all.from && near.from > 0);
+    QWheelEvent aside(QPointF(500, 100), rows->mapToGlobal(QPointF(500, 100)), {}, QPoint(0, -120), {},
+                      Qt::ShiftModifier, Qt::NoScrollPhase, false);
+    QCoreApplication::sendEvent(rows, &aside);
+    QVERIFY(zoom->range().from > near.from);
+    m->act("zoomIn");
+    m->act("zoomOut");
+    m->act("zoomAll");
+    QVERIFY(!zoom->isZoomed());
+}
+
+void TestShapingWindow::drawerGroupsByStepAndMendsInOneStep() {
+    Builder b(1, 3);
+    b.file.tracks[0].events.clear(); // no tempo: a snag of the step Songs
+    b.program(0, 0, 1).cc(0, 0, 7, 90).note(0, 0, 1, 60).note(0, 0, 2, 60);
+    b.program(0, 0, 56, 1).cc(0, 0, 7, 70, 1).note(0, 2, 1, 60, 90, 1);
+    QVERIFY(m->openSong(b.file));
+    auto* rail = m->window().findChild<Rail*>();
+    const auto open = [&](int step) {
+        int count = 0;
+        for (const Snag& snag : m->session().snags()) count += static_cast<int>(snag.step) == step;
+        return count;
+    };
+    QVERIFY(open(0) >= 1 && open(1) >= 3);
+    m->act("snags");
+    auto* drawer = m->window().findChild<SnagDrawer*>();
+    QTRY_VERIFY(drawer->isVisible());
+    QStringList groups;
+    for (QLabel* label : drawer->findChildren<QLabel*>())
+        if (label->text() == QStringLiteral("Songs") || label->text() == QStringLiteral("Parts"))
+            groups << label->text();
+    QVERIFY(groups.contains(QStringLiteral("Songs")) && groups.contains(QStringLiteral("Parts")));
+    const int before = open(1);
+    QVERIFY(Driver::click(drawer, QStringLiteral("Mend all that are safe")));
+    QTRY_VERIFY(open(1) < before);
+    QVERIFY(rail->isVisible());
+    QVERIFY(m->song().parts[0].channel != m->song().parts[1].channel); // channels apart: safe
+    QCOMPARE(m->song().parts[0].unisons, Unisons::KeepBoth); // doubled notes: the person's to decide
+    m->act("undo");
+    QCOMPARE(open(1), before); // all of it was one step
+}
+
+void TestShapingWindow::midiOptionsAndPartFiles() {
+    QTemporaryDir folder;
+    QVERIFY(m->openDemo("lantern_quay.mid"));
+    QVERIFY(m->select("Clarinets"));
+    m->session().edit(QStringLiteral("x"), [id = m->session().selectedPart()](const Song& s) {
+        return edits::setSemitones(s, id, 5);
+    });
+    m->window().showPage(4);
+    auto* page = m->window().exportPage();
+    page->setFolder(folder.path());
+    auto* writtenIn = page->findChild<QCheckBox*>(QStringLiteral("writtenIn"));
+    QTRY_VERIFY(writtenIn->isChecked());
+    const PartId id = m->session().selectedPart();
+    page->model()->tickOnly(
+        [id](const ExportItem& item) { return item.kind == ExportItem::Kind::MidiPart && item.part == id; });
+    const auto writeAndRead = [&] {
+        page->write();
+        if (!QTest::qWaitFor([&] { return !page->isWriting(); }, 20000)) return Song{};
+        return songOf(fileBytes(folder.filePath(QStringLiteral("Lantern Quay - Clarinets.mid"))));
+    };
+    const Song in = writeAndRead();
+    QCOMPARE(in.parts.size(), std::size_t{1});
+    QTest::mouseClick(writtenIn, Qt::LeftButton, {}, QPoint(8, writtenIn->height() / 2));
+    QTRY_VERIFY(!m->song().midi.writtenIn);
+    const Song out = writeAndRead();
+    QCOMPARE(realise(in, in.parts[0]).notes[0].key.value, realise(out, out.parts[0]).notes[0].key.value + 5);
+    // What a MIDI file cannot hold is said before it is written.
+    QTest::mouseClick(writtenIn, Qt::LeftButton, {}, QPoint(8, writtenIn->height() / 2));
+    m->act("inFront");
+    auto* lost = page->findChild<QLabel*>(QStringLiteral("notCarriedOver"));
+    QTRY_VERIFY(lost->isVisible() && lost->text().contains(QStringLiteral("mix")));
+}
+
+void TestShapingWindow::wordsAreShown() {
+    QVERIFY(m->openDemo("pilots-evening-song.kar"));
+    m->window().showPage(3);
+    auto* words = m->window().findChild<QLabel*>(QStringLiteral("words"));
+    QTRY_VERIFY(words->isVisible());
+    const QString first = words->text();
+    QVERIFY(!first.isEmpty());
+    m->session().seek(m->song().end - 10);
+    QTRY_VERIFY(words->text() != first);
+}
+
+void TestShapingWindow::everythingIsUndone() {
+    QVERIFY(m->openDemo("TIDEMILL.MID"));
+    const Song start = m->song();
+    QVERIFY(m->select("Drums"));
+    m->act("splitPiece");
+    m->act("makePitched");
+    m->act("sectionHere");
+    QVERIFY(m->select("Fiddle"));
+    m->act("splitLines");
+    m->act("fixProgram");
+    QVERIFY(!(m->song() == start));
+    while (m->session().canUndo() && m->session().set().songs.size() == 1 && !(m->song() == start))
+        m->act("undo");
+    QVERIFY(m->song() == start);
+}
+
+QTEST_MAIN(TestShapingWindow)
+#include "tst_shapingwindow.moc"
