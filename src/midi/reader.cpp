@@ -4,7 +4,6 @@
 #include <array>
 #include <cctype>
 #include <cstring>
-#include <deque>
 #include <string_view>
 #include <utility>
 
@@ -426,18 +425,19 @@ class Reader {
 
     /// Ends notes that have no note-off: at the next start of their key, or at the end of the track.
     void endHangingNotes(Track& track, std::size_t offset) {
-        std::vector<std::int32_t> open(16 * 128 * 1, 0);
-        std::vector<std::pair<std::uint16_t, std::uint8_t>> hanging;
+        std::vector<std::int32_t> open(16 * 128, 0);
+        int total = 0;
         for (const Event& event : track.events) {
             if (!event.isChannel()) continue;
             auto& count = open[event.channel().value * 128U + (event.data1 & 0x7F)];
-            if (event.isNoteOn())
+            if (event.isNoteOn()) {
                 ++count;
-            else if (event.isNoteOff() && count > 0)
+                ++total;
+            } else if (event.isNoteOff() && count > 0) {
                 --count;
+                --total;
+            }
         }
-        int total = 0;
-        for (const auto count : open) total += count;
         if (total == 0) return;
         const int ended = closeNotes(track, open);
         report(offset, m_track,
@@ -446,11 +446,42 @@ class Reader {
                    " ended at the next note of the same key or at the end of the track.");
     }
 
+    /// The notes that sound on each key, in the order they began: lists by index, so that nothing is
+    /// allocated a key.
+    class Sounding {
+      public:
+        explicit Sounding(std::size_t keys) : m_first(keys, none), m_last(keys, none) {}
+        void add(std::size_t key, const Event& start) {
+            const auto index = static_cast<std::uint32_t>(m_starts.size());
+            m_starts.push_back({start, none});
+            (m_first[key] == none ? m_first[key] : m_starts[m_last[key]].next) = index;
+            m_last[key] = index;
+        }
+        /// Takes the one that began first; null when none sounds. Valid until the next add().
+        const Event* take(std::size_t key) {
+            if (m_first[key] == none) return nullptr;
+            const Start& start = m_starts[m_first[key]];
+            m_first[key] = start.next;
+            return &start.event;
+        }
+        [[nodiscard]] bool any(std::size_t key) const { return m_first[key] != none; }
+        [[nodiscard]] std::size_t keys() const { return m_first.size(); }
+
+      private:
+        static constexpr std::uint32_t none = 0xFFFFFFFF;
+        struct Start {
+            Event event;
+            std::uint32_t next;
+        };
+        std::vector<Start> m_starts;
+        std::vector<std::uint32_t> m_first, m_last;
+    };
+
     /// For each key with more starts than ends, puts an end before the next start while one still sounds.
     static int closeNotes(Track& track, std::vector<std::int32_t>& surplus) {
         std::vector<Event> mended;
         mended.reserve(track.events.size() + 16);
-        std::vector<std::deque<Event>> sounding(surplus.size());
+        Sounding sounding(surplus.size());
         int ended = 0;
         const auto close = [&](const Event& start, Tick tick) {
             Event off = start;
@@ -463,19 +494,18 @@ class Reader {
         for (const Event& event : track.events) {
             const std::size_t index = event.channel().value * 128U + (event.data1 & 0x7F);
             if (event.isChannel() && event.isNoteOn()) {
-                if (!sounding[index].empty() && surplus[index] > 0) {
-                    close(sounding[index].front(), event.tick);
-                    sounding[index].pop_front();
+                if (sounding.any(index) && surplus[index] > 0) {
+                    close(*sounding.take(index), event.tick);
                     --surplus[index];
                 }
-                sounding[index].push_back(event);
-            } else if (event.isChannel() && event.isNoteOff() && !sounding[index].empty()) {
-                sounding[index].pop_front();
+                sounding.add(index, event);
+            } else if (event.isChannel() && event.isNoteOff()) {
+                sounding.take(index);
             }
             mended.push_back(event);
         }
-        for (const auto& notes : sounding)
-            for (const Event& start : notes) close(start, std::max(track.end, start.tick));
+        for (std::size_t key = 0; key < sounding.keys(); ++key)
+            while (const Event* start = sounding.take(key)) close(*start, std::max(track.end, start->tick));
         std::stable_sort(mended.begin(), mended.end(),
                          [](const Event& a, const Event& b) { return a.tick < b.tick; });
         track.events = std::move(mended);

@@ -162,7 +162,8 @@ class Meeting {
         for (const Part* part : m_parts) {
             const Sayings own = sayingsOf(m_song, *part->events);
             const auto notes = notesOf(m_song, *part);
-            for (const auto& [aspect, all] : together) {
+            for (const auto& [aspect, said] : together) {
+                const auto& all = said; // a binding is not captured by every compiler
                 if (m_clashing.contains(aspect)) continue;
                 const auto at = own.find(aspect);
                 const auto& mine = at == own.end() ? nothing : at->second;

@@ -48,7 +48,7 @@ FlatTempo flattened(const Song& song, double tolerance) {
     FlatTempo flat;
     const TempoMap& map = *song.tempo;
     const auto& tempos = map.tempos();
-    if (map.division().isSmpte() || tempos.empty()) return {tempos, 0};
+    if (map.division().isSmpte() || tempos.empty() || song.end <= 0) return {tempos, 0};
     const double perTick = 1e-6 / map.division().ticksPerQuarter;
     // Corners of the song's tick → second line: a straight line between two corners is off most at a corner.
     std::vector<Tick> corners;

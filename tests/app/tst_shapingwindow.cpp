@@ -79,6 +79,7 @@ void TestShapingWindow::everyWayOfSplitting() {
     b.file.sortTracks();
     QVERIFY(m->openSong(b.file));
     m->session().seek(Builder::at(4)); // bar 3 at 120 quarters a minute
+    QTRY_COMPARE(m->session().place(), Builder::at(4));
     QDialog* dialog = m->dialogOf("split");
     QVERIFY(dialog);
     auto* ways = dialog->findChild<QListWidget*>(QStringLiteral("ways"));
@@ -349,9 +350,9 @@ void TestShapingWindow::sections() {
     press("removeSection");
     QTRY_COMPARE(m->song().sections.size(), before);
     dialog->reject();
-    const Tick bar = m->song().tempo->barStart(20);
-    m->session().seek(bar);
-    QTRY_COMPARE(m->session().place(), bar);
+    const Tick there = m->song().tempo->barStart(20);
+    m->session().seek(there);
+    QTRY_COMPARE(m->session().place(), there);
     m->act("sectionHere");
     QCOMPARE(m->song().sections.size(), before + 1);
 }
