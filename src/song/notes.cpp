@@ -4,35 +4,10 @@
 
 namespace cobbleway {
 
-NotePairs::Keys& NotePairs::keysOf(std::size_t origin) {
-    while (m_origins.size() <= origin) m_origins.emplace_back();
-    return m_origins[origin];
-}
-
-void NotePairs::on(std::size_t origin, std::uint8_t key, std::uint32_t note) {
-    Keys& keys = keysOf(origin);
-    key &= 0x7F;
-    m_next.push_back(noEvent);
-    (keys.first[key] == noEvent ? keys.first[key] : m_next[keys.last[key]]) = note;
-    keys.last[key] = note;
-}
-
-std::uint32_t NotePairs::off(std::size_t origin, std::uint8_t key) {
-    Keys& keys = keysOf(origin);
-    key &= 0x7F;
-    const std::uint32_t note = keys.first[key];
-    if (note != noEvent) keys.first[key] = m_next[note];
-    return note;
-}
-
-std::size_t Origins::of(std::uint32_t track, const Event& event) {
-    const auto same = [&](const Origin& o) {
-        return o.track == track && o.port == event.port && o.channel == event.channel();
-    };
-    if (m_last < m_all.size() && same(m_all[m_last])) return m_last;
-    const auto at = std::find_if(m_all.begin(), m_all.end(), same);
+std::size_t Origins::find(const Origin& origin) {
+    const auto at = std::find(m_all.begin(), m_all.end(), origin);
     m_last = static_cast<std::size_t>(at - m_all.begin());
-    if (at == m_all.end()) m_all.push_back({track, event.port, event.channel()});
+    if (at == m_all.end()) m_all.push_back(origin);
     return m_last;
 }
 
@@ -40,6 +15,7 @@ std::vector<PartNote> notesOf(const Song& song, const Part& part) {
     std::vector<PartNote> notes;
     notes.reserve(part.events->size() / 2);
     NotePairs pairs;
+    pairs.reserve(part.events->size() / 2);
     Origins origins(song);
     const auto& refs = *part.events;
     for (std::uint32_t i = 0; i < refs.size(); ++i) {

@@ -15,9 +15,22 @@ class NotePairs {
   public:
     /// A note begins; `note` is the caller's number for it, which must count up from 0. `origin` is any
     /// number below 65 536 that is the same for the note's end.
-    void on(std::size_t origin, std::uint8_t key, std::uint32_t note);
+    void on(std::size_t origin, std::uint8_t key, std::uint32_t note) {
+        Keys& keys = keysOf(origin);
+        key &= 0x7F;
+        m_next.push_back(noEvent);
+        (keys.first[key] == noEvent ? keys.first[key] : m_next[keys.last[key]]) = note;
+        keys.last[key] = note;
+    }
     /// The note that an end ends; noEvent when none sounds.
-    std::uint32_t off(std::size_t origin, std::uint8_t key);
+    std::uint32_t off(std::size_t origin, std::uint8_t key) {
+        Keys& keys = keysOf(origin);
+        key &= 0x7F;
+        const std::uint32_t note = keys.first[key];
+        if (note != noEvent) keys.first[key] = m_next[note];
+        return note;
+    }
+    void reserve(std::size_t notes) { m_next.reserve(notes); }
 
   private:
     struct Keys {
@@ -27,7 +40,10 @@ class NotePairs {
             last.fill(noEvent);
         }
     };
-    Keys& keysOf(std::size_t origin);
+    Keys& keysOf(std::size_t origin) {
+        while (m_origins.size() <= origin) m_origins.emplace_back();
+        return m_origins[origin];
+    }
     std::vector<Keys> m_origins;
     std::vector<std::uint32_t> m_next;
 };
@@ -37,7 +53,10 @@ class Origins {
   public:
     explicit Origins(const Song& song) : m_song(song) {}
     std::size_t of(EventRef ref) { return of(m_song.trackOf(ref), m_song.event(ref)); }
-    std::size_t of(std::uint32_t track, const Event& event);
+    std::size_t of(std::uint32_t track, const Event& event) {
+        const Origin origin{track, event.port, event.channel()};
+        return m_last < m_all.size() && m_all[m_last] == origin ? m_last : find(origin);
+    }
     struct Origin {
         std::uint32_t track = 0;
         int port = 0;
@@ -47,6 +66,7 @@ class Origins {
     [[nodiscard]] const std::vector<Origin>& all() const { return m_all; }
 
   private:
+    std::size_t find(const Origin& origin);
     const Song& m_song;
     std::vector<Origin> m_all;
     std::size_t m_last = 0;

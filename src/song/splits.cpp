@@ -23,88 +23,143 @@ int numberOf(std::vector<std::string>& names, const std::string& name) {
     return static_cast<int>(std::find(names.begin(), names.end(), name) - names.begin());
 }
 
-/// Which groups have notes, in order.
-std::vector<int> groupsUsed(const Split& split) {
-    std::set<int> used(split.groupOf.begin(), split.groupOf.end());
-    return {used.begin(), used.end()};
+/// Calls visit(event, tick) for every note that begins, in order: what notesOf() gives, without their ends.
+template <class Visit> void forEachStart(const Song& song, const Part& part, Visit visit) {
+    for (const EventRef ref : *part.events)
+        if (const Event& event = song.event(ref); event.isNoteOn()) visit(event, song.tickOf(ref));
 }
 
-/// For each event of a part the group it goes to; −1 for all.
+/// Which groups have notes, in order.
+std::vector<int> groupsUsed(const Split& split) {
+    std::vector<bool> has(split.names.size());
+    for (const int group : split.groupOf) {
+        if (group < 0 || group >= static_cast<int>(has.size())) return {}; // no split of any part
+        has[static_cast<std::size_t>(group)] = true;
+    }
+    std::vector<int> used;
+    for (std::size_t i = 0; i < has.size(); ++i)
+        if (has[i]) used.push_back(static_cast<int>(i));
+    return used;
+}
+
+/// Which event of a part goes to which group.
 class Handout {
   public:
-    Handout(const Song& song, const Part& part, const Split& split)
-        : m_song(song), m_part(part), m_group(part.events->size(), toAll) {
-        const auto notes = notesOf(song, part);
-        for (std::size_t i = 0; i < notes.size(); ++i) {
-            m_group[notes[i].on] = split.groupOf[i];
-            if (notes[i].off != noEvent) m_group[notes[i].off] = split.groupOf[i];
-        }
-        const int first = groupsUsed(split).front();
-        handKeyPressure(first);
-        handTexts(first);
+    Handout(const Song& song, const Part& part, const Split& split, const std::vector<int>& groups)
+        : m_song(song), m_refs(*part.events), m_groups(groups), m_group(part.events->size(), toAll),
+          m_counts(split.names.size(), 0), m_origins(song) {
+        m_last.fill(groups.front());
+        m_pairs.reserve(split.groupOf.size());
+        for (std::size_t i = 0; i < m_refs.size(); ++i)
+            if (!hand(i, split)) return;
+        closeBlock();
+        m_block = std::move(m_banks); // banks that no program follows
+        closeBlock();
+        m_fits = m_note == split.groupOf.size();
     }
 
-    /// Programs and banks go to the groups whose notes follow them, those that none follows to the first.
-    void handPrograms(const std::vector<int>& groups) {
-        std::map<int, std::vector<std::size_t>> taken;
-        std::vector<std::size_t> block; // the program that holds, with its banks
-        std::vector<std::size_t> banks;
-        const auto& refs = *m_part.events;
-        std::vector<std::set<int>> who(refs.size());
-        for (std::size_t i = 0; i < refs.size(); ++i) {
-            const Event& event = m_song.event(refs[i]);
-            if (event.isProgram()) {
-                block = banks;
-                block.push_back(i);
-                banks.clear();
-            } else if (isSoundChoice(event)) {
-                banks.push_back(i);
-            } else if (event.isNoteOn()) {
-                for (const std::size_t at : block) who[at].insert(m_group[i]);
+    /// Whether the split was made for this part.
+    [[nodiscard]] bool fits() const { return m_fits; }
+
+    /// The events of each group, in the order of groups.
+    [[nodiscard]] std::vector<std::vector<EventRef>> events() const {
+        std::vector<std::vector<EventRef>> events(m_counts.size());
+        for (const int group : m_groups)
+            events[static_cast<std::size_t>(group)].reserve(m_counts[static_cast<std::size_t>(group)] +
+                                                            m_shared);
+        auto program = m_programs.begin();
+        for (std::size_t i = 0; i < m_refs.size(); ++i) {
+            if (m_group[i] >= 0) {
+                events[static_cast<std::size_t>(m_group[i])].push_back(m_refs[i]);
+            } else if (m_group[i] == toSome) {
+                for (const int group : program->second)
+                    events[static_cast<std::size_t>(group)].push_back(m_refs[i]);
+                ++program;
+            } else {
+                for (const int group : m_groups) events[static_cast<std::size_t>(group)].push_back(m_refs[i]);
             }
         }
-        for (std::size_t i = 0; i < refs.size(); ++i) {
-            if (!isSoundChoice(m_song.event(refs[i]))) continue;
-            if (who[i].empty()) who[i].insert(groups.front());
-            m_programs[i] = who[i];
-        }
-    }
-
-    [[nodiscard]] std::vector<EventRef> eventsOf(int group) const {
-        std::vector<EventRef> events;
-        for (std::size_t i = 0; i < m_group.size(); ++i) {
-            const auto program = m_programs.find(i);
-            const bool mine = program != m_programs.end() ? program->second.contains(group)
-                                                          : m_group[i] == toAll || m_group[i] == group;
-            if (mine) events.push_back((*m_part.events)[i]);
-        }
+        std::erase_if(events, [](const auto& list) { return list.capacity() == 0; }); // groups without notes
         return events;
     }
 
   private:
-    static constexpr int toAll = -1;
+    static constexpr int toAll = -1, toSome = -2;
 
-    /// Key pressure goes with the last note on its key; ends that end nothing to the first group.
-    void handKeyPressure(int first) {
-        std::array<int, 128> last;
-        last.fill(first);
-        for (std::size_t i = 0; i < m_group.size(); ++i) {
-            const Event& event = m_song.event((*m_part.events)[i]);
-            const std::size_t key = event.data1 & 0x7FU;
-            if (event.isNoteOn()) last[key] = m_group[i];
-            if (event.kind() == 0xA0 || (event.isNoteOff() && m_group[i] == toAll)) m_group[i] = last[key];
+    /// Gives one event to its group; false when there are more notes than the split knows.
+    bool hand(std::size_t i, const Split& split) {
+        const EventRef ref = m_refs[i];
+        const Event& event = m_song.event(ref);
+        switch (event.kind()) {
+        case 0x90:
+            if (event.data2 > 0) return handNote(i, ref, event, split);
+            [[fallthrough]];
+        case 0x80: {
+            const std::uint32_t ended = m_pairs.off(m_origins.of(m_song.trackOf(ref), event), event.data1);
+            give(i, ended != noEvent ? split.groupOf[ended] : m_last[event.data1 & 0x7FU]);
+            break;
         }
+        case 0xA0: give(i, m_last[event.data1 & 0x7FU]); break; // goes with the last note on its key
+        default:
+            if (!event.isChannel())
+                give(i, m_groups.front());
+            else if (isSoundChoice(event))
+                handSound(i, event);
+            else
+                ++m_shared;
+        }
+        return true;
     }
 
-    void handTexts(int first) {
-        for (std::size_t i = 0; i < m_group.size(); ++i)
-            if (!m_song.event((*m_part.events)[i]).isChannel()) m_group[i] = first;
+    bool handNote(std::size_t i, EventRef ref, const Event& event, const Split& split) {
+        if (m_note >= split.groupOf.size()) return false;
+        const int group = split.groupOf[m_note];
+        m_pairs.on(m_origins.of(m_song.trackOf(ref), event), event.data1, m_note++);
+        m_last[event.data1 & 0x7FU] = group;
+        give(i, group);
+        if (group != m_lastGroup) m_who.insert(group);
+        m_lastGroup = group;
+        return true;
+    }
+
+    void give(std::size_t i, int group) {
+        m_group[i] = group;
+        ++m_counts[static_cast<std::size_t>(group)];
+    }
+
+    void handSound(std::size_t i, const Event& event) {
+        m_group[i] = toSome;
+        ++m_shared;
+        if (!event.isProgram()) return m_banks.push_back(i);
+        closeBlock();
+        m_block = std::move(m_banks);
+        m_block.push_back(i);
+        m_banks.clear();
+    }
+
+    /// Programs and banks go to the groups whose notes follow them, those that none follows to the first.
+    void closeBlock() {
+        if (m_who.empty()) m_who.insert(m_groups.front());
+        for (const std::size_t at : m_block) m_programs[at] = m_who;
+        m_who.clear();
+        m_lastGroup = toAll;
     }
 
     const Song& m_song;
-    const Part& m_part;
+    const std::vector<EventRef>& m_refs;
+    const std::vector<int>& m_groups;
     std::vector<int> m_group;
-    std::map<std::size_t, std::set<int>> m_programs;
+    std::vector<std::size_t> m_counts; ///< events that go to one group alone, by group
+    std::size_t m_shared = 0;
+    Origins m_origins;
+    NotePairs m_pairs;
+    std::uint32_t m_note = 0;
+    std::array<int, 128> m_last{};             ///< the group of the last note on each key
+    std::vector<std::size_t> m_block, m_banks; ///< the program that holds, with its banks; banks after it
+    std::set<int> m_who;                       ///< whose notes follow it
+    int m_lastGroup = toAll;
+    std::map<std::size_t, std::set<int>> m_programs; ///< by place in m_refs
+    bool m_fits = false;
 };
 
 } // namespace
@@ -113,13 +168,11 @@ int Split::used() const { return static_cast<int>(groupsUsed(*this).size()); }
 
 Split splitByChannel(const Song& song, const Part& part) {
     Split split;
-    for (const PartNote& note : notesOf(song, part)) {
-        const EventRef ref = (*part.events)[note.on];
-        const Event& event = song.event(ref);
+    forEachStart(song, part, [&](const Event& event, Tick) {
         split.groupOf.push_back(
             numberOf(split.names, part.name + " ch " + std::to_string(event.channel().value + 1) +
                                       (event.port ? " port " + std::to_string(event.port + 1) : "")));
-    }
+    });
     return split;
 }
 
@@ -143,22 +196,25 @@ Split splitByProgram(const Song& song, const Part& part) {
         groups.push_back(same);
     }
     std::size_t at = 0;
-    for (const PartNote& note : notesOf(song, part)) {
-        while (at + 1 < asks.size() && asks[at + 1].tick <= note.start) ++at;
+    forEachStart(song, part, [&](const Event&, Tick tick) {
+        while (at + 1 < asks.size() && asks[at + 1].tick <= tick) ++at;
         split.groupOf.push_back(groups[at]);
-    }
+    });
     return split;
 }
 
 Split splitByPitch(const Song& song, const Part& part, Key lowest) {
     Split split{{}, {part.name + " high", part.name + " low"}};
-    for (const PartNote& note : notesOf(song, part)) split.groupOf.push_back(note.key < lowest ? 1 : 0);
+    split.groupOf.reserve(part.events->size() / 2);
+    forEachStart(song, part, [&](const Event& event, Tick) {
+        split.groupOf.push_back(event.data1 < lowest.value ? 1 : 0);
+    });
     return split;
 }
 
 Key suggestedSplitKey(const Song& song, const Part& part) {
     std::array<int, 129> below{}; // notes below a key
-    for (const PartNote& note : notesOf(song, part)) ++below[note.key.value + 1U];
+    forEachStart(song, part, [&](const Event& event, Tick) { ++below[(event.data1 & 0x7FU) + 1]; });
     for (std::size_t key = 1; key < below.size(); ++key) below[key] += below[key - 1];
     const int all = below[128];
     const auto at = [&](int key) { return below[static_cast<std::size_t>(std::clamp(key, 0, 128))]; };
@@ -192,25 +248,27 @@ Split splitByPiece(const Song& song, const Part& part) {
     Split split;
     for (int piece = 0; piece < pieceCount; ++piece)
         split.names.push_back(part.name + " " + std::string(pieceName(static_cast<Piece>(piece))));
-    for (const PartNote& note : notesOf(song, part))
-        split.groupOf.push_back(static_cast<int>(pieceOf(note.key)));
+    forEachStart(song, part, [&](const Event& event, Tick) {
+        split.groupOf.push_back(static_cast<int>(pieceOf(Key{event.data1})));
+    });
     return split;
 }
 
 Split splitAtTime(const Song& song, const Part& part, Tick tick) {
     Split split{{}, {part.name, part.name + " from bar " + std::to_string(song.tempo->position(tick).bar)}};
-    for (const PartNote& note : notesOf(song, part)) split.groupOf.push_back(note.start < tick ? 0 : 1);
+    forEachStart(song, part,
+                 [&](const Event&, Tick start) { split.groupOf.push_back(start < tick ? 0 : 1); });
     return split;
 }
 
 Split splitBySection(const Song& song, const Part& part) {
     Split split;
     std::size_t at = 0;
-    for (const PartNote& note : notesOf(song, part)) {
-        while (at < song.sections.size() && song.sections[at].start <= note.start) ++at;
+    forEachStart(song, part, [&](const Event&, Tick tick) {
+        while (at < song.sections.size() && song.sections[at].start <= tick) ++at;
         const std::string where = at == 0 ? std::string() : ", " + song.sections[at - 1].name;
         split.groupOf.push_back(numberOf(split.names, part.name + where));
-    }
+    });
     return split;
 }
 
@@ -222,15 +280,15 @@ Song split(Song song, PartId id, const Split& split) {
     if (at == song.parts.end()) return song;
     const auto groups = groupsUsed(split);
     const Part whole = *at;
-    if (groups.size() < 2 || groups.front() < 0 || groups.back() >= static_cast<int>(split.names.size()) ||
-        split.groupOf.size() != notesOf(song, whole).size())
-        return song;
-    Handout handout(song, whole, split);
-    handout.handPrograms(groups);
+    if (groups.size() < 2) return song;
+    const Handout handout(song, whole, split, groups);
+    if (!handout.fits()) return song;
+    auto events = handout.events();
     std::size_t place = static_cast<std::size_t>(at - song.parts.begin());
-    for (const int group : groups) {
+    for (std::size_t i = 0; i < groups.size(); ++i) {
+        const int group = groups[i];
         Part piece = whole;
-        piece.events = Shared(handout.eventsOf(group));
+        piece.events = Shared(std::move(events[i]));
         piece.nameGiven = true;
         if (group != groups.front()) {
             piece.id = song.freeId();

@@ -30,11 +30,16 @@ class Leading {
     }
 
     std::vector<int> run() {
+        std::vector<std::uint32_t> chord;
         for (std::size_t i = 0; i < m_notes.size();) {
-            std::vector<std::uint32_t> chord;
+            chord.clear();
             const Tick start = m_notes[i].start;
             for (; i < m_notes.size() && m_notes[i].start == start; ++i)
                 chord.push_back(static_cast<std::uint32_t>(i));
+            if (chord.size() == 1) {
+                giveOne(chord.front());
+                continue;
+            }
             std::stable_sort(chord.begin(), chord.end(), [&](std::uint32_t a, std::uint32_t b) {
                 return m_notes[a].key > m_notes[b].key;
             });
@@ -49,6 +54,13 @@ class Leading {
         return std::abs(note.key.value - state.key) + (state.end > note.start ? soundingCost : 0);
     }
 
+    void giveOne(std::uint32_t note) {
+        int best = 0;
+        for (int line = 1; line < m_lines; ++line)
+            if (cost(m_notes[note], line) < cost(m_notes[note], best)) best = line;
+        take(note, static_cast<std::size_t>(best));
+    }
+
     /// Gives a chord, sorted from high to low: every line at least one note when there are enough, else every
     /// note a line of its own; both in order, at the least cost.
     void give(const std::vector<std::uint32_t>& chord) {
@@ -58,7 +70,9 @@ class Leading {
         constexpr int far = std::numeric_limits<int>::max() / 4;
         // best[l] at note n: least cost with note n on line l. In a full chord the line steps by 0 or 1 and
         // begins at the top and ends at the bottom; in a smaller one it steps by at least 1.
-        std::vector<std::array<int, mostLines>> best(count), from(count);
+        m_best.resize(std::max(count, m_best.size()));
+        m_from.resize(m_best.size());
+        auto &best = m_best, &from = m_from;
         for (std::size_t n = 0; n < count; ++n) {
             best[n].fill(far);
             for (std::size_t l = 0; l < lines; ++l) {
@@ -97,6 +111,8 @@ class Leading {
     int m_lines;
     std::vector<int> m_of;
     std::array<LineState, mostLines> m_state;
+    std::vector<std::array<int, mostLines>> m_best,
+        m_from; ///< of give(), kept so that nothing is allocated a chord
 };
 
 } // namespace

@@ -26,7 +26,6 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
-#include <set>
 
 namespace cobbleway {
 namespace {
@@ -136,13 +135,14 @@ class PartRow final : public QStyledItemDelegate {
 
 QString countsText(const Song& song) {
     const auto tracks = song.source->midi.tracks.size();
-    std::set<std::pair<int, int>> channels;
+    std::vector<bool> used(128 * 16);
     for (const Track& track : song.source->midi.tracks)
         for (const Event& event : track.events)
-            if (event.isChannel()) channels.insert({event.port, event.channel().value});
+            if (event.isChannel()) used[(event.port & 127U) * 16U + event.channel().value] = true;
+    const auto channels = std::count(used.begin(), used.end(), true);
     return QObject::tr("%1, %2").arg(
         tracks == 1 ? QObject::tr("1 track") : QObject::tr("%1 tracks").arg(tracks),
-        channels.size() == 1 ? QObject::tr("1 channel") : QObject::tr("%1 channels").arg(channels.size()));
+        channels == 1 ? QObject::tr("1 channel") : QObject::tr("%1 channels").arg(channels));
 }
 
 } // namespace
@@ -376,6 +376,9 @@ PartsPage::PartsPage(Session& session, QWidget* parent)
     m_rows->viewport()->installEventFilter(this);
     m_fan = new FanPicture(session, m_rows, m_model);
     m_scroll->setAccessibleName(tr("Scroll the zoomed lanes"));
+    QSizePolicy keepsRoom = m_scroll->sizePolicy(); // rows do not jump when it comes
+    keepsRoom.setRetainSizeWhenHidden(true);
+    m_scroll->setSizePolicy(keepsRoom);
 
     m_came = mutedLabel();
     m_came->setWordWrap(false);
@@ -523,7 +526,7 @@ void PartsPage::refreshScroll() {
     m_scroll->setValue(static_cast<int>(10000 * static_cast<double>(shown.from) / end));
     m_scroll->setVisible(m_zoom->isZoomed());
     m_rows->viewport()->update();
-    refresh();
+    refreshHeading();
 }
 
 bool PartsPage::eventFilter(QObject* watched, QEvent* event) {
@@ -542,12 +545,13 @@ bool PartsPage::eventFilter(QObject* watched, QEvent* event) {
     return true;
 }
 
-void PartsPage::refresh() {
+void PartsPage::refreshHeading() {
     if (!m_session.hasSong()) return;
     const Song& song = m_session.song();
     const auto aside =
         std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.aside; });
-    m_came->setText(countsText(song));
+    if (m_counted != song.source) m_came->setText(countsText(song));
+    m_counted = song.source;
     QString parts = (m_model->rowCount() == 1 ? tr("one part") : tr("%1 parts").arg(m_model->rowCount())) +
                     (aside ? tr(" · %1 empty, set aside").arg(aside) : QString());
     if (m_zoom->isZoomed()) {
@@ -557,6 +561,12 @@ void PartsPage::refresh() {
                      .arg(song.tempo->position(shown.to).bar);
     }
     m_asParts->setText(parts);
+}
+
+void PartsPage::refresh() {
+    refreshHeading();
+    if (!m_session.hasSong()) return;
+    const Song& song = m_session.song();
     const Part* part = m_session.part();
     if (!part) return;
     const PartFacts facts = factsOf(song, *part);

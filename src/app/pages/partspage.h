@@ -88,6 +88,7 @@ class PartsPage : public QWidget {
 
   private:
     void refresh();
+    void refreshHeading();
     void refreshScroll();
     QWidget* makeFacts();
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -98,6 +99,7 @@ class PartsPage : public QWidget {
     LaneZoom* m_zoom;
     std::unique_ptr<LanePictures> m_pictures;
     EventsView* m_events;
+    std::shared_ptr<const SourceFile> m_counted; ///< the file whose channels m_came tells
     QStackedWidget* m_stack;
     QScrollBar* m_scroll;
     QHBoxLayout *m_above, *m_splitLine, *m_shapeLine;

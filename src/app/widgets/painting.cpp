@@ -49,28 +49,85 @@ class LaneGeometry {
     std::array<double, 128> m_y{};
 };
 
-void paintPebbles(QPainter& painter, const LaneGeometry& at, std::span<const Stretch> notes) {
+/// A picture of stones: lying rounded bars and round pebbles, with soft edges. A painter's own shapes would
+/// take longer than a frame for the thousands that a page shows.
+class StonePicture {
+  public:
+    StonePicture(const QSizeF& size, double ratio)
+        : m_ratio(ratio), m_width(std::max(1, static_cast<int>(std::ceil(size.width() * ratio)))),
+          m_height(std::max(1, static_cast<int>(std::ceil(size.height() * ratio)))),
+          m_cover(static_cast<std::size_t>(m_width) * static_cast<std::size_t>(m_height), 0) {}
+
+    /// A bar of height 2·radius from `left` to `right`, its ends round; a pebble when they are one radius
+    /// from its middle.
+    void add(double left, double right, double y, double radius) {
+        left *= m_ratio;
+        right *= m_ratio;
+        y *= m_ratio;
+        radius *= m_ratio;
+        const double from = std::min(left + radius, (left + right) / 2), to = std::max(right - radius, from);
+        const int x0 = std::max(0, static_cast<int>(from - radius - 0.5)),
+                  x1 = std::min(m_width - 1, static_cast<int>(to + radius + 0.5));
+        const int y0 = std::max(0, static_cast<int>(y - radius - 0.5)),
+                  y1 = std::min(m_height - 1, static_cast<int>(y + radius + 0.5));
+        for (int py = y0; py <= y1; ++py) {
+            const double dy = py + 0.5 - y;
+            std::uint8_t* row = &m_cover[static_cast<std::size_t>(py) * static_cast<std::size_t>(m_width)];
+            const std::uint8_t middle = covered(radius - std::abs(dy));
+            for (int px = x0; px <= x1; ++px) {
+                const double x = px + 0.5, dx = x < from ? from - x : (x > to ? x - to : 0);
+                const std::uint8_t cover = dx == 0 ? middle : covered(radius - std::sqrt(dx * dx + dy * dy));
+                row[px] = std::max(row[px], cover);
+            }
+        }
+    }
+
+    [[nodiscard]] QImage image(const QColor& colour) const {
+        std::array<QRgb, 256> shades{};
+        for (int i = 1; i < 256; ++i)
+            shades[static_cast<std::size_t>(i)] =
+                qPremultiply(qRgba(colour.red(), colour.green(), colour.blue(), i));
+        QImage picture(m_width, m_height, QImage::Format_ARGB32_Premultiplied);
+        for (int y = 0; y < m_height; ++y) {
+            auto* row = reinterpret_cast<QRgb*>(picture.scanLine(y));
+            const std::uint8_t* cover =
+                &m_cover[static_cast<std::size_t>(y) * static_cast<std::size_t>(m_width)];
+            for (int x = 0; x < m_width; ++x) row[x] = shades[cover[x]];
+        }
+        picture.setDevicePixelRatio(m_ratio);
+        return picture;
+    }
+
+  private:
+    static std::uint8_t covered(double depth) {
+        return static_cast<std::uint8_t>(std::clamp(depth + 0.5, 0.0, 1.0) * 255);
+    }
+    double m_ratio;
+    int m_width, m_height;
+    std::vector<std::uint8_t> m_cover;
+};
+
+void addPebbles(StonePicture& picture, const QPointF& origin, const LaneGeometry& at,
+                std::span<const Stretch> notes) {
     for (const Stretch& note : notes) {
         const double radius = std::max(0.7, at.size() * (0.45 + 0.55 * note.velocity.value / 127.0));
-        const double x = at.x(note.start), last = std::max(x, at.x(note.end) - 4 * radius);
-        if (last - x < 6) // a hit's length says nothing; only hits that run together make a line
-            painter.drawEllipse(QPointF(x, at.y(note.key)), radius, radius);
-        else
-            painter.drawRoundedRect(
-                QRectF(x - radius, at.y(note.key) - radius, last - x + 2 * radius, 2 * radius), radius,
-                radius);
+        const double x = at.x(note.start) - origin.x();
+        // A hit's length says nothing; only hits that run together make a line.
+        const double last = std::max(x, at.x(note.end) - origin.x() - 4 * radius);
+        picture.add(x - radius, (last - x < 6 ? x : last) + radius, at.y(note.key) - origin.y(), radius);
     }
 }
 
-void paintStones(QPainter& painter, const LaneGeometry& at, std::span<const Stretch> notes) {
+void addStones(StonePicture& picture, const QPointF& origin, const LaneGeometry& at,
+               std::span<const Stretch> notes) {
     for (const Stretch& note : notes) {
+        const double x = at.x(note.start) - origin.x();
         const double width = std::max(1.8, static_cast<double>(note.end - note.start) * at.scale() - 0.6);
-        painter.drawRoundedRect(QRectF(at.x(note.start), at.y(note.key) - at.size() / 2, width, at.size()),
-                                at.size() / 2, at.size() / 2);
+        picture.add(x, x + width, at.y(note.key) - origin.y(), at.size() / 2);
     }
 }
 
-/// Thousands of notes as dots of a picture: a rounded stone each would take longer than anyone waits.
+/// Many thousands of notes, too thick for stones: as dots.
 void paintTexture(QPainter& painter, const QRectF& rect, const LaneGeometry& at,
                   std::span<const Stretch> notes, const QColor& colour) {
     const int width = static_cast<int>(rect.width()), height = static_cast<int>(rect.height());
@@ -139,20 +196,23 @@ PillColours coloursOf(Tone tone) {
 void paintLane(QPainter& painter, const QRectF& rect, const Overview& overview,
                const std::vector<ControlPoint>& volume, LaneRange range, bool drums, const QColor& colour) {
     if (range.to <= range.from || overview.isEmpty()) return;
-    constexpr std::size_t thick = 1500;
+    constexpr std::size_t thick = 1600;
     painter.save();
     painter.setClipRect(rect.adjusted(-3, -1, 3, 1));
     painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(colour);
     const LaneGeometry geometry(rect, overview, range, drums);
-    const auto notes = overview.between(range.from, range.to, static_cast<Tick>(0.7 / geometry.scale()));
-    if (notes.size() > thick)
+    const auto notes = overview.between(range.from, range.to, static_cast<Tick>(1.2 / geometry.scale()));
+    const QRectF around = rect.adjusted(-3, -1, 3, 1);
+    if (notes.size() > thick) {
         paintTexture(painter, rect, geometry, notes, colour);
-    else if (drums)
-        paintPebbles(painter, geometry, notes);
-    else
-        paintStones(painter, geometry, notes);
+    } else {
+        StonePicture picture(around.size(), painter.device()->devicePixelRatioF());
+        if (drums)
+            addPebbles(picture, around.topLeft(), geometry, notes);
+        else
+            addStones(picture, around.topLeft(), geometry, notes);
+        painter.drawImage(around.topLeft(), picture.image(colour));
+    }
     paintCurve(painter, rect, geometry, volume, range);
     painter.restore();
 }
