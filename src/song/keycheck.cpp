@@ -84,19 +84,6 @@ bool saysInstrument(int turn, const std::string& name) {
     });
 }
 
-/// How many other parts fit a key best as they are.
-int agreeing(const Song& song, const Part& part, const PitchClasses& profile) {
-    int count = 0;
-    for (const Part& other : song.parts) {
-        if (other.id == part.id || other.drums || other.aside) continue;
-        const PitchClasses classes = pitchClassesOf(song, other);
-        double best = -2;
-        for (int turn = 1; turn < 12; ++turn) best = std::max(best, correlation(classes, profile, turn));
-        count += correlation(classes, profile, 0) > best - 0.1;
-    }
-    return count;
-}
-
 /// The instrument's own distance for a turn by so many pitch classes: its octave by the part's name, else the
 /// smallest.
 int semitonesFor(int turn, const std::string& name) {
@@ -140,47 +127,64 @@ std::string keyText(const MusicalKey& key) {
 
 std::span<const TransposingInstrument> transposingInstruments() { return instruments; }
 
-std::optional<int> suggestedTransposition(const Song& song, const Part& part) {
-    constexpr int fewestNotes = 24;
+KeyCheck::KeyCheck(const Song& song) {
     constexpr std::size_t mostParts = 64; // an orchestra; every part is held against every other
-    if (part.drums || part.aside || song.parts.size() > mostParts) return std::nullopt;
-    const auto notes = std::count_if(part.events->begin(), part.events->end(),
-                                     [&](EventRef ref) { return song.event(ref).isNoteOn(); });
-    const PitchClasses own = pitchClassesOf(song, part);
-    const auto used = std::count_if(own.begin(), own.end(), [](double v) { return v > 0; });
-    if (notes < fewestNotes || used < 5) return std::nullopt;
-    PitchClasses others{};
-    int voices = 0;
-    for (const Part& other : song.parts) {
-        if (other.id == part.id || other.drums || other.aside) continue;
-        const PitchClasses classes = pitchClassesOf(song, other);
-        double sum = 0;
-        for (const double v : classes) sum += v;
-        if (sum <= 0) continue;
-        ++voices;
-        for (std::size_t i = 0; i < 12; ++i) others[i] += classes[i] / sum; // each part says as much
+    if (song.parts.size() > mostParts) return;
+    for (const Part& part : song.parts) {
+        if (part.drums || part.aside) continue;
+        Voice voice{part.id, pitchClassesOf(song, part), 0, 0};
+        for (const double v : voice.classes) voice.sum += v;
+        for (const EventRef ref : *part.events) voice.notes += song.event(ref).isNoteOn();
+        if (voice.sum > 0) m_voices.push_back(voice);
     }
-    if (voices < 2) return std::nullopt;
+}
+
+/// How many other parts fit a key best as they are.
+int KeyCheck::agreeing(PartId part, const PitchClasses& profile) const {
+    int count = 0;
+    for (const Voice& other : m_voices) {
+        if (other.part == part) continue;
+        double best = -2;
+        for (int turn = 1; turn < 12; ++turn)
+            best = std::max(best, correlation(other.classes, profile, turn));
+        count += correlation(other.classes, profile, 0) > best - 0.1;
+    }
+    return count;
+}
+
+std::optional<int> KeyCheck::suggestion(const Part& part) const {
+    constexpr int fewestNotes = 24;
+    const auto own =
+        std::find_if(m_voices.begin(), m_voices.end(), [&](const Voice& v) { return v.part == part.id; });
+    if (own == m_voices.end() || own->notes < fewestNotes || m_voices.size() < 3) return std::nullopt;
+    const auto used = std::count_if(own->classes.begin(), own->classes.end(), [](double v) { return v > 0; });
+    if (used < 5) return std::nullopt;
+    PitchClasses others{};
+    for (const Voice& other : m_voices)
+        if (other.part != part.id)
+            for (std::size_t i = 0; i < 12; ++i)
+                others[i] += other.classes[i] / other.sum; // each says as much
     const MusicalKey key = keyOf(others);
     if (key.fit < 0.7) return std::nullopt; // the rest has no clear key to go by
     const PitchClasses profile = profileOf(key);
-    if (agreeing(song, part, profile) * 3 < voices * 2) return std::nullopt;
+    if (agreeing(part.id, profile) * 3 < static_cast<int>(m_voices.size() - 1) * 2) return std::nullopt;
     const auto fit = [&](int turn) {
-        return correlation(own, profile, turn) + correlation(own, others, turn);
+        return correlation(own->classes, profile, turn) + correlation(own->classes, others, turn);
     };
     int best = 0;
     for (int turn = 1; turn < 12; ++turn)
         if (fit(turn) > fit(best)) best = turn;
     const bool known = std::any_of(std::begin(instruments), std::end(instruments),
                                    [best](const auto& i) { return (i.semitones % 12 + 12) % 12 == best; });
-    const int semitones = semitonesFor(best, part.name);
-    // A name that tells of this very transposition needs less: a fifth away the keys are much alike.
-    const double clearly =
-        semitones != (best > 6 ? best - 12 : best) || saysInstrument(best, part.name) ? 0.3 : 0.7;
-    const bool fifth = best == 5 || best == 7; // a part that keeps to the dominant looks the same
-    if (fifth && !saysInstrument(best, part.name)) return std::nullopt;
-    if (best == 0 || !known || fit(best) - fit(0) < clearly) return std::nullopt;
-    return semitones;
+    // A part that keeps to the dominant looks like one a fifth away; only a name that tells of that counts.
+    const bool fifth = best == 5 || best == 7, named = saysInstrument(best, part.name);
+    if (best == 0 || !known || (fifth && !named)) return std::nullopt;
+    const double clearly = named ? 0.3 : 0.7;
+    return fit(best) - fit(0) < clearly ? std::nullopt : std::optional(semitonesFor(best, part.name));
+}
+
+std::optional<int> suggestedTransposition(const Song& song, const Part& part) {
+    return KeyCheck(song).suggestion(part);
 }
 
 } // namespace cobbleway

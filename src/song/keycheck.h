@@ -7,6 +7,7 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace cobbleway {
 
@@ -39,9 +40,27 @@ struct TransposingInstrument {
 /// All that are known, those of one pitch together.
 std::span<const TransposingInstrument> transposingInstruments();
 
-/// A transposition in semitones, −11 to +11 or that of the instrument its name tells, after which a part fits
-/// the other pitched parts clearly better, when it is one that transposing instruments have. None when it
-/// fits as it is, or when it has too few notes to tell.
+/// Holds every part of a song against the others. What it needs of each part is found once.
+class KeyCheck {
+  public:
+    explicit KeyCheck(const Song& song);
+    /// A transposition in semitones, −11 to +11 or that of the instrument its name tells, after which a part
+    /// fits the other pitched parts clearly better, when it is one that transposing instruments have. None
+    /// when it fits as it is, or when it has too few notes to tell.
+    [[nodiscard]] std::optional<int> suggestion(const Part& part) const;
+
+  private:
+    struct Voice {
+        PartId part = 0;
+        PitchClasses classes{};
+        double sum = 0;
+        int notes = 0;
+    };
+    [[nodiscard]] int agreeing(PartId part, const PitchClasses& profile) const;
+    std::vector<Voice> m_voices; ///< parts that are pitched and have notes; none when there are too many
+};
+
+/// KeyCheck::suggestion() of one part.
 std::optional<int> suggestedTransposition(const Song& song, const Part& part);
 
 } // namespace cobbleway

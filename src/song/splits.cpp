@@ -31,6 +31,8 @@ template <class Visit> void forEachStart(const Song& song, const Part& part, Vis
 
 /// Which groups have notes, in order.
 std::vector<int> groupsUsed(const Split& split) {
+    constexpr std::size_t mostGroups = 10000;
+    if (split.names.size() > mostGroups) return {};
     std::vector<bool> has(split.names.size());
     for (const int group : split.groupOf) {
         if (group < 0 || group >= static_cast<int>(has.size())) return {}; // no split of any part
@@ -84,7 +86,7 @@ class Handout {
     }
 
   private:
-    static constexpr int toAll = -1, toSome = -2;
+    static constexpr std::int16_t toAll = -1, toSome = -2;
 
     /// Gives one event to its group; false when there are more notes than the split knows.
     bool hand(std::size_t i, const Split& split) {
@@ -123,7 +125,7 @@ class Handout {
     }
 
     void give(std::size_t i, int group) {
-        m_group[i] = group;
+        m_group[i] = static_cast<std::int16_t>(group);
         ++m_counts[static_cast<std::size_t>(group)];
     }
 
@@ -148,7 +150,7 @@ class Handout {
     const Song& m_song;
     const std::vector<EventRef>& m_refs;
     const std::vector<int>& m_groups;
-    std::vector<int> m_group;
+    std::vector<std::int16_t> m_group;
     std::vector<std::size_t> m_counts; ///< events that go to one group alone, by group
     std::size_t m_shared = 0;
     Origins m_origins;

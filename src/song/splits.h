@@ -12,7 +12,7 @@
 
 namespace cobbleway {
 
-/// Groups for a part's notes. A group that no note falls to makes no part.
+/// Groups for a part's notes, at most 10 000. A group that no note falls to makes no part.
 struct Split {
     std::vector<int> groupOf;       ///< of each note of notesOf(), 0-based
     std::vector<std::string> names; ///< of each group

@@ -5,6 +5,7 @@
 #include <QFontMetricsF>
 #include <QImage>
 #include <QPainterPath>
+#include <QPixmapCache>
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -135,12 +136,19 @@ void paintTexture(QPainter& painter, const QRectF& rect, const LaneGeometry& at,
     QImage image(width, height, QImage::Format_ARGB32_Premultiplied);
     image.fill(Qt::transparent);
     const QRgb dot = colour.rgba();
+    std::array<QRgb*, 128> rows;
+    for (int key = 0; key < 128; ++key) {
+        const int y = static_cast<int>(at.y(Key{static_cast<std::uint8_t>(key)}) - rect.top());
+        rows[static_cast<std::size_t>(key)] =
+            reinterpret_cast<QRgb*>(image.scanLine(std::clamp(y, 0, height - 1)));
+    }
+    const double scale = at.scale(), shift = at.x(0) - rect.left();
     for (const Stretch& note : notes) {
-        const int left = std::max(0, static_cast<int>(at.x(note.start) - rect.left()));
-        const int right = std::min(width - 1, static_cast<int>(at.x(note.end) - rect.left()));
-        const int y = std::clamp(static_cast<int>(at.y(note.key) - rect.top()), 0, height - 1);
-        auto* row = reinterpret_cast<QRgb*>(image.scanLine(y));
-        if (left < width) std::fill(row + left, row + std::max(left, right) + 1, dot);
+        const int left = std::max(0, static_cast<int>(static_cast<double>(note.start) * scale + shift));
+        const int right =
+            std::min(width - 1, static_cast<int>(static_cast<double>(note.end) * scale + shift));
+        QRgb* row = rows[note.key.value & 127U];
+        for (int x = left; x <= right; ++x) row[x] = dot;
     }
     painter.drawImage(rect.topLeft(), image);
 }
@@ -235,13 +243,30 @@ QRectF paintPill(QPainter& painter, double right, double middle, const QString& 
 }
 
 void paintCard(QPainter& painter, const QRectF& rect, bool selected, double radius) {
+    // Rounded lines take long to draw; a page has a card a row, all of one size.
     const Theme& t = theme();
-    painter.save();
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(QPen(selected ? t.action : t.line, selected ? 1.6 : 1));
-    painter.setBrush(selected ? t.selected : t.panel);
-    painter.drawRoundedRect(rect.adjusted(0.8, 0.8, -0.8, -0.8), radius, radius);
-    painter.restore();
+    const double ratio = painter.device()->devicePixelRatioF();
+    const QString key = QStringLiteral("card %1 %2 %3 %4 %5 %6")
+                            .arg(rect.width())
+                            .arg(rect.height())
+                            .arg(selected)
+                            .arg(radius)
+                            .arg(ratio)
+                            .arg(t.dark);
+    QPixmap card;
+    if (!QPixmapCache::find(key, &card)) {
+        card = QPixmap((rect.size() * ratio).toSize());
+        card.setDevicePixelRatio(ratio);
+        card.fill(Qt::transparent);
+        QPainter to(&card);
+        to.setRenderHint(QPainter::Antialiasing);
+        to.setPen(QPen(selected ? t.action : t.line, selected ? 1.6 : 1));
+        to.setBrush(selected ? t.selected : t.panel);
+        to.drawRoundedRect(QRectF(QPointF(), rect.size()).adjusted(0.8, 0.8, -0.8, -0.8), radius, radius);
+        to.end();
+        QPixmapCache::insert(key, card);
+    }
+    painter.drawPixmap(rect.topLeft(), card);
 }
 
 void paintText(QPainter& painter, const QRectF& rect, const QString& text, const QFont& font,

@@ -7,8 +7,9 @@
 namespace cobbleway {
 
 void snags::lostTransposition(const SnagContext& context, Found& found) {
+    const KeyCheck check(context.song);
     for (const Part& part : context.song.parts) {
-        const auto semitones = suggestedTransposition(context.song, part);
+        const auto semitones = check.suggestion(part);
         if (!semitones) continue;
         const std::string way = counted(static_cast<std::size_t>(std::abs(*semitones)), "semitone") +
                                 (*semitones > 0 ? " up" : " down");
