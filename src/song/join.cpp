@@ -32,38 +32,38 @@ Aspect aspectOf(const Event& event) {
 /// What an aspect's event says, as one number that is unlike for unlike things.
 int sayingOf(const Event& event) { return event.kind() << 16 | event.data1 << 8 | event.data2; }
 
+/// What is said from a place in a list of events on; places, not ticks, since at one tick the order counts.
 struct Saying {
-    Tick tick = 0;
+    std::size_t place = 0;
     int says = -1;
 };
 using Sayings = std::map<Aspect, std::vector<Saying>>;
 
 Sayings sayingsOf(const Song& song, const std::vector<EventRef>& refs) {
     Sayings sayings;
-    for (const EventRef ref : refs) {
-        const Event& event = song.event(ref);
+    for (std::size_t i = 0; i < refs.size(); ++i) {
+        const Event& event = song.event(refs[i]);
         const Aspect aspect = event.isChannel() ? aspectOf(event) : -1;
         if (aspect < 0) continue;
         auto& list = sayings[aspect];
-        if (list.empty() || list.back().says != sayingOf(event))
-            list.push_back({song.tickOf(ref), sayingOf(event)});
+        if (list.empty() || list.back().says != sayingOf(event)) list.push_back({i, sayingOf(event)});
     }
     return sayings;
 }
 
-int saidAt(const std::vector<Saying>& list, Tick tick) {
+int saidAt(const std::vector<Saying>& list, std::size_t place) {
     const auto after =
-        std::upper_bound(list.begin(), list.end(), tick, [](Tick t, const Saying& s) { return t < s.tick; });
+        std::partition_point(list.begin(), list.end(), [&](const Saying& s) { return s.place < place; });
     return after == list.begin() ? -1 : (after - 1)->says;
 }
 
-/// How many things are said within a note, its ends left out.
-auto saidWithin(const std::vector<Saying>& list, Tick from, Tick to) {
-    const auto at = [&](Tick tick, bool past) {
+/// How many things are said between two places.
+std::ptrdiff_t saidWithin(const std::vector<Saying>& list, std::size_t from, std::size_t to) {
+    const auto at = [&](std::size_t place) {
         return std::partition_point(list.begin(), list.end(),
-                                    [&](const Saying& s) { return past ? s.tick <= tick : s.tick < tick; });
+                                    [&](const Saying& s) { return s.place < place; });
     };
-    return std::max<std::ptrdiff_t>(0, at(to, false) - at(from, true));
+    return at(to) - at(from);
 }
 
 /// Events of several parts in one order: by tick, at one tick as the file has them; each once.
@@ -114,6 +114,22 @@ bool sameSound(const Part& a, const Part& b) {
 
 bool isLevel(Aspect aspect) { return aspect == cc::volume || aspect == cc::expression; }
 
+/// Where each event stands in a list.
+class Places {
+  public:
+    explicit Places(const std::vector<EventRef>& refs) {
+        m_sorted.reserve(refs.size());
+        for (std::size_t i = 0; i < refs.size(); ++i) m_sorted.emplace_back(refs[i], i);
+        std::sort(m_sorted.begin(), m_sorted.end());
+    }
+    [[nodiscard]] std::size_t of(EventRef ref) const {
+        return std::lower_bound(m_sorted.begin(), m_sorted.end(), std::pair(ref, std::size_t{0}))->second;
+    }
+
+  private:
+    std::vector<std::pair<EventRef, std::size_t>> m_sorted;
+};
+
 /// The parts and all that is known about what they share.
 class Meeting {
   public:
@@ -157,21 +173,31 @@ class Meeting {
 
   private:
     void findClashes() {
-        const Sayings together = sayingsOf(m_song, merged(m_song, m_parts));
+        const std::vector<EventRef> all = merged(m_song, m_parts);
+        const Sayings together = sayingsOf(m_song, all);
+        const Places places(all);
         static const std::vector<Saying> nothing;
         for (const Part* part : m_parts) {
             const Sayings own = sayingsOf(m_song, *part->events);
             const auto notes = notesOf(m_song, *part);
+            std::vector<std::pair<std::size_t, std::size_t>> there; // of each note, among all
+            for (const PartNote& note : notes)
+                there.emplace_back(places.of((*part->events)[note.on]),
+                                   note.off == noEvent ? all.size() : places.of((*part->events)[note.off]));
             for (const auto& [aspect, said] : together) {
-                const auto& all = said; // a binding is not captured by every compiler
                 if (m_clashing.contains(aspect)) continue;
                 const auto at = own.find(aspect);
                 const auto& mine = at == own.end() ? nothing : at->second;
-                const bool differs = std::any_of(notes.begin(), notes.end(), [&](const PartNote& note) {
-                    return saidAt(mine, note.start) != saidAt(all, note.start) ||
-                           saidWithin(mine, note.start, note.end) != saidWithin(all, note.start, note.end);
-                });
-                if (differs) m_clashing.insert(aspect);
+                for (std::size_t i = 0; i < notes.size(); ++i) {
+                    const std::size_t off = notes[i].off == noEvent ? part->events->size() : notes[i].off;
+                    // A program that changes under a note leaves it as it is (MIDI 1.0).
+                    if (saidAt(mine, notes[i].on) == saidAt(said, there[i].first) &&
+                        (aspect == programAspect || saidWithin(mine, notes[i].on, off) ==
+                                                        saidWithin(said, there[i].first, there[i].second)))
+                        continue;
+                    m_clashing.insert(aspect);
+                    break;
+                }
             }
             m_sound = m_sound || !sameSound(*part, *m_parts.front());
             m_levelDb = m_levelDb || part->levelDb != m_parts.front()->levelDb;
@@ -194,15 +220,15 @@ std::string namesOf(const std::vector<const Part*>& parts, std::size_t from) {
 /// The loudness that a part's volume, expression and level give its notes, dB, in order of notesOf().
 std::vector<double> loudnessOf(const Song& song, const Part& part) {
     const Sayings sayings = sayingsOf(song, *part.events);
-    const auto db = [&](std::uint8_t controller, int otherwise, Tick tick) {
+    const auto db = [&](std::uint8_t controller, int otherwise, std::size_t place) {
         const auto at = sayings.find(controller);
-        const int says = at == sayings.end() || part.drops(controller) ? -1 : saidAt(at->second, tick);
+        const int says = at == sayings.end() || part.drops(controller) ? -1 : saidAt(at->second, place);
         return volumeDb(says < 0 ? otherwise : says & 0x7F);
     };
     std::vector<double> loudness;
     for (const PartNote& note : notesOf(song, part))
-        loudness.push_back(part.levelDb + db(cc::volume, defaultVolume, note.start) +
-                           db(cc::expression, 127, note.start));
+        loudness.push_back(part.levelDb + db(cc::volume, defaultVolume, note.on) +
+                           db(cc::expression, 127, note.on));
     return loudness;
 }
 

@@ -57,14 +57,18 @@ class MidiBuilder {
     void addPart(const Part& part) {
         m_place = placeOf(part);
         const bool typeOne = m_file.type == 1;
-        if (typeOne && m_place.port > 0)
+        const bool saysPort = std::any_of(part.events->begin(), part.events->end(), [&](EventRef ref) {
+            return isPort(ref, m_place.port) && m_song.tickOf(ref) == 0;
+        });
+        if (typeOne && m_place.port > 0 && !saysPort)
             addBytes(0, meta::port, std::vector{static_cast<std::uint8_t>(m_place.port)});
         const bool renamed = typeOne && part.nameGiven && nameDiffers(part);
         if (renamed) addText(0, meta::trackName, part.name);
         for (const EventRef ref : *part.events) {
             const Event& event = m_song.event(ref);
             const bool oldName = event.isMeta(meta::trackName) && renamed;
-            if (!event.isChannel() && !oldName && !event.isMeta(meta::port)) addMeta(ref);
+            const bool oldPort = event.isMeta(meta::port) && !isPort(ref, m_place.port);
+            if (!event.isChannel() && !oldName && !oldPort) addMeta(ref);
         }
         addSound(part);
         addMixControllers(part);
@@ -89,6 +93,12 @@ class MidiBuilder {
     }
 
   private:
+    bool isPort(EventRef ref, int port) const {
+        const Event& event = m_song.event(ref);
+        const auto bytes = m_song.source->midi.bytes(event);
+        return event.isMeta(meta::port) && !bytes.empty() && bytes[0] == port;
+    }
+
     Place placeOf(const Part& part) const {
         const auto at = m_places.find(part.id);
         return at != m_places.end() ? at->second : Place{part.port, part.channel};
@@ -119,6 +129,7 @@ class MidiBuilder {
             });
         std::uint8_t port = 0;
         for (const Outgoing& out : m_open) {
+            if (ports && out.event.isMeta(meta::port)) continue; // said anew where it changes
             if (ports && out.event.isChannel() && out.event.port != port) {
                 port = out.event.port;
                 m_file.addMeta(m_file.tracks.size() - 1, out.event.tick, meta::port, std::vector{port});

@@ -1,8 +1,11 @@
-/// The packaged game music (Debian openttd-openmsx: real General MIDI files), read by us and by python3-mido.
+/// The packaged game music (Debian openttd-openmsx: real General MIDI files), read by us, by python3-mido and
+/// by libsmf.
 #include "support/support.h"
 
+#include "song/join.h"
 #include "song/match.h"
 #include "song/realise.h"
+#include "song/splits.h"
 #include "song/tomidi.h"
 
 #include <QJsonArray>
@@ -10,6 +13,7 @@
 #include <QJsonObject>
 #include <QProcess>
 #include <QTemporaryDir>
+#include <smf.h>
 
 using namespace support;
 
@@ -53,6 +57,27 @@ std::vector<std::array<int, 4>> rowsOf(const MidiFile& file) {
     return rows;
 }
 
+/// The channel messages that libsmf reads, as rowsOf() has them. Empty when it does not read the file.
+std::vector<std::array<int, 4>> rowsByLibsmf(const QString& path) {
+    std::vector<std::array<int, 4>> rows;
+    const std::unique_ptr<smf_t, decltype(&smf_delete)> smf(smf_load(path.toLocal8Bit().constData()),
+                                                            &smf_delete);
+    if (!smf) return rows;
+    while (const smf_event_t* event = smf_get_next_event(smf.get())) {
+        if (event->midi_buffer_length < 2 || event->midi_buffer[0] < 0x80 || event->midi_buffer[0] >= 0xF0)
+            continue;
+        int status = event->midi_buffer[0],
+            second = event->midi_buffer_length > 2 ? event->midi_buffer[2] : 0;
+        if ((status & 0xF0) == 0x80) {
+            status = 0x90 | (status & 0x0F);
+            second = 0;
+        }
+        rows.push_back({static_cast<int>(event->time_pulses), status, event->midi_buffer[1], second});
+    }
+    std::sort(rows.begin(), rows.end());
+    return rows;
+}
+
 /// Whether `ours` is `theirs`, but for `added` note-ends: one file has a note that never ends, which we end.
 bool sameBut(const std::vector<std::array<int, 4>>& ours, const std::vector<std::array<int, 4>>& theirs,
              std::size_t added) {
@@ -71,7 +96,10 @@ class TestGameMusic : public QObject {
   private Q_SLOTS:
     void initTestCase();
     void readsWhatMidoReads();
+    void readsWhatLibsmfReads();
     void midoReadsWhatWasWritten();
+    void anUnchangedSongIsWrittenWithAllItsEventsInOrder();
+    void everyPartIsSplitAndJoinedAgain();
     void splitAndJoinAreStable();
     void everyPartGetsASound();
     void doesNotClip();
@@ -106,6 +134,70 @@ void TestGameMusic::readsWhatMidoReads() {
         QVERIFY2(
             sameBut(rowsOf(read.value().midi), rowsOf(wanted["rows"].toArray()), read.value().damage.size()),
             qPrintable(path));
+    }
+}
+
+void TestGameMusic::readsWhatLibsmfReads() {
+    int read = 0;
+    for (const QString& path : m_paths) {
+        const auto theirs = rowsByLibsmf(path);
+        if (theirs.empty()) continue; // it refuses what it does not like
+        ++read;
+        const auto ours = readMidi(fileBytes(path), "x.mid");
+        QVERIFY2(sameBut(rowsOf(ours.value().midi), theirs, ours.value().damage.size()), qPrintable(path));
+    }
+    QVERIFY2(read * 10 >= m_paths.size() * 9, qPrintable(QString::number(read)));
+}
+
+void TestGameMusic::anUnchangedSongIsWrittenWithAllItsEventsInOrder() {
+    // On a single track: every event of every kind, and those of one channel in the order they had.
+    for (const QString& path : m_paths) {
+        const Song song = songOf(fileBytes(path));
+        if (song.source->midi.type == 2) continue;
+        const MidiFile written = toMidi(song, Layout::SingleTrack);
+        std::map<int, std::vector<std::array<int, 4>>> before, after;
+        const auto sort = [](const MidiFile& file, auto& into) {
+            for (std::size_t t = 0; t < file.tracks.size(); ++t)
+                for (const Event& e : file.tracks[t].events)
+                    if (e.isChannel())
+                        into[e.channel().value].push_back(
+                            {static_cast<int>(e.tick), e.status, e.data1, e.data2});
+        };
+        sort(written, after);
+        MidiFile merged = song.source->midi; // its tracks laid one over the other, as a sequencer plays them
+        for (std::size_t t = 1; t < merged.tracks.size(); ++t)
+            merged.tracks[0].events.insert(merged.tracks[0].events.end(), merged.tracks[t].events.begin(),
+                                           merged.tracks[t].events.end());
+        merged.tracks.resize(1);
+        merged.sortTracks();
+        sort(merged, before);
+        QVERIFY2(before == after, qPrintable(path));
+        std::size_t events = 0;
+        for (const Track& track : song.source->midi.tracks) events += track.events.size();
+        QCOMPARE(written.tracks[0].events.size(), events);
+    }
+}
+
+void TestGameMusic::everyPartIsSplitAndJoinedAgain() {
+    for (const QString& path : m_paths) {
+        const Song song = songOf(fileBytes(path));
+        for (const Part& part : song.parts)
+            for (const Split& way :
+                 {splitByProgram(song, part), splitByPitch(song, part, suggestedSplitKey(song, part)),
+                  splitIntoLines(song, part, 2), splitByPiece(song, part)}) {
+                const Song apart = edits::split(song, part.id, way);
+                if (apart == song) continue;
+                std::vector<PartId> pieces = {part.id};
+                std::size_t notes = 0;
+                for (const Part& piece : apart.parts) {
+                    if (!song.part(piece.id)) pieces.push_back(piece.id);
+                    notes +=
+                        song.part(piece.id) && piece.id != part.id ? 0 : realise(apart, piece).notes.size();
+                }
+                QCOMPARE(notes, realise(song, part).notes.size());
+                const Song whole = edits::join(apart, pieces, {Unisons::KeepBoth, true, true});
+                QVERIFY2(whole.part(part.id)->events == part.events, qPrintable(path));
+            }
     }
 }
 
