@@ -56,7 +56,7 @@ QWidget* TempoDialog::makeTempo() {
     card->column()->addWidget(m_picture);
     card->column()->addWidget(m_changes, 1);
     card->column()->addLayout(
-        row({labelled(tr("From &bar"), m_bar), labelled(tr("&quarters a minute"), m_bpm), set, m_remove}));
+        row({labelled(tr("From &bar"), m_bar), labelled(tr("quarters a &minute"), m_bpm), set, m_remove}));
     card->column()->addLayout(row({labelled(tr("All tempos &times"), m_percent), scale, steady}));
     card->column()->addLayout(
         row({labelled(tr("Fewer tempos, no note moved by more than"), m_tolerance), m_flatten}));
