@@ -4,6 +4,7 @@
 
 #include "app/look/theme.h"
 #include "app/mainwindow.h"
+#include "app/pages/eventsview.h"
 #include "app/pages/partspage.h"
 #include "app/session/session.h"
 #include "midi/writer.h"
@@ -12,6 +13,7 @@
 #include <QElapsedTimer>
 #include <QScrollBar>
 #include <QStandardPaths>
+#include <QTableView>
 #include <QTemporaryDir>
 #include <cstdio>
 
@@ -84,6 +86,18 @@ int main(int count, char** words) {
     for (int i = 0; i < 60; ++i) frame([&] { page->zoom()->scroll(0.1); });
     for (int i = 0; i < 24; ++i) frame([&] { page->zoom()->zoom(1 / 1.25, 0.6); });
     std::sort(frames.begin(), frames.end());
+    page->showEvents(true);
+    const double events = milliseconds([&] { page->grab(); });
+    QTableView* table = page->events()->table();
+    std::vector<double> pages;
+    for (int i = 0; i < 40; ++i)
+        pages.push_back(milliseconds([&] {
+            table->verticalScrollBar()->setValue(i * table->verticalScrollBar()->maximum() / 40);
+            table->viewport()->grab();
+        }));
+    std::sort(pages.begin(), pages.end());
+    std::printf("the event list of %d rows: opened in %.0f ms, a page of it in %.1f ms at most\n",
+                page->events()->model()->rowCount(), events, pages.back());
     std::printf("a million notes on the Parts page: first paint %.0f ms; of %zu frames the longest %.1f ms, "
                 "the middle %.1f ms\n",
                 first, frames.size(), frames.back(), frames[frames.size() / 2]);

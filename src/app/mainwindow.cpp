@@ -418,8 +418,9 @@ void MainWindow::makeViewActions() {
     for (int i = 0; i < pages.size(); ++i)
         add(QStringLiteral("page%1").arg(i + 1), pages[i], QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)),
             [this, i] { showPage(i); });
-    add(QStringLiteral("zoomIn"), tr("Zoom &in"), QKeySequence::ZoomIn,
-        [this] { m_parts->zoom()->zoom(1.5, 0.5); });
+    add(QStringLiteral("zoomIn"), tr("Zoom &in"), {}, [this] {
+        m_parts->zoom()->zoom(1.5, 0.5);
+    })->setShortcuts({Qt::CTRL | Qt::Key_Plus, Qt::CTRL | Qt::Key_Equal}); // with and without Shift
     add(QStringLiteral("zoomOut"), tr("Zoom o&ut"), QKeySequence::ZoomOut,
         [this] { m_parts->zoom()->zoom(1 / 1.5, 0.5); });
     add(QStringLiteral("zoomAll"), tr("&Whole song"), Qt::CTRL | Qt::Key_0,

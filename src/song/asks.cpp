@@ -35,23 +35,22 @@ bool hasProgram(const Song& song, const Part& part) {
 
 } // namespace
 
+AskReader::AskReader(const Song& song, const Part& part)
+    : m_drums(part.drums), m_current{0, {}, {}, part.programGiven, part.drums} {
+    if (!part.programGiven && !hasProgram(song, part)) m_current = askOfChannel(song, part);
+}
+
 std::vector<Ask> asksOf(const Song& song, const Part& part) {
     std::vector<Ask> asks;
-    std::optional<int> msb, lsb;
-    Ask current{0, {}, {}, part.programGiven, part.drums};
-    if (!part.programGiven && !hasProgram(song, part)) current = askOfChannel(song, part);
+    AskReader reader(song, part);
     for (const EventRef ref : *part.events) {
         const Event& event = song.event(ref);
-        if (event.isController(cc::bankMsb))
-            msb = event.data2;
-        else if (event.isController(cc::bankLsb))
-            lsb = event.data2;
-        else if (event.isProgram())
-            current = {song.tickOf(ref), msb, lsb, Program{event.data1}, part.drums};
-        else if (event.isNoteOn() && (asks.empty() || !asks.back().sameAs(current)))
-            asks.push_back(current);
+        if (!event.isChannel()) continue;
+        reader.take(event, song.tickOf(ref));
+        if (event.isNoteOn() && (asks.empty() || !asks.back().sameAs(reader.current())))
+            asks.push_back(reader.current());
     }
-    if (asks.empty()) asks.push_back(current);
+    if (asks.empty()) asks.push_back(reader.current());
     if (!part.followsPrograms) {
         asks.resize(1);
         if (part.programGiven) asks.front() = {0, {}, {}, part.programGiven, part.drums};

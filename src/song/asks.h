@@ -16,7 +16,29 @@ struct Ask {
     bool operator==(const Ask&) const = default;
 };
 
-/// A part's asks in order, at least one. A bank takes effect at the next program change (MIDI 1.0). Asks that
+/// Reads what a part asks for, event by event. A bank takes effect at the next program change (MIDI 1.0).
+class AskReader {
+  public:
+    AskReader(const Song& song, const Part& part);
+    /// Takes a channel event of the part, in the file's form or realised, at a tick of the song.
+    void take(const Event& event, Tick tick) {
+        if (event.isController(cc::bankMsb))
+            m_msb = event.data2;
+        else if (event.isController(cc::bankLsb))
+            m_lsb = event.data2;
+        else if (event.isProgram())
+            m_current = {tick, m_msb, m_lsb, Program{event.data1}, m_drums};
+    }
+    /// What a note that begins now asks for.
+    [[nodiscard]] const Ask& current() const { return m_current; }
+
+  private:
+    bool m_drums;
+    std::optional<int> m_msb, m_lsb;
+    Ask m_current;
+};
+
+/// A part's asks in order, at least one. Asks that
 /// no note falls under are left out; a part without a program of its own has that of its channel's other
 /// parts; the first begins at tick 0. A file that gives none yields one without a program, or with
 /// Part::programGiven. A part that follows no programs has one: the program given, else the first of the

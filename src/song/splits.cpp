@@ -197,11 +197,17 @@ Split splitByProgram(const Song& song, const Part& part) {
         }
         groups.push_back(same);
     }
+    // By order, not by tick: at one tick a note may stand before a program and another after it.
+    AskReader reader(song, part);
     std::size_t at = 0;
-    forEachStart(song, part, [&](const Event&, Tick tick) {
-        while (at + 1 < asks.size() && asks[at + 1].tick <= tick) ++at;
+    for (const EventRef ref : *part.events) {
+        const Event& event = song.event(ref);
+        if (!event.isChannel()) continue;
+        reader.take(event, song.tickOf(ref));
+        if (!event.isNoteOn()) continue;
+        if (at + 1 < asks.size() && asks[at + 1].sameAs(reader.current())) ++at;
         split.groupOf.push_back(groups[at]);
-    });
+    }
     return split;
 }
 

@@ -23,14 +23,20 @@ std::uint8_t soundNumber(std::vector<std::optional<SoundRef>>& sounds, const std
 Schedule scheduleOf(const Song& song, const Part& part, const PartMatch& match, int rate) {
     Schedule schedule;
     schedule.drums = part.drums;
-    std::vector<TimedEvent> choices;
-    for (std::size_t i = 0; i < match.matches.size(); ++i)
-        choices.push_back({frameOf(song, match.asks[i].tick, rate), 0xC0,
-                           soundNumber(schedule.sounds, match.matches[i].sound), 0});
-    auto choice = choices.begin();
+    std::vector<std::uint8_t> choices; // the sound of each ask
+    for (const Match& one : match.matches) choices.push_back(soundNumber(schedule.sounds, one.sound));
+    const auto choose = [&](std::int64_t frame, std::size_t ask) {
+        schedule.events.push_back({frame, 0xC0, choices[ask], 0});
+    };
+    if (!choices.empty()) choose(0, 0);
+    // A choice stands before the first note that asks for it: at one tick others may come before its program.
+    AskReader reader(song, part);
+    std::size_t at = 0;
     for (const Event& event : realise(song, part).events) {
         const std::int64_t frame = frameOf(song, event.tick, rate);
-        while (choice != choices.end() && choice->frame <= frame) schedule.events.push_back(*choice++);
+        reader.take(event, event.tick);
+        if (event.isNoteOn() && at + 1 < choices.size() && match.asks[at + 1].sameAs(reader.current()))
+            choose(frame, ++at);
         if (event.isProgram() || event.isController(cc::bankMsb) || event.isController(cc::bankLsb)) continue;
         schedule.events.push_back({frame, event.status, event.data1, event.data2});
     }

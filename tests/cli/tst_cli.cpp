@@ -34,6 +34,8 @@ class TestCli : public QObject {
     void inspects();
     void inspectsSeveralAndSaysWhatFailed();
     void splitsAndJoins();
+    void writesAFileForEachPart();
+    void tellsWordsAndDeviceMessages();
     void matches();
     void listsFonts();
     void rendersMixes();
@@ -103,6 +105,32 @@ void TestCli::splitsAndJoins() {
     };
     QCOMPARE(notes(a), notes(b));
     QCOMPARE(run({QStringLiteral("split"), quay, QStringLiteral("/nowhere/x.mid")}).code, 1);
+}
+
+void TestCli::writesAFileForEachPart() {
+    QTemporaryDir folder;
+    const Ran ran = run({QStringLiteral("parts"), quay, folder.filePath(QStringLiteral("new"))});
+    QCOMPARE(ran.code, 0);
+    const QStringList files = QDir(folder.filePath(QStringLiteral("new"))).entryList(QDir::Files, QDir::Name);
+    QCOMPARE(files.size(), 10);
+    QCOMPARE(files[6], QStringLiteral("07 Guitar.mid"));
+    const Song guitar = songOf(fileBytes(folder.filePath(QStringLiteral("new/") + files[6])));
+    const auto parts =
+        std::count_if(guitar.parts.begin(), guitar.parts.end(), [](const Part& p) { return !p.aside; });
+    QCOMPARE(parts, std::ptrdiff_t{1});
+    QCOMPARE(guitar.bars(), 80); // the song's own bars and markers go along
+    QVERIFY(guitar.sections.size() >= 5);
+    QCOMPARE(run({QStringLiteral("parts"), quay}).code, 2);
+}
+
+void TestCli::tellsWordsAndDeviceMessages() {
+    const Ran ran = run({QStringLiteral("inspect"), QStringLiteral(DEMO_FOLDER "/pilots-evening-song.kar"),
+                         QStringLiteral("--json")});
+    const QJsonObject song = ran.json().array().at(0).toObject();
+    QVERIFY(song["lyrics"].toArray().size() > 10);
+    QCOMPARE(song["device_messages"].toArray().at(0).toObject()["what"].toString(),
+             QStringLiteral("GM reset"));
+    QVERIFY(song["device_messages"].toArray().at(0).toObject()["followed"].toBool());
 }
 
 void TestCli::matches() {

@@ -218,8 +218,7 @@ void TestEdits::nothingThatIsShapedBreaks() {
             for (const Mend& mend : snag.mends) QVERIFY(mend.apply(song).parts.size() >= 1);
         song.midi.folded = true;
         const MidiFile folded = toMidi(song, Layout::SingleTrack);
-        for (const Event& event : folded.tracks[0].events)
-            QVERIFY(!event.isChannel() || event.port == 0);
+        for (const Event& event : folded.tracks[0].events) QVERIFY(!event.isChannel() || event.port == 0);
         QVERIFY(notCarriedOver(song).size() < 1000);
     }
 }

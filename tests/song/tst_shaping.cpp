@@ -11,6 +11,7 @@
 #include "song/levels.h"
 #include "song/lyrics.h"
 #include "song/names.h"
+#include "song/overview.h"
 #include "song/realise.h"
 #include "song/timeedits.h"
 #include "song/tomidi.h"
@@ -97,6 +98,8 @@ class TestShaping : public QObject {
     void namesTellInstruments();
     void drumsAreRecognised();
     void originalDataIsWrittenWhenAsked();
+    void overviewsCoverEveryNote();
+    void tracksOfOneChannelShareItsProgram();
 };
 
 void TestShaping::thinningStaysWithinTheTolerance() {
@@ -546,6 +549,43 @@ void TestShaping::originalDataIsWrittenWhenAsked() {
     shape.writtenIn = false;
     song = edits::setMidiShape(song, shape);
     QCOMPARE(contentOf(toMidi(song, Layout::SingleTrack)), before);
+}
+
+void TestShaping::overviewsCoverEveryNote() {
+    std::mt19937 random(57);
+    Builder b;
+    for (int i = 0; i < 3000; ++i)
+        b.note(0, static_cast<double>(random() % 100000) / 1000, static_cast<double>(random() % 900) / 1000,
+               40 + static_cast<int>(random() % 30), 1 + static_cast<int>(random() % 127));
+    const Song song = b.song();
+    const Line line = realise(song, song.parts[0]);
+    const Overview overview(line);
+    QCOMPARE(overview.between(0, song.end + 1, 0).size(), line.notes.size());
+    std::size_t before = line.notes.size() + 1;
+    for (const Tick grain : {Tick{0}, Tick{8}, Tick{120}, Tick{2000}, Tick{30000}}) {
+        const Tick from = static_cast<Tick>(random() % 40000), to = from + 30000;
+        const auto shown = overview.between(from, to, grain);
+        for (const Note& note : line.notes) {
+            if (note.end <= from || note.start >= to) continue;
+            QVERIFY(std::any_of(shown.begin(), shown.end(), [&](const Stretch& s) {
+                return s.key == note.key && s.start <= note.start && s.end >= note.end &&
+                       s.velocity >= note.velocity;
+            }));
+        }
+        const std::size_t all = overview.between(0, song.end + 1, grain).size();
+        QVERIFY(all <= before);
+        before = all;
+    }
+    QVERIFY(before <= 600); // coarse: as many as there are keys, and a little more
+    QVERIFY(Overview(Line{}).isEmpty() && Overview(Line{}).between(0, 9, 1).empty());
+}
+
+void TestShaping::tracksOfOneChannelShareItsProgram() {
+    Builder b(1, 2);
+    const Song song = b.program(4, 0, 73).note(4, 0, 1, 72).note(4, 2, 1, 76, 90, 1).song();
+    QCOMPARE(song.parts.size(), std::size_t{2});
+    QCOMPARE(asksOf(song, song.parts[1])[0].program, std::optional(Program{73}));
+    QCOMPARE(asksOf(song, song.parts[1]).size(), std::size_t{1});
 }
 
 QTEST_GUILESS_MAIN(TestShaping)

@@ -29,6 +29,7 @@ class TestSplitJoin : public QObject {
     void splittingLosesNoNoteAndJoiningGivesTheEventsBack();
     void byPitch();
     void byProgramEachAsksForItsOwn();
+    void programsAtOneTickGoByOrder();
     void byPieceOfTheKit();
     void bySectionAndTime();
     void byChannelUndoesAJoin();
@@ -109,6 +110,17 @@ void TestSplitJoin::byProgramEachAsksForItsOwn() {
     int programs = 0;
     for (const Event& event : realise(apart, apart.parts[1]).events) programs += event.isProgram();
     QCOMPARE(programs, 1);
+}
+
+void TestSplitJoin::programsAtOneTickGoByOrder() {
+    // A note before and a note after a program change, all at one tick.
+    const Song song = songOf(
+        joined({header(0, 1), track(hex("00 C000 00 903C50 00 C003 00 904050 60 803C40 00 804040 00 C000 "
+                                        "00 904350 20 804340 00 FF2F00"))}));
+    const Song apart = edits::split(song, 1, splitByProgram(song, song.parts[0]));
+    QCOMPARE(keysOf(apart, 1), (std::vector<int>{0x3C, 0x43}));
+    QCOMPARE(keysOf(apart, apart.parts[1].id), (std::vector<int>{0x40}));
+    for (const Part& part : apart.parts) QCOMPARE(asksOf(apart, part).size(), std::size_t{1});
 }
 
 void TestSplitJoin::byPieceOfTheKit() {
