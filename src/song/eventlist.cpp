@@ -132,7 +132,7 @@ Part* find(Song& song, PartId id) {
     return at == song.parts.end() ? nullptr : &*at;
 }
 
-/// Marks the named events of a part and the other halves of named notes.
+/// Marks the given events of a part, and of notes both halves.
 std::vector<char> marked(const Song& song, const Part& part, const std::vector<EventRef>& events) {
     std::vector<EventRef> named = events;
     std::sort(named.begin(), named.end());

@@ -21,7 +21,7 @@ void snags::doubledNotes(const SnagContext& context, Found& found) {
         snag.pill = std::to_string(doubled) + (doubled == 1 ? " note doubled" : " notes doubled");
         snag.what = counted(doubled, "note") + " of " + part.name + (doubled == 1 ? " is" : " are") +
                     " struck twice at the same moment.";
-        snag.why = "Doubled notes come out louder than meant, and the end of one cuts the other off.";
+        snag.why = "Some devices play them too loud, others let the end of one cut the other off.";
         snag.mends.push_back({"Keep one of each", false, [id = part.id](const Song& song) {
                                   return edits::setUnisons(song, id, Unisons::KeepOne);
                               }});

@@ -1,0 +1,355 @@
+/// Writing a song as MIDI: channels, ports, names, sounds, levels, and what cannot be carried over.
+#include "support/anyedit.h"
+
+#include "song/asks.h"
+#include "song/levels.h"
+#include "song/tomidi.h"
+
+using namespace support;
+
+namespace {
+
+/// Channel events of a track, as "tick status data data".
+QStringList eventsOf(const MidiFile& file, std::size_t track) {
+    QStringList said;
+    for (const Event& e : file.tracks[track].events)
+        if (e.isChannel())
+            said << QStringLiteral("%1 %2 %3 %4").arg(e.tick).arg(e.status, 0, 16).arg(e.data1).arg(e.data2);
+    return said;
+}
+
+std::string textIn(const MidiFile& file, std::size_t track, std::uint8_t type) {
+    for (const Event& event : file.tracks[track].events)
+        if (event.isMeta(type)) return std::string(file.rawText(event));
+    return {};
+}
+
+Song manyParts(int count) {
+    Builder b(1, count);
+    for (int i = 0; i < count; ++i) {
+        b.program(i % 16, 0, i % 16 == 9 ? 0 : 8 * (i % 12), static_cast<std::size_t>(i));
+        for (int n = 0; n <= i; ++n) b.note(i % 16, n, 0.5, 60, 90, static_cast<std::size_t>(i));
+    }
+    return b.song();
+}
+
+} // namespace
+
+class TestToMidi : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void chosenSoundsAreWritten_data();
+    void chosenSoundsAreWritten();
+    void levelsAndPan_data();
+    void levelsAndPan();
+    void movingVolumeIsScaledByTheLevel();
+    void fixedSoundsSilencePrograms();
+    void namesStayUnlessChanged();
+    void aNumberThatToldPartsApartIsNotWritten();
+    void addedSettingsComeAfterResetsAndBeforeNotes();
+    void portsOnASingleTrack();
+    void movedPortsReplaceOldOnes();
+    void foldingKeepsDrumsAndFirstComers();
+    void foldingSharesByProgramThenByFewestNotes();
+    void separateChannelsOnlyWhereSoundsDiffer();
+    void whatIsLostIsSaid_data();
+    void whatIsLostIsSaid();
+    void aPartAloneHasTimeAndMarkers();
+    void withoutChangesKeepsTheCutAlone();
+    void changedEventsStandWhereTheOldOnesStood();
+    void anEmptySongIsWritten();
+};
+
+void TestToMidi::chosenSoundsAreWritten_data() {
+    QTest::addColumn<QByteArray>("reset");
+    QTest::addColumn<int>("bank");
+    QTest::addColumn<int>("program");
+    QTest::addColumn<QStringList>("written");
+    QTest::newRow("a preset") << QByteArray("7E7F0901F7") << 0 << 40
+                              << QStringList{"0 b0 0 0", "0 b0 32 0", "0 c0 40 0"};
+    QTest::newRow("a variation") << QByteArray("411042124000 7F0041F7") << 8 << 4
+                                 << QStringList{"0 b0 0 8", "0 b0 32 0", "0 c0 4 0"};
+    QTest::newRow("a kit") << QByteArray("7E7F0901F7") << kitBank << 16 << QStringList{"0 c0 16 0"};
+    QTest::newRow("a kit, in XG by its bank") << QByteArray("43104C00007E00F7") << kitBank << 16
+                                              << QStringList{"0 b0 0 127", "0 b0 32 0", "0 c0 16 0"};
+}
+
+void TestToMidi::chosenSoundsAreWritten() {
+    QFETCH(QByteArray, reset);
+    QFETCH(int, bank);
+    QFETCH(int, program);
+    QFETCH(QStringList, written);
+    const Song song = edits::chooseSound(Builder()
+                                             .sysex(reset.constData())
+                                             .program(0, 0, 1)
+                                             .note(0, 0.5, 1, 60)
+                                             .program(0, 2, 9)
+                                             .note(0, 3, 1, 60)
+                                             .song(),
+                                         1, {"house", bank, program, "x"});
+    const QStringList events = eventsOf(toMidi(song, Layout::TrackPerPart), 1);
+    QCOMPARE(events.mid(0, written.size()), written);
+    for (const QString& event : events.mid(written.size()))
+        QVERIFY2(!event.contains(QStringLiteral(" c0 ")), qPrintable(event));
+}
+
+void TestToMidi::levelsAndPan_data() {
+    QTest::addColumn<double>("db");
+    QTest::addColumn<double>("pan");
+    QTest::addColumn<int>("volumeInFile"); // −1 for none
+    QTest::addColumn<int>("volume");       // −1 for none written
+    QTest::addColumn<int>("panned");
+    // General MIDI developer guidelines: 40·log10(v/127), so that −12.04 dB halves the value; 100 without
+    // any.
+    QTest::newRow("nothing set") << 0.0 << 0.0 << -1 << -1 << -1;
+    QTest::newRow("softer, no volume of its own") << 40 * std::log10(0.5) << 0.0 << -1 << 50 << -1;
+    QTest::newRow("softer, its volume scaled") << 40 * std::log10(0.5) << 0.0 << 80 << 40 << -1;
+    QTest::newRow("louder than a controller can say") << 12.0 << 0.0 << 127 << 127 << -1;
+    QTest::newRow("left") << 0.0 << -1.0 << -1 << -1 << 1;
+    QTest::newRow("right") << 0.0 << 1.0 << -1 << -1 << 127;
+    QTest::newRow("half right") << 0.0 << 0.5 << -1 << -1 << 96;
+}
+
+void TestToMidi::levelsAndPan() {
+    QFETCH(double, db);
+    QFETCH(double, pan);
+    QFETCH(int, volumeInFile);
+    QFETCH(int, volume);
+    QFETCH(int, panned);
+    Builder b;
+    if (volumeInFile >= 0) b.cc(0, 0, 7, volumeInFile);
+    Song song = b.note(0, 0.5, 1, 60).song();
+    song = edits::setPan(edits::setLevel(song, 1, db), 1, pan);
+    int foundVolume = -1, foundPan = -1;
+    const MidiFile file = toMidi(song, Layout::SingleTrack);
+    for (const Event& event : file.tracks[0].events) {
+        if (event.isController(cc::volume)) foundVolume = event.data2;
+        if (event.isController(cc::pan)) foundPan = event.data2;
+    }
+    QCOMPARE(foundVolume, volume);
+    QCOMPARE(foundPan, panned);
+}
+
+void TestToMidi::movingVolumeIsScaledByTheLevel() {
+    Song song = Builder().cc(0, 0, 7, 100).note(0, 0, 4, 60).cc(0, 1, 7, 60).cc(0, 2, 7, 20).song();
+    song = edits::setLevel(song, 1, 40 * std::log10(0.5));
+    std::vector<int> values;
+    const MidiFile file = toMidi(song, Layout::TrackPerPart);
+    for (const Event& event : file.tracks[1].events)
+        if (event.isController(cc::volume)) values.push_back(event.data2);
+    QCOMPARE(values, (std::vector<int>{50, 30, 10}));
+}
+
+void TestToMidi::fixedSoundsSilencePrograms() {
+    const Song song = edits::fixProgram(
+        Builder().program(0, 0, 3).note(0, 0, 1, 60).program(0, 1, 4).note(0, 2, 1, 60).song(), 1);
+    int programs = 0;
+    for (const QString& event : eventsOf(toMidi(song, Layout::TrackPerPart), 1))
+        programs += event.contains(QStringLiteral(" c0 "));
+    QCOMPARE(programs, 1);
+}
+
+void TestToMidi::namesStayUnlessChanged() {
+    Builder b(1, 2);
+    b.file.addText(0, 0, meta::trackName, "Fl\xF6te"); // Windows-1252
+    const Song song = b.note(0, 0, 1, 60).note(1, 0, 1, 64, 90, 1).song();
+    QCOMPARE(song.parts[0].name, std::string("Flöte"));
+    // Unchanged: the very bytes of the file.
+    QCOMPARE(textIn(toMidi(song, Layout::TrackPerPart), 1, meta::trackName), std::string("Fl\xF6te"));
+    // Renamed: UTF-8, and only once.
+    const MidiFile renamed = toMidi(edits::rename(song, 1, "Flöte eins"), Layout::TrackPerPart);
+    QCOMPARE(textIn(renamed, 1, meta::trackName), std::string("Flöte eins"));
+    QCOMPARE(std::count_if(renamed.tracks[1].events.begin(), renamed.tracks[1].events.end(),
+                           [](const Event& e) { return e.isMeta(meta::trackName); }),
+             std::ptrdiff_t{1});
+    // A name of the program's is none of the file's.
+    QCOMPARE(textIn(toMidi(song, Layout::TrackPerPart), 2, meta::trackName), std::string());
+}
+
+void TestToMidi::aNumberThatToldPartsApartIsNotWritten() {
+    Builder b(1, 2);
+    for (std::size_t t = 0; t < 2; ++t) b.file.addText(t, 0, meta::trackName, "Horn");
+    const Song song = b.note(0, 0, 1, 60).note(1, 0, 1, 64, 90, 1).song();
+    QCOMPARE(song.parts[1].name, std::string("Horn 2"));
+    QCOMPARE(textIn(toMidi(song, Layout::TrackPerPart), 2, meta::trackName), std::string("Horn"));
+    QCOMPARE(textIn(toMidi(edits::rename(song, 2, "Horn two"), Layout::TrackPerPart), 2, meta::trackName),
+             std::string("Horn two"));
+}
+
+void TestToMidi::addedSettingsComeAfterResetsAndBeforeNotes() {
+    const Song song =
+        edits::giveProgram(Builder().note(0, 0, 1, 60).sysex("7E7F0901F7").song(), 1, Program{73});
+    const MidiFile file = toMidi(song, Layout::SingleTrack);
+    std::vector<int> order; // reset, program, note
+    for (const Event& event : file.tracks[0].events) {
+        if (event.isSysex()) order.push_back(0);
+        if (event.isProgram()) order.push_back(1);
+        if (event.isNoteOn()) order.push_back(2);
+    }
+    QCOMPARE(order, (std::vector<int>{0, 1, 2}));
+}
+
+void TestToMidi::portsOnASingleTrack() {
+    Song song = manyParts(18); // 16 channels and two of them again
+    song.parts[16].port = 1;
+    song.parts[17].port = 2;
+    const MidiFile file = toMidi(song, Layout::SingleTrack);
+    const Song again = songOf(file);
+    std::set<int> ports;
+    for (const Part& part : again.parts) ports.insert(part.port);
+    QCOMPARE(ports, (std::set<int>{0, 1, 2}));
+    QCOMPARE(notesHeld(again), notesHeld(song));
+}
+
+void TestToMidi::movedPortsReplaceOldOnes() {
+    Builder b(1, 1);
+    b.file.addMeta(0, 0, meta::port, std::vector<std::uint8_t>{3});
+    b.file.addChannel(0, 0, 0x90, 60, 80, 3);
+    b.file.addChannel(0, 480, 0x80, 60, 64, 3);
+    Song song = b.song();
+    QCOMPARE(song.parts[0].port, 3);
+    const auto portsIn = [](const Song& s) {
+        std::vector<int> ports;
+        const MidiFile file = toMidi(s, Layout::TrackPerPart);
+        for (const Event& event : file.tracks[1].events)
+            if (event.isMeta(meta::port)) ports.push_back(file.bytes(event)[0]);
+        return ports;
+    };
+    QCOMPARE(portsIn(song), std::vector<int>{3});
+    song.parts[0].port = 1;
+    QCOMPARE(portsIn(song), std::vector<int>{1});
+    song.parts[0].port = 0;
+    QVERIFY(portsIn(song).empty());
+}
+
+void TestToMidi::foldingKeepsDrumsAndFirstComers() {
+    Song song = manyParts(16);
+    song = edits::split(song, 1, splitAtTime(song, song.parts[0], 1)); // one note: nothing to split
+    QCOMPARE(song.parts.size(), std::size_t{16});
+    song = edits::split(song, 12, splitAtTime(song, *song.part(12), Builder::at(5)));
+    const auto places = foldedPlaces(song);
+    for (std::size_t i = 0; i < song.parts.size(); ++i) {
+        QCOMPARE(places[i].port, 0);
+        if (song.parts[i].id <= 16) QCOMPARE(places[i].channel, song.parts[i].channel);
+        if (song.parts[i].drums) QCOMPARE(places[i].channel, drumChannel);
+    }
+}
+
+void TestToMidi::foldingSharesByProgramThenByFewestNotes() {
+    Song song = manyParts(16);
+    Builder b;
+    // A seventeenth part that asks for what part 3 asks for goes with it.
+    Part more = song.parts[2];
+    more.id = 17;
+    more.port = 1;
+    more.channel = Channel{4};
+    song.parts.push_back(more);
+    QCOMPARE(foldedPlaces(song).back().channel, song.parts[2].channel);
+    // One that asks for something nobody has goes with the part that has the fewest notes: the first.
+    song.parts.back().followsPrograms = false;
+    song.parts.back().programGiven = Program{127};
+    QCOMPARE(foldedPlaces(song).back().channel, song.parts[0].channel);
+}
+
+void TestToMidi::separateChannelsOnlyWhereSoundsDiffer() {
+    Builder b(1, 3);
+    b.program(0, 0, 56, 0).note(0, 0, 1, 60, 90, 0);
+    b.program(0, 0, 56, 1).note(0, 0, 1, 64, 90, 1);
+    b.program(0, 0, 73, 2).note(0, 0, 1, 67, 90, 2);
+    const Song song = edits::separateChannels(b.song());
+    QCOMPARE(song.parts[0].channel, song.parts[1].channel);
+    QVERIFY(song.parts[2].channel != song.parts[0].channel);
+    QVERIFY(edits::separateChannels(song) == song);
+}
+
+void TestToMidi::whatIsLostIsSaid_data() {
+    QTest::addColumn<int>("what");
+    QTest::addColumn<QString>("word");
+    QTest::newRow("nothing") << 0 << QString();
+    QTest::newRow("a level above what a controller can say") << 1 << "above what a volume controller";
+    QTest::newRow("drums elsewhere") << 2 << "is drums on channel";
+    QTest::newRow("a mix") << 3 << "belongs to the mix";
+    QTest::newRow("pieces of a kit with levels of their own") << 4 << "shares channel 10";
+    QTest::newRow("nothing when changes are not written") << 5 << QString();
+}
+
+void TestToMidi::whatIsLostIsSaid() {
+    QFETCH(int, what);
+    QFETCH(QString, word);
+    Song song = Builder()
+                    .program(0, 0, 1)
+                    .note(0, 0, 1, 60)
+                    .program(9, 0, 0)
+                    .note(9, 0, 0.1, 36)
+                    .note(9, 1, 0.1, 38)
+                    .song();
+    switch (what) {
+    case 1: song = edits::setLevel(song, 1, 12); break;
+    case 2: song.parts[0].drums = true; break;
+    case 3: song = edits::putInFront(song, 1); break;
+    case 4: song = edits::setLevel(edits::split(song, 2, splitByPiece(song, *song.part(2))), 2, -6); break;
+    case 5:
+        song = edits::setLevel(song, 1, 12);
+        song.midi.writtenIn = false;
+        break;
+    default: break;
+    }
+    QString said;
+    for (const std::string& one : notCarriedOver(song)) {
+        QVERIFY(one.ends_with('.'));
+        said += QString::fromStdString(one);
+    }
+    QVERIFY2(word.isEmpty() ? said.isEmpty() : said.contains(word), qPrintable(said));
+}
+
+void TestToMidi::aPartAloneHasTimeAndMarkers() {
+    const Song song = edits::setMetre(demoSong("lantern_quay.mid"), 0, 2, 4);
+    const Song alone = songOf(toMidi(song, *song.part(3)));
+    QVERIFY(*alone.tempo == *song.tempo);
+    QCOMPARE(alone.sections.size(), song.sections.size());
+    QCOMPARE(realise(alone, alone.parts[0]).notes, realise(song, *song.part(3)).notes);
+}
+
+void TestToMidi::withoutChangesKeepsTheCutAlone() {
+    std::mt19937 random(81);
+    for (int round = 0; round < 40; ++round) {
+        const Song file = songOf(randomFile(random));
+        Song song = file;
+        for (int i = 0; i < 6; ++i)
+            song = edits::split(song, song.parts[random() % song.parts.size()].id,
+                                anySplit(song, song.parts[random() % song.parts.size()], random));
+        const Song cut = song;
+        for (const Part& part : cut.parts) {
+            song = edits::setSemitones(edits::setVelocity(song, part.id, {0.5, 3, 0.2}), part.id, 4);
+            song = edits::dropController(song, part.id, 7);
+        }
+        song = edits::scaleTempo(edits::removeLeadingSilence(song, 100), 2);
+        QVERIFY(notesHeard(withoutChanges(song)) == notesHeard(file));
+        QCOMPARE(withoutChanges(song).parts.size(), cut.parts.size());
+    }
+}
+
+void TestToMidi::changedEventsStandWhereTheOldOnesStood() {
+    const Song song = Builder().note(0, 0, 1, 60, 50).note(0, 0, 1, 64, 50).cc(0, 0, 7, 90).song();
+    const EventRef second = (*song.parts[0].events)[1];
+    const Song changed = edits::setEventValue(song, 1, second, 99);
+    const QStringList before = eventsOf(toMidi(song, Layout::SingleTrack), 0),
+                      after = eventsOf(toMidi(changed, Layout::SingleTrack), 0);
+    QCOMPARE(after.size(), before.size());
+    int differ = 0;
+    for (int i = 0; i < before.size(); ++i) differ += before[i] != after[i];
+    QCOMPARE(differ, 1);
+}
+
+void TestToMidi::anEmptySongIsWritten() {
+    const Song song = songOf(joined({header(1, 1), track(hex("00 FF2F00"))}));
+    QVERIFY(song.parts.empty());
+    for (const Layout layout : {Layout::TrackPerPart, Layout::SingleTrack})
+        QVERIFY(readMidi(writeMidi(toMidi(song, layout)), "x").value().damage.empty());
+    QVERIFY(foldedPlaces(song).empty() && notCarriedOver(song).empty() && channelsNeeded(song) == 0);
+    QVERIFY(edits::flattenTempo(song, 0.1) == song);
+    QCOMPARE(leadingSilence(song), Tick{0});
+}
+
+QTEST_APPLESS_MAIN(TestToMidi)
+#include "tst_tomidi.moc"
