@@ -322,10 +322,10 @@ void SongsPage::fillCard() {
         if (shown > 6) column->addWidget(mutedLabel(tr("… and %1 more places").arg(shown - 6)));
         column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good,
                                    tr("names read as %1").arg(QString::fromStdString(song.encoding))));
-        addDevices(column);
         if (const auto words = lyricsOf(song); !words.empty())
             column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good,
                                        tr("words to sing: %1 syllables").arg(words.size())));
+        addDevices(column);
         column->addWidget(titleLabel(tr("What is left to decide")));
         const auto& snags = m_session.snags();
         if (snags.empty()) column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("nothing")));
