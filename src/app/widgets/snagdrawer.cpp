@@ -121,6 +121,10 @@ QWidget* SnagDrawer::cardFor(const Snag& snag, int number) {
     for (std::size_t i = 0; i < snag.mends.size(); ++i) {
         auto* mend = button(QString::fromStdString(snag.mends[i].label), i == 0 && snag.mends.size() > 1);
         mend->setFont(textFont(9));
+        if (snag.mends[i].safe) {
+            mend->setToolTip(tr("Safe: it changes nothing that anyone would miss"));
+            mend->setAccessibleDescription(mend->toolTip());
+        }
         connect(mend, &QPushButton::clicked, this, [this, number, i] {
             const Snag chosen = m_session.snags()[static_cast<std::size_t>(number)];
             m_session.edit(QString::fromStdString(chosen.mends[i].label), chosen.mends[i].apply);
