@@ -1,20 +1,13 @@
 /// Any bytes at all are read: nothing crashes, ticks are in order, every note has an end, and what was read
 /// is written and read back with the same notes.
+#include "insist.h"
+
 #include "midi/reader.h"
 #include "midi/writer.h"
-
-#include <cstdio>
-#include <cstdlib>
 
 using namespace cobbleway;
 
 namespace {
-
-void insist(bool holds, const char* what) {
-    if (holds) return;
-    std::fprintf(stderr, "Not so: %s\n", what);
-    std::abort();
-}
 
 struct Counts {
     std::size_t starts = 0, ends = 0;

@@ -1,5 +1,7 @@
 /// What is done with any bytes at all: read, made a song, shaped, written and read again. Nothing of it may
 /// crash, and what was read must be written and read back with the same notes.
+#include "insist.h"
+
 #include "midi/reader.h"
 #include "midi/writer.h"
 #include "song/join.h"
@@ -10,18 +12,9 @@
 #include "song/timeedits.h"
 #include "song/tomidi.h"
 
-#include <cstdio>
-#include <cstdlib>
-
 using namespace cobbleway;
 
 namespace {
-
-void insist(bool holds, const char* what) {
-    if (holds) return;
-    std::fprintf(stderr, "Not so: %s\n", what);
-    std::abort();
-}
 
 std::size_t notesOf(const MidiFile& file) {
     std::size_t count = 0;

@@ -78,6 +78,10 @@ struct Event {
         return (status & 0xF0) == 0xB0 && data1 == number;
     }
     [[nodiscard]] bool isProgram() const { return (status & 0xF0) == 0xC0; }
+    /// A program, or a bank select, which takes effect at the next program (MIDI 1.0).
+    [[nodiscard]] bool choosesSound() const {
+        return isProgram() || isController(cc::bankMsb) || isController(cc::bankLsb);
+    }
     [[nodiscard]] bool isMeta() const { return status == 0xFF; }
     [[nodiscard]] bool isMeta(std::uint8_t type) const { return status == 0xFF && data1 == type; }
     [[nodiscard]] bool isSysex() const { return status == 0xF0 || status == 0xF7; }

@@ -21,8 +21,7 @@ using Aspect = int;
 constexpr Aspect programAspect = 200, bendAspect = pitchBendId, pressureAspect = pressureId;
 
 Aspect aspectOf(const Event& event) {
-    if (event.isProgram() || event.isController(cc::bankMsb) || event.isController(cc::bankLsb))
-        return programAspect;
+    if (event.choosesSound()) return programAspect;
     const ControllerId id = controllerOf(event);
     // Parameter numbers and their data set the bend's range: they go with the bend.
     const bool parameter = id == cc::dataEntryMsb || id == cc::dataEntryLsb || (id >= 96 && id <= 101);

@@ -16,10 +16,6 @@ bool hasKey(const Event& event) {
     return event.kind() == 0x80 || event.kind() == 0x90 || event.kind() == 0xA0;
 }
 
-bool isSoundChoice(const Event& event) {
-    return event.isProgram() || event.isController(cc::bankMsb) || event.isController(cc::bankLsb);
-}
-
 std::uint8_t shaped(double velocity, const VelocityShape& shape, double mean) {
     const double even = mean + (velocity - mean) * (1 - shape.compress);
     return static_cast<std::uint8_t>(std::clamp(std::lround(even * shape.scale) + shape.offset, 1L, 127L));
@@ -108,7 +104,7 @@ class Realiser {
     }
 
     void take(Event& event, EventRef ref) {
-        if ((m_part.chosen || !m_part.followsPrograms) && isSoundChoice(event)) return;
+        if ((m_part.chosen || !m_part.followsPrograms) && event.choosesSound()) return;
         if (!m_part.controllers.empty()) {
             const ControllerId id = controllerOf(event);
             if (id >= 0 && (m_part.drops(id) || !m_thinned.takes(event))) return;

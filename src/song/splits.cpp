@@ -13,10 +13,6 @@
 namespace cobbleway {
 namespace {
 
-bool isSoundChoice(const Event& event) {
-    return event.isProgram() || event.isController(cc::bankMsb) || event.isController(cc::bankLsb);
-}
-
 int numberOf(std::vector<std::string>& names, const std::string& name) {
     const auto at = std::find(names.begin(), names.end(), name);
     if (at == names.end()) names.push_back(name);
@@ -105,7 +101,7 @@ class Handout {
         default:
             if (!event.isChannel())
                 give(i, m_groups.front());
-            else if (isSoundChoice(event))
+            else if (event.choosesSound())
                 handSound(i, event);
             else
                 ++m_shared;

@@ -37,7 +37,7 @@ Schedule scheduleOf(const Song& song, const Part& part, const PartMatch& match, 
         reader.take(event, event.tick);
         if (event.isNoteOn() && at + 1 < choices.size() && match.asks[at + 1].sameAs(reader.current()))
             choose(frame, ++at);
-        if (event.isProgram() || event.isController(cc::bankMsb) || event.isController(cc::bankLsb)) continue;
+        if (event.choosesSound()) continue;
         schedule.events.push_back({frame, event.status, event.data1, event.data2});
     }
     return schedule;
