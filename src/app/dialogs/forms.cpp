@@ -14,7 +14,10 @@ Form::Form(const QString& title, QWidget* parent) : QDialog(parent), m_column(ne
 void Form::showEvent(QShowEvent* event) {
     QDialog::showEvent(event);
     // Lists that were filled before they had their style measure their rows again.
-    for (auto* list : findChildren<QListView*>()) list->doItemsLayout();
+    for (auto* list : findChildren<QListView*>()) {
+        list->doItemsLayout();
+        list->scrollTo(list->currentIndex()); // the one that is chosen is seen
+    }
 }
 
 QPushButton* Form::addButtons(const QString& take, const QString& close) {

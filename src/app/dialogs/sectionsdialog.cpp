@@ -20,7 +20,8 @@ SectionsDialog::SectionsDialog(Session& session, QWidget* parent)
     m_list->setRootIsDecorated(false);
     m_list->setAccessibleName(tr("Sections"));
     m_list->setObjectName(QStringLiteral("sections"));
-    m_list->header()->resizeSection(0, 220);
+    const int widths[] = {200, 84, 74, 60};
+    for (int i = 0; i < 4; ++i) m_list->header()->resizeSection(i, widths[i]);
     m_name->setObjectName(QStringLiteral("sectionName"));
     m_bar->setObjectName(QStringLiteral("sectionBar"));
     auto* add = button(tr("Add"), true);
