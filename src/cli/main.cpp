@@ -220,7 +220,7 @@ int render(const Arguments& arguments) {
         if (const auto added = addStems(outputs, song.value(), arguments.value("--stems"), rate.value());
             !added)
             return fail(added.error());
-    InstrumentBank bank(rate.value());
+    InstrumentBank bank(rate.value(), {.pluginBundle = shippedPlugins()});
     const auto plan =
         makePlan(song.value(), catalogue.value(), matchSong(song.value(), catalogue.value()), bank);
     const RenderEnd end = renderMixes(*plan, outputs.orders);

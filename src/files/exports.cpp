@@ -1,5 +1,6 @@
 #include "files/exports.h"
 
+#include "files/shipped.h"
 #include "song/edits.h"
 
 #include <algorithm>
@@ -93,7 +94,7 @@ std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catal
                           }});
     }
     if (orders.empty()) return outcomes;
-    InstrumentBank bank(options.rate);
+    InstrumentBank bank(options.rate, {.pluginBundle = shippedPlugins()});
     const auto plan = makePlan(song, catalogue, matchSong(song, catalogue), bank);
     const RenderEnd end = renderMixes(*plan, orders, {options.pace, options.stop, options.progress});
     for (std::size_t i = 0; i < items.size(); ++i) {

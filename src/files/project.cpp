@@ -5,6 +5,7 @@
 #include "song/timeedits.h"
 
 #include <algorithm>
+#include <cstdlib>
 #include <nlohmann/json.hpp>
 
 namespace cobbleway {
@@ -49,6 +50,128 @@ json shapeJson(const VelocityShape& shape) {
     return {{"scale", shape.scale}, {"offset", shape.offset}, {"compress", shape.compress}};
 }
 
+json soundJson(const SoundRef& sound) {
+    json j = {{"name", sound.name}};
+    switch (sound.kind) {
+    case SoundKind::Plugin: j["plugin"] = sound.font; break;
+    case SoundKind::Port:
+        j["port"] = sound.font;
+        j["channel"] = sound.channel;
+        j["bank"] = sound.bank;
+        j["program"] = sound.program;
+        break;
+    case SoundKind::Preset:
+        j["font"] = sound.font;
+        j["bank"] = sound.bank;
+        j["program"] = sound.program;
+        break;
+    }
+    return j;
+}
+
+SoundRef soundFrom(const json& j) {
+    SoundRef sound;
+    sound.name = validUtf8(j.at("name").get<std::string>());
+    if (j.contains("plugin")) {
+        sound.kind = SoundKind::Plugin;
+        sound.font = j["plugin"].get<std::string>();
+        return sound;
+    }
+    if (j.contains("port")) {
+        sound.kind = SoundKind::Port;
+        sound.font = j["port"].get<std::string>();
+        sound.channel = j.at("channel").get<int>() & 0x0F;
+    } else {
+        sound.font = j.at("font").get<std::string>();
+    }
+    sound.bank = std::clamp(j.at("bank").get<int>(), 0, kitBank);
+    sound.program = j.at("program").get<int>() & 0x7F;
+    return sound;
+}
+
+json settingsJson(const PluginSettings& settings) {
+    json j = json::object();
+    if (!settings.controls.empty()) j["controls"] = settings.controls;
+    if (!settings.preset.empty()) j["preset"] = settings.preset;
+    if (!settings.state.empty()) j["state"] = settings.state;
+    return j;
+}
+
+PluginSettings settingsFrom(const json& j) {
+    PluginSettings settings;
+    if (j.contains("controls")) settings.controls = j["controls"].get<std::map<std::string, float>>();
+    settings.preset = j.value("preset", "");
+    settings.state = j.value("state", "");
+    return settings;
+}
+
+json effectsJson(const std::vector<Effect>& effects) {
+    json list = json::array();
+    for (const Effect& effect : effects)
+        list.push_back({{"uri", effect.uri},
+                        {"name", effect.name},
+                        {"on", effect.on},
+                        {"settings", settingsJson(effect.settings)}});
+    return list;
+}
+
+std::vector<Effect> effectsFrom(const json& j) {
+    std::vector<Effect> effects;
+    for (const json& e : j)
+        effects.push_back({e.at("uri").get<std::string>(), validUtf8(e.at("name").get<std::string>()),
+                           settingsFrom(e.at("settings")), e.at("on").get<bool>()});
+    return effects;
+}
+
+KeyRange rangeFrom(const json& j) {
+    const int lowest = std::clamp(j.at(0).get<int>(), 0, 127);
+    return {lowest, std::clamp(j.at(1).get<int>(), lowest, 127)};
+}
+
+/// What plays a part, and how it is mixed: only what differs from a part that was never touched.
+void addSounds(json& j, const Part& part) {
+    if (part.chosen) j["chosen"] = soundJson(*part.chosen);
+    if (part.settings != PluginSettings{}) j["settings"] = settingsJson(part.settings);
+    for (const SoundStretch& s : part.stretches)
+        j["stretches"].push_back({{"start", s.start}, {"end", s.end}, {"sound", soundJson(s.sound)}});
+    for (const Layer& layer : part.layers)
+        j["layers"].push_back({{"sound", soundJson(layer.sound)},
+                               {"settings", settingsJson(layer.settings)},
+                               {"levelDb", layer.levelDb},
+                               {"octaves", layer.octaves},
+                               {"keys", {layer.keys.lowest, layer.keys.highest}}});
+    if (part.folded) j["folded"] = {part.folded->lowest, part.folded->highest};
+    if (part.room != 1) j["room"] = part.room;
+    if (part.roomBeforeLevel) j["roomBeforeLevel"] = true;
+    if (part.muted) j["muted"] = true;
+    if (part.solo) j["solo"] = true;
+    if (!part.effects.empty()) j["effects"] = effectsJson(part.effects);
+}
+
+void takeSounds(Part& part, const json& j) {
+    if (j.contains("chosen")) part.chosen = soundFrom(j["chosen"]);
+    if (j.contains("settings")) part.settings = settingsFrom(j["settings"]);
+    if (j.contains("stretches"))
+        for (const json& s : j["stretches"]) {
+            const SoundStretch stretch{s.at("start").get<Tick>(), s.at("end").get<Tick>(),
+                                       soundFrom(s.at("sound"))};
+            const Tick free = part.stretches.empty() ? 0 : part.stretches.back().end;
+            if (stretch.start >= free && stretch.end > stretch.start) part.stretches.push_back(stretch);
+        }
+    if (j.contains("layers"))
+        for (const json& l : j["layers"])
+            if (part.layers.size() < mostLayers)
+                part.layers.push_back({soundFrom(l.at("sound")), settingsFrom(l.at("settings")),
+                                       std::clamp(l.at("levelDb").get<double>(), lowestLevelDb, highestLevelDb),
+                                       std::clamp(l.at("octaves").get<int>(), -4, 4), rangeFrom(l.at("keys"))});
+    if (j.contains("folded")) part.folded = rangeFrom(j["folded"]);
+    part.room = std::clamp(j.value("room", 1.0), 0.0, 2.0);
+    part.roomBeforeLevel = j.value("roomBeforeLevel", false);
+    part.muted = j.value("muted", false);
+    part.solo = j.value("solo", false);
+    if (j.contains("effects")) part.effects = effectsFrom(j["effects"]);
+}
+
 /// Events as stretches: track (−1 for made ones), first index, count.
 json eventsJson(const std::vector<EventRef>& refs) {
     json stretches = json::array();
@@ -88,11 +211,7 @@ json partJson(const Part& part, const Part* asInFile) {
         j["keyVelocity"].back()["key"] = key;
     }
     if (part.unisons != Unisons::KeepBoth) j["unisons"] = part.unisons == Unisons::Cut ? "cut" : "one";
-    if (part.chosen)
-        j["chosen"] = {{"font", part.chosen->font},
-                       {"bank", part.chosen->bank},
-                       {"program", part.chosen->program},
-                       {"name", part.chosen->name}};
+    addSounds(j, part);
     return j;
 }
 
@@ -131,6 +250,10 @@ json songJson(const Song& song) {
               {"backDb", song.backDb},
               {"room", song.room},
               {"settled", song.settled}};
+    if (song.roomSeconds != Song{}.roomSeconds) j["roomSeconds"] = song.roomSeconds;
+    if (song.masterDb != 0) j["masterDb"] = song.masterDb;
+    if (!song.effects.empty()) j["effects"] = effectsJson(song.effects);
+    if (!song.fontOrder.empty()) j["fontOrder"] = song.fontOrder;
     for (const MadeEvent& m : *song.made)
         j["made"].push_back(
             {m.track, m.event.tick, m.event.status, m.event.data1, m.event.data2, m.event.port});
@@ -209,11 +332,7 @@ void takePart(Part& part, const json& j, const Song& song) {
         unisons == "cut" ? Unisons::Cut : (unisons == "one" ? Unisons::KeepOne : Unisons::KeepBoth);
     if (j.contains("programGiven"))
         part.programGiven = Program{static_cast<std::uint8_t>(j["programGiven"].get<int>() & 0x7F)};
-    if (j.contains("chosen")) {
-        const json& c = j["chosen"];
-        part.chosen = SoundRef{c.at("font").get<std::string>(), c.at("bank").get<int>(),
-                               c.at("program").get<int>(), c.at("name").get<std::string>()};
-    }
+    takeSounds(part, j);
 }
 
 void takeMade(Song& song, const json& j) {
@@ -291,6 +410,10 @@ Result<Song> songFrom(const json& j, const std::string& where, int version) {
     song.keyShift = std::clamp(j.at("keyShift").get<int>(), -24, 24);
     song.backDb = std::clamp(j.at("backDb").get<double>(), -40.0, 0.0);
     song.room = std::clamp(j.at("room").get<double>(), 0.0, 1.0);
+    song.roomSeconds = std::clamp(j.value("roomSeconds", song.roomSeconds), shortestRoom, longestRoom);
+    song.masterDb = std::clamp(j.value("masterDb", 0.0), lowestMasterDb, highestMasterDb);
+    if (j.contains("effects")) song.effects = effectsFrom(j["effects"]);
+    if (j.contains("fontOrder")) song.fontOrder = j["fontOrder"].get<std::vector<std::string>>();
     song.settled = j.at("settled").get<std::set<std::string>>();
     takeTime(song, j);
     takeMade(song, j);
@@ -311,6 +434,12 @@ Result<SongSet> setFrom(const json& j, const std::string& where) {
         return Error{"The project was made by a newer Cobbleway.", where, "Update Cobbleway to open it."};
     SongSet set;
     set.name = validUtf8(j.at("name").get<std::string>());
+    if (j.contains("fontOrder")) set.fontOrder = j["fontOrder"].get<std::vector<std::string>>();
+    if (j.contains("fonts"))
+        for (const json& f : j["fonts"])
+            set.fonts.push_back({f.at("id").get<std::string>(), validUtf8(f.at("name").get<std::string>()),
+                                 f.at("size").get<std::uint64_t>(),
+                                 std::strtoull(f.at("digest").get<std::string>().c_str(), nullptr, 10)});
     for (const json& s : j.at("songs")) {
         auto song = songFrom(s, where, j.value("version", 0));
         if (!song) return song.error();
@@ -321,11 +450,41 @@ Result<SongSet> setFrom(const json& j, const std::string& where) {
 
 } // namespace
 
+SongSet rememberFonts(SongSet set, const Catalogue& catalogue) {
+    std::set<std::string> used(set.fontOrder.begin(), set.fontOrder.end());
+    const auto use = [&](const SoundRef& sound) {
+        if (sound.kind == SoundKind::Preset) used.insert(sound.font);
+    };
+    for (const auto& song : set.songs) {
+        used.insert(song->fontOrder.begin(), song->fontOrder.end());
+        for (const Part& part : song->parts) {
+            if (part.chosen) use(*part.chosen);
+            for (const SoundStretch& stretch : part.stretches) use(stretch.sound);
+            for (const Layer& layer : part.layers) use(layer.sound);
+        }
+    }
+    std::vector<FontMemory> fonts;
+    for (const std::string& id : used) {
+        if (id == houseFontId) continue; // it ships
+        const auto before = std::find_if(set.fonts.begin(), set.fonts.end(),
+                                         [&](const FontMemory& f) { return f.id == id; });
+        if (const SoundFont* font = catalogue.font(id))
+            fonts.push_back({id, font->name, font->size, font->digest});
+        else if (before != set.fonts.end())
+            fonts.push_back(*before);
+    }
+    set.fonts = std::move(fonts);
+    return set;
+}
+
 std::string projectText(const SongSet& set) {
     json songs = json::array();
     for (const auto& song : set.songs) songs.push_back(songJson(*song));
-    const json project = {
+    json project = {
         {"format", "cobbleway"}, {"version", projectVersion}, {"name", set.name}, {"songs", songs}};
+    if (!set.fontOrder.empty()) project["fontOrder"] = set.fontOrder;
+    for (const FontMemory& f : set.fonts)
+        project["fonts"].push_back({{"id", f.id}, {"name", f.name}, {"size", f.size}, {"digest", std::to_string(f.digest)}});
     return project.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 

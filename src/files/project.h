@@ -9,11 +9,17 @@ namespace cobbleway {
 struct SongSet {
     std::string name;
     std::vector<Shared<Song>> songs;
+    std::vector<std::string> fontOrder; ///< ids of fonts that serve first; empty: the person's default font
+    std::vector<FontMemory> fonts;      ///< those that sounds were chosen from, as they were when saved
     bool operator==(const SongSet&) const = default;
 };
 
-inline constexpr int projectVersion = 2;
+inline constexpr int projectVersion = 3;
 inline constexpr const char* projectEnding = ".cobbleway";
+
+/// The set with what is to be remembered of the fonts that it uses; those not in the catalogue stay as
+/// remembered before.
+SongSet rememberFonts(SongSet set, const Catalogue& catalogue);
 
 /// The set as JSON text. The source MIDI files are inside, so that a project needs no other file.
 std::string projectText(const SongSet& set);

@@ -17,6 +17,8 @@ fs::path shippedFile(const std::string& name) {
     return {};
 }
 
+fs::path shippedPlugins() { return shippedFile("lv2/cobbleway.lv2/manifest.ttl").parent_path(); }
+
 FontFolders defaultFontFolders() {
     FontFolders where{shippedFile("house.sf2"), {}, {}};
     const char* named = std::getenv("COBBLEWAY_FONT_PATH");

@@ -19,8 +19,18 @@ using Keys = std::bitset<128>;
 // Record sizes and generator numbers: SoundFont 2.04, 7.2–7.10 and 8.1.2.
 constexpr std::size_t presetHeader = 38, bagRecord = 4, generatorRecord = 4, instrumentHeader = 22,
                       sampleHeader = 46;
-constexpr int generatorInstrument = 41, generatorKeyRange = 43, generatorSample = 53;
+enum Generator {
+    generatorInstrument = 41,
+    generatorKeyRange = 43,
+    generatorVelocityRange = 44,
+    generatorCoarseTune = 51,
+    generatorFineTune = 52,
+    generatorSample = 53,
+    generatorRootKey = 58
+};
 constexpr std::uint16_t romSample = 0x8000;
+constexpr std::uint16_t compressedSample = 0x10; // SF3: the sample is an Ogg Vorbis stream
+constexpr std::size_t mostZones = 1'000'000;     // of one font; bounds what a damaged one can ask for
 
 unsigned little16(Bytes at) { return at[0] | (at[1] << 8U); }
 std::uint32_t little32(Bytes at) {
@@ -40,8 +50,17 @@ struct Lists {
     Records instruments{{}, instrumentHeader}, instrumentBags{{}, bagRecord},
         instrumentGenerators{{}, generatorRecord};
     Records samples{{}, sampleHeader};
-    std::string name;
+    std::string name, version;
+    std::uint64_t sampleBytes = 0; ///< of the chunk smpl
+    bool has24Bit = false;
+    std::uint64_t digest = 14695981039346656037U;
+    std::vector<std::string> damage;
 };
+
+/// FNV-1a, 64 bits.
+void addTo(std::uint64_t& digest, Bytes bytes) {
+    for (const std::uint8_t byte : bytes) digest = (digest ^ byte) * 1099511628211U;
+}
 
 std::string textOf(Bytes bytes) {
     std::string_view text(reinterpret_cast<const char*>(bytes.data()), bytes.size());
@@ -76,6 +95,29 @@ void takeList(Lists& lists, std::string_view tag, Bytes body) {
         lists.samples.bytes = body;
     else if (tag == "INAM")
         lists.name = textOf(body);
+    else if (tag == "ifil" && body.size() >= 4) {
+        const unsigned minor = little16(body.subspan(2));
+        lists.version = std::to_string(little16(body)) + (minor < 10 ? ".0" : ".") + std::to_string(minor);
+    } else if (tag == "smpl")
+        lists.sampleBytes = body.size();
+    else if (tag == "sm24")
+        lists.has24Bit = true;
+}
+
+void reportLists(Lists& lists) {
+    const auto check = [&](const Records& records, const char* what, std::size_t least) {
+        if (records.count() < least)
+            lists.damage.push_back(std::string("The list of ") + what + " is missing or cut off.");
+        else if (records.bytes.size() % records.size != 0)
+            lists.damage.push_back(std::string("The list of ") + what + " ends within an entry.");
+    };
+    check(lists.presets, "presets", 2);
+    check(lists.presetBags, "preset zones", 2);
+    check(lists.presetGenerators, "preset settings", 1);
+    check(lists.instruments, "instruments", 2);
+    check(lists.instrumentBags, "instrument zones", 2);
+    check(lists.instrumentGenerators, "instrument settings", 1);
+    check(lists.samples, "samples", 2);
 }
 
 std::optional<Lists> listsOf(Bytes file) {
@@ -83,33 +125,59 @@ std::optional<Lists> listsOf(Bytes file) {
         return std::nullopt;
     if (std::string_view(reinterpret_cast<const char*>(file.data()) + 8, 4) != "sfbk") return std::nullopt;
     Lists lists;
+    if (little32(file.subspan(4)) + std::uint64_t{8} > file.size() + 1)
+        lists.damage.emplace_back("The file is shorter than it says; its end is missing.");
     forEachChunk(file.subspan(12), [&](std::string_view tag, Bytes body) {
         if (tag != "LIST" || body.size() < 4) return;
         const std::string_view kind(reinterpret_cast<const char*>(body.data()), 4);
-        if (kind == "INFO" || kind == "pdta")
+        if (kind == "pdta") addTo(lists.digest, body);
+        if (kind == "INFO" || kind == "pdta" || kind == "sdta")
             forEachChunk(body.subspan(4), [&](auto t, Bytes b) { takeList(lists, t, b); });
     });
     if (lists.presets.count() < 2) return std::nullopt;
+    reportLists(lists);
     return lists;
 }
 
-/// What a zone says: its keys and what it points to.
-struct Zone {
-    Keys keys;
+KeyRange rangeOf(Bytes record) { return {record[2], std::min<int>(record[3], 127)}; }
+
+KeyRange both(const KeyRange& a, const KeyRange& b) {
+    return {std::max(a.lowest, b.lowest), std::min(a.highest, b.highest)};
+}
+bool isEmpty(const KeyRange& range) { return range.lowest > range.highest; }
+
+/// What a zone of a preset or an instrument says.
+struct Said {
+    KeyRange keys, velocities;
+    std::optional<int> rootKey;
+    int coarse = 0, fine = 0; ///< semitones, cents
     std::optional<unsigned> target;
 };
 
+void takeGenerator(Said& said, int number, Bytes record) {
+    const auto amount = static_cast<std::int16_t>(little16(record.subspan(2)));
+    switch (number) {
+    case generatorKeyRange: said.keys = rangeOf(record); break;
+    case generatorVelocityRange: said.velocities = rangeOf(record); break;
+    case generatorCoarseTune: said.coarse = amount; break;
+    case generatorFineTune: said.fine = amount; break;
+    case generatorRootKey:
+        if (amount >= 0 && amount < 128) said.rootKey = amount;
+        break;
+    default: break;
+    }
+}
+
 /// The zones `first` … `last` (not included) of a bag list. A first zone without target is the global one and
-/// gives its keys to those that name none (7.3, 7.7).
-std::vector<Zone> zonesOf(const Records& bags, const Records& generators, std::size_t first, std::size_t last,
+/// gives what it says to those that do not say it themselves (7.3, 7.7).
+std::vector<Said> zonesOf(const Records& bags, const Records& generators, std::size_t first, std::size_t last,
                           int targetGenerator) {
-    std::vector<Zone> zones;
-    Keys global;
-    global.set();
+    std::vector<Said> zones;
+    Said global;
     for (std::size_t bag = first; bag < last && bag + 1 < bags.count(); ++bag) {
         const std::size_t begin = little16(bags.at(bag));
         const std::size_t end = std::min<std::size_t>(little16(bags.at(bag + 1)), generators.count());
-        Zone zone{global, std::nullopt};
+        Said zone = global;
         for (std::size_t g = begin; g < end; ++g) {
             const Bytes record = generators.at(g);
             const auto number = static_cast<int>(little16(record));
@@ -117,34 +185,44 @@ std::vector<Zone> zonesOf(const Records& bags, const Records& generators, std::s
                 zone.target = little16(record.subspan(2));
                 break; // generators after the target are to be ignored
             }
-            if (number != generatorKeyRange) continue;
-            zone.keys.reset();
-            for (unsigned key = record[2]; key <= record[3] && key < 128; ++key) zone.keys.set(key);
+            takeGenerator(zone, number, record);
         }
         if (zone.target)
             zones.push_back(zone);
         else if (bag == first)
-            global = zone.keys;
+            global = zone;
     }
     return zones;
 }
 
+/// Whether there is anything to hear: sample data of some length, within the file.
 bool sampleSounds(const Lists& lists, unsigned sample) {
     if (sample + 1 >= lists.samples.count()) return false;
     const Bytes record = lists.samples.at(sample);
-    return little32(record.subspan(24)) > little32(record.subspan(20)) &&
-           !(little16(record.subspan(44)) & romSample);
+    const std::uint64_t start = little32(record.subspan(20)), end = little32(record.subspan(24));
+    const unsigned type = little16(record.subspan(44));
+    // Places count in 16-bit values, but in bytes where samples are compressed.
+    const std::uint64_t there = type & compressedSample ? lists.sampleBytes : lists.sampleBytes / 2;
+    return end > start && start < there && !(type & romSample);
 }
 
-Keys keysOfInstrument(const Lists& lists, unsigned instrument) {
-    Keys keys;
-    if (instrument + 1 >= lists.instruments.count()) return keys;
+/// An instrument's zones with what their samples say.
+std::vector<Zone> zonesOfInstrument(const Lists& lists, std::size_t instrument) {
+    std::vector<Zone> zones;
     const std::size_t first = little16(lists.instruments.at(instrument).subspan(20));
     const std::size_t last = little16(lists.instruments.at(instrument + 1).subspan(20));
-    for (const Zone& zone :
-         zonesOf(lists.instrumentBags, lists.instrumentGenerators, first, last, generatorSample))
-        if (sampleSounds(lists, *zone.target)) keys |= zone.keys;
-    return keys;
+    for (const Said& said :
+         zonesOf(lists.instrumentBags, lists.instrumentGenerators, first, last, generatorSample)) {
+        if (!sampleSounds(lists, *said.target) || isEmpty(said.keys)) continue;
+        const Bytes sample = lists.samples.at(*said.target);
+        // 7.10: 255 stands for "no pitch"; 60 is then to be used, as for 128–254.
+        const int recorded = sample[40] < 128 ? sample[40] : 60;
+        zones.push_back({said.keys, said.velocities, static_cast<std::uint16_t>(instrument),
+                         static_cast<std::uint16_t>(*said.target),
+                         static_cast<std::uint8_t>(said.rootKey.value_or(recorded)),
+                         100.0 * said.coarse + said.fine + static_cast<std::int8_t>(sample[41])});
+    }
+    return zones;
 }
 
 std::vector<KeyRange> rangesOf(const Keys& keys) {
@@ -159,31 +237,53 @@ std::vector<KeyRange> rangesOf(const Keys& keys) {
     return ranges;
 }
 
-Preset presetOf(const Lists& lists, std::size_t i, const std::vector<Keys>& instrumentKeys) {
+Preset presetOf(const Lists& lists, std::size_t i, const std::vector<std::vector<Zone>>& instruments,
+                std::size_t& zonesLeft) {
     const Bytes record = lists.presets.at(i);
     Preset preset{static_cast<int>(little16(record.subspan(22))),
                   static_cast<int>(little16(record.subspan(20))),
                   textOf(record.first(20)),
+                  {},
                   {}};
     const std::size_t first = little16(record.subspan(24));
     const std::size_t last = little16(lists.presets.at(i + 1).subspan(24));
     Keys keys;
-    for (const Zone& zone :
-         zonesOf(lists.presetBags, lists.presetGenerators, first, last, generatorInstrument))
-        if (*zone.target < instrumentKeys.size()) keys |= zone.keys & instrumentKeys[*zone.target];
+    for (const Said& said :
+         zonesOf(lists.presetBags, lists.presetGenerators, first, last, generatorInstrument)) {
+        if (*said.target >= instruments.size()) continue;
+        for (Zone zone : instruments[*said.target]) {
+            zone.keys = both(zone.keys, said.keys);
+            zone.velocities = both(zone.velocities, said.velocities);
+            if (isEmpty(zone.keys) || isEmpty(zone.velocities) || zonesLeft == 0) continue;
+            --zonesLeft;
+            zone.cents += 100.0 * said.coarse + said.fine;
+            for (int key = zone.keys.lowest; key <= zone.keys.highest; ++key)
+                keys.set(static_cast<std::size_t>(key));
+            preset.zones.push_back(zone);
+        }
+    }
     preset.ranges = rangesOf(keys);
     return preset;
 }
 
-std::vector<Preset> presetsOf(const Lists& lists) {
-    std::vector<Keys> instrumentKeys;
+std::vector<Preset> presetsOf(Lists& lists) {
+    std::vector<std::vector<Zone>> instruments;
     for (std::size_t i = 0; i + 1 < lists.instruments.count(); ++i)
-        instrumentKeys.push_back(keysOfInstrument(lists, static_cast<unsigned>(i)));
+        instruments.push_back(zonesOfInstrument(lists, i));
     std::vector<Preset> presets;
+    std::size_t zonesLeft = mostZones, odd = 0, silent = 0;
     for (std::size_t i = 0; i + 1 < lists.presets.count(); ++i) { // the last is the end mark
-        Preset preset = presetOf(lists, i, instrumentKeys);
-        if (preset.bank <= kitBank && preset.program < 128) presets.push_back(std::move(preset));
+        Preset preset = presetOf(lists, i, instruments, zonesLeft);
+        if (preset.bank > kitBank || preset.program > 127) {
+            ++odd;
+            continue;
+        }
+        silent += preset.ranges.empty();
+        presets.push_back(std::move(preset));
     }
+    if (odd > 0)
+        lists.damage.push_back(std::to_string(odd) + " presets have numbers that no part can ask for.");
+    if (silent > 0) lists.damage.push_back(std::to_string(silent) + " presets have nothing that sounds.");
     const auto number = [](const Preset& p) { return std::tuple(p.bank, p.program); };
     std::stable_sort(presets.begin(), presets.end(),
                      [&](const Preset& a, const Preset& b) { return number(a) < number(b); });
@@ -191,6 +291,18 @@ std::vector<Preset> presetsOf(const Lists& lists) {
                               [&](const Preset& a, const Preset& b) { return number(a) == number(b); }),
                   presets.end());
     return presets;
+}
+
+std::vector<std::string> namesOf(const Records& records) {
+    std::vector<std::string> names;
+    for (std::size_t i = 0; i + 1 < records.count(); ++i) names.push_back(textOf(records.at(i).first(20)));
+    return names;
+}
+
+bool anyCompressed(const Lists& lists) {
+    for (std::size_t i = 0; i + 1 < lists.samples.count(); ++i)
+        if (little16(lists.samples.at(i).subspan(44)) & compressedSample) return true;
+    return false;
 }
 
 } // namespace
@@ -216,13 +328,47 @@ Result<SoundFont> readSoundFont(const std::filesystem::path& path) {
     if (file.bytes().empty())
         return Error{"The soundfont cannot be opened.", path.string(),
                      "Check that the file is there and may be read."};
-    const auto lists = listsOf(file.bytes());
+    auto lists = listsOf(file.bytes());
     if (!lists)
         return Error{"This is not a soundfont, or its lists of sounds are lost.", path.string(),
                      "Choose an SF2 or SF3 file."};
-    SoundFont font{path.string(), lists->name, path, file.bytes().size(), presetsOf(*lists)};
-    if (font.name.empty()) font.name = path.stem().string();
+    SoundFont font;
+    font.id = path.string();
+    font.name = lists->name.empty() ? path.stem().string() : lists->name;
+    font.path = path;
+    font.size = file.bytes().size();
+    font.presets = presetsOf(*lists);
+    font.instruments = namesOf(lists->instruments);
+    font.samples = namesOf(lists->samples);
+    font.version = lists->version;
+    font.compressed = anyCompressed(*lists);
+    font.has24Bit = lists->has24Bit;
+    font.digest = lists->digest;
+    font.damage = std::move(lists->damage);
     return font;
+}
+
+std::optional<KeySound> soundOn(const SoundFont& font, const Preset& preset, Key key, Velocity velocity) {
+    for (const Zone& zone : preset.zones)
+        if (key.value >= zone.keys.lowest && key.value <= zone.keys.highest &&
+            velocity.value >= zone.velocities.lowest && velocity.value <= zone.velocities.highest)
+            return KeySound{font.instruments[zone.instrument], font.samples[zone.sample]};
+    return std::nullopt;
+}
+
+std::string keySoundName(const KeySound& sound) {
+    std::string name;
+    for (const char c : sound.sample) name += c == '_' ? ' ' : c;
+    const auto endsWith = [&](std::string_view end) { return name.size() > end.size() && name.ends_with(end); };
+    for (bool more = true; more;) {
+        more = false;
+        for (const std::string_view mark : {"(L)", "(R)", " L", " R", "-L", "-R", ".L", ".R", " "})
+            if (endsWith(mark)) {
+                name.resize(name.size() - mark.size());
+                more = true;
+            }
+    }
+    return name.empty() ? sound.instrument : name;
 }
 
 } // namespace cobbleway

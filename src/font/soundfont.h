@@ -4,6 +4,7 @@
 #include "midi/result.h"
 
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -19,10 +20,22 @@ struct KeyRange {
 /// The bank in which soundfonts keep drum kits (SoundFont 2.04, 7.2).
 inline constexpr int kitBank = 128;
 
+/// What sounds on some keys at some velocities: one sample of one instrument (SoundFont 2.04, 7.3 and 7.7).
+struct Zone {
+    KeyRange keys;
+    KeyRange velocities;          ///< 0–127, both included
+    std::uint16_t instrument = 0; ///< index into SoundFont::instruments
+    std::uint16_t sample = 0;     ///< index into SoundFont::samples
+    std::uint8_t rootKey = 60;    ///< the key at which the sample sounds as it was recorded, 0–127
+    double cents = 0;             ///< tuning on top: coarse, fine and the sample's own correction
+    bool operator==(const Zone&) const = default;
+};
+
 struct Preset {
     int bank = 0;    ///< 0–127, or 128 for percussion
     int program = 0; ///< 0–127
     std::string name;
+    std::vector<Zone> zones; ///< only those that sound, in the font's order
     /// Keys that sound: where a preset zone and an instrument zone with a sample both cover the key. In
     /// order, apart from each other. Empty for a preset that never sounds.
     std::vector<KeyRange> ranges;
@@ -40,13 +53,34 @@ struct SoundFont {
     std::filesystem::path path;
     std::uint64_t size = 0;      ///< bytes
     std::vector<Preset> presets; ///< by bank, then program; of two with one number the first
+    std::vector<std::string> instruments, samples; ///< names, by index
+    std::string version;                           ///< of the format: "2.01", "2.04"; empty when not said
+    bool compressed = false;                       ///< SF3: its samples are Ogg Vorbis
+    bool has24Bit = false;           ///< samples have their lower eight bits too (2.04, 6.2)
+    std::uint64_t digest = 0;        ///< of the preset lists; tells a font that moved from another
+    std::vector<std::string> damage; ///< what could not be used, a sentence each
 
     /// The preset with this bank and program, or null. Valid as long as the font.
     [[nodiscard]] const Preset* find(int bank, int program) const;
 };
 
-/// Reads the headers of an SF2 or SF3 file by memory map; samples are not touched. Lists that are damaged
-/// give the presets that can still be read; fails when the file cannot be opened or holds no preset lists.
+/// What a preset plays on a key: the names of instrument and sample.
+struct KeySound {
+    std::string instrument, sample;
+    bool operator==(const KeySound&) const = default;
+};
+
+/// The first zone's that covers the key at a velocity; none where nothing sounds.
+std::optional<KeySound> soundOn(const SoundFont& font, const Preset& preset, Key key,
+                                Velocity velocity = Velocity{100});
+
+/// A name for people for what sounds on a key of a kit: the sample's name without the marks of left and right,
+/// underlines and numbers of recordings.
+std::string keySoundName(const KeySound& sound);
+
+/// Reads the headers of an SF2 or SF3 file by memory map; samples are not touched. Of damaged lists all
+/// that can still be used is; the rest is reported. Fails when the file cannot be opened or holds no preset
+/// lists.
 Result<SoundFont> readSoundFont(const std::filesystem::path& path);
 
 } // namespace cobbleway

@@ -15,8 +15,23 @@ template <class Change> Song withPart(Song song, PartId id, Change change) {
     return song;
 }
 
+void choose(Part& part, const SoundRef& sound) {
+    if (!part.chosen || *part.chosen != sound) part.settings = {};
+    part.chosen = sound;
+}
+
+/// Layers stay: they are on top of whatever the file asks for.
+void followTheFile(Part& part) {
+    part.chosen.reset();
+    part.settings = {};
+    part.stretches.clear();
+}
+
 Song withRoles(Song song, PartId id, Role self, Role others) {
-    for (Part& part : song.parts) part.role = part.id == id ? self : others;
+    for (Part& part : song.parts) {
+        part.role = part.id == id ? self : others;
+        part.muted = part.solo = false;
+    }
     return song;
 }
 
@@ -84,15 +99,86 @@ Song moveTo(Song song, PartId id, int place) {
 }
 
 Song chooseSound(Song song, PartId id, const SoundRef& sound) {
-    return withPart(std::move(song), id, [&](Part& part) { part.chosen = sound; });
+    return withPart(std::move(song), id, [&](Part& part) { choose(part, sound); });
 }
 
-Song followFile(Song song, PartId id) {
-    return withPart(std::move(song), id, [](Part& part) { part.chosen.reset(); });
+Song chooseSounds(Song song, const std::vector<PartId>& parts, const SoundRef& sound) {
+    for (const PartId id : parts) song = chooseSound(std::move(song), id, sound);
+    return song;
 }
+
+Song setSettings(Song song, PartId id, const PluginSettings& settings) {
+    return withPart(std::move(song), id, [&](Part& part) { part.settings = settings; });
+}
+
+Song chooseForStretch(Song song, PartId id, Tick start, Tick end, const SoundRef& sound) {
+    if (end <= start) return song;
+    return withPart(std::move(song), id, [&](Part& part) {
+        std::vector<SoundStretch> kept;
+        for (const SoundStretch& old : part.stretches) {
+            if (old.start < start) kept.push_back({old.start, std::min(old.end, start), old.sound});
+            if (old.end > end) kept.push_back({std::max(old.start, end), old.end, old.sound});
+        }
+        kept.push_back({start, end, sound});
+        std::sort(kept.begin(), kept.end(), [](const auto& a, const auto& b) { return a.start < b.start; });
+        part.stretches = std::move(kept);
+    });
+}
+
+Song clearStretch(Song song, PartId id, Tick tick) {
+    return withPart(std::move(song), id, [&](Part& part) {
+        std::erase_if(part.stretches, [&](const SoundStretch& s) { return s.start <= tick && tick < s.end; });
+    });
+}
+
+Song addLayer(Song song, PartId id, const SoundRef& sound) {
+    return withPart(std::move(song), id, [&](Part& part) {
+        if (part.layers.size() < mostLayers) part.layers.push_back({sound, {}, 0, 0, {}});
+    });
+}
+
+Song setLayer(Song song, PartId id, std::size_t index, const Layer& to) {
+    return withPart(std::move(song), id, [&](Part& part) {
+        if (index >= part.layers.size()) return;
+        Layer& layer = part.layers[index];
+        layer = to;
+        layer.levelDb = std::clamp(to.levelDb, lowestLevelDb, highestLevelDb);
+        layer.octaves = std::clamp(to.octaves, -4, 4);
+        layer.keys.lowest = std::clamp(to.keys.lowest, 0, 127);
+        layer.keys.highest = std::clamp(to.keys.highest, layer.keys.lowest, 127);
+    });
+}
+
+Song removeLayer(Song song, PartId id, std::size_t index) {
+    return withPart(std::move(song), id, [&](Part& part) {
+        if (index < part.layers.size()) part.layers.erase(part.layers.begin() + static_cast<std::ptrdiff_t>(index));
+    });
+}
+
+Song replaceFont(Song song, const std::string& gone, const SoundFont& by) {
+    const auto replace = [&](SoundRef& sound) {
+        if (sound.kind != SoundKind::Preset || sound.font != gone) return;
+        sound.font = by.id;
+        if (const Preset* preset = by.find(sound.bank, sound.program)) sound.name = preset->name;
+    };
+    for (Part& part : song.parts) {
+        if (part.chosen) replace(*part.chosen);
+        for (SoundStretch& stretch : part.stretches) replace(stretch.sound);
+        for (Layer& layer : part.layers) replace(layer.sound);
+    }
+    std::replace(song.fontOrder.begin(), song.fontOrder.end(), gone, by.id);
+    return song;
+}
+
+Song setFontOrder(Song song, const std::vector<std::string>& ids) {
+    song.fontOrder = ids;
+    return song;
+}
+
+Song followFile(Song song, PartId id) { return withPart(std::move(song), id, followTheFile); }
 
 Song followFileEverywhere(Song song) {
-    for (Part& part : song.parts) part.chosen.reset();
+    for (Part& part : song.parts) followTheFile(part);
     return song;
 }
 
@@ -112,6 +198,44 @@ Song followPrograms(Song song, PartId id) {
         part.followsPrograms = true;
         part.programGiven.reset();
     });
+}
+
+Song foldInto(Song song, PartId id, std::optional<KeyRange> range) {
+    return withPart(std::move(song), id, [&](Part& part) {
+        if (range)
+            range = KeyRange{std::clamp(range->lowest, 0, 127), std::clamp(range->highest, 0, 127)};
+        if (!range || range->lowest <= range->highest) part.folded = range;
+    });
+}
+
+Song setMuted(Song song, PartId id, bool muted) {
+    return withPart(std::move(song), id, [&](Part& part) { part.muted = muted; });
+}
+
+Song setSolo(Song song, PartId id, bool solo) {
+    return withPart(std::move(song), id, [&](Part& part) { part.solo = solo; });
+}
+
+Song setRoomShare(Song song, PartId id, double share, bool beforeLevel) {
+    return withPart(std::move(song), id, [&](Part& part) {
+        part.room = std::clamp(share, 0.0, 2.0);
+        part.roomBeforeLevel = beforeLevel;
+    });
+}
+
+Song setEffects(Song song, PartId id, const std::vector<Effect>& effects) {
+    if (id == 0) song.effects = effects;
+    return withPart(std::move(song), id, [&](Part& part) { part.effects = effects; });
+}
+
+Song setMasterLevel(Song song, double db) {
+    song.masterDb = std::clamp(db, lowestMasterDb, highestMasterDb);
+    return song;
+}
+
+Song setRoomSeconds(Song song, double seconds) {
+    song.roomSeconds = std::clamp(seconds, shortestRoom, longestRoom);
+    return song;
 }
 
 Song setLevel(Song song, PartId id, double db) {

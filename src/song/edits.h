@@ -17,8 +17,24 @@ Song setColour(Song song, PartId part, int colour);
 /// Moves a part so that it stands at `place`, 0-based, among all parts.
 Song moveTo(Song song, PartId part, int place);
 
-/// Chooses a sound by hand: nothing in the data overrules it.
+/// Chooses a sound by hand: nothing in the data overrules it. Another plug-in starts with its own settings.
 Song chooseSound(Song song, PartId part, const SoundRef& sound);
+/// The same for several parts.
+Song chooseSounds(Song song, const std::vector<PartId>& parts, const SoundRef& sound);
+Song setSettings(Song song, PartId part, const PluginSettings& settings);
+/// Another sound for the notes that begin from `start` on and before `end`; stretches under it give way.
+Song chooseForStretch(Song song, PartId part, Tick start, Tick end, const SoundRef& sound);
+/// Takes the stretch away that covers a tick.
+Song clearStretch(Song song, PartId part, Tick tick);
+/// Adds a second or third sound; nothing when the part has mostLayers already.
+Song addLayer(Song song, PartId part, const SoundRef& sound);
+/// Changes a layer, 0-based; numbers are held within their ranges.
+Song setLayer(Song song, PartId part, std::size_t layer, const Layer& to);
+Song removeLayer(Song song, PartId part, std::size_t layer);
+/// Wherever sounds of one soundfont were chosen by hand, those of another with the same numbers are chosen.
+Song replaceFont(Song song, const std::string& gone, const SoundFont& by);
+/// Fonts that serve first in this song; empty: as the set says.
+Song setFontOrder(Song song, const std::vector<std::string>& ids);
 /// Goes back to what the part asks for.
 Song followFile(Song song, PartId part);
 /// All parts go back to what they ask for.
@@ -30,7 +46,18 @@ Song giveProgram(Song song, PartId part, Program program);
 Song fixProgram(Song song, PartId part, std::optional<Program> program = {});
 Song followPrograms(Song song, PartId part);
 
+/// Moves notes outside a range into it by octaves; none: notes stay where they are.
+Song foldInto(Song song, PartId part, std::optional<KeyRange> range);
+
 Song setLevel(Song song, PartId part, double db);
+Song setMuted(Song song, PartId part, bool muted);
+Song setSolo(Song song, PartId part, bool solo);
+/// A part's share of the room, 0–2 times the song's, taken before or after its level.
+Song setRoomShare(Song song, PartId part, double share, bool beforeLevel);
+/// The chain of a part; part 0: that of the whole mix.
+Song setEffects(Song song, PartId part, const std::vector<Effect>& effects);
+Song setMasterLevel(Song song, double db);
+Song setRoomSeconds(Song song, double seconds);
 Song setPan(Song song, PartId part, double pan);
 Song setOctaves(Song song, PartId part, int octaves);
 Song setSemitones(Song song, PartId part, int semitones);

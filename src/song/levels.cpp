@@ -47,19 +47,24 @@ std::optional<int> fixedVolume(const Song& song, const Part& part) {
 bool volumeMoves(const Song& song, const Part& part) { return valuesUsed(song, part, cc::volume).size() > 1; }
 
 double mixGain(const Song& song, const Part& part) {
-    if (part.role == Role::Off) return 0;
+    if (part.role == Role::Off || part.muted) return 0;
+    const bool someSolo =
+        std::any_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.solo && !p.aside; });
+    if (someSolo && !part.solo) return 0;
     const bool someoneLeads =
         std::any_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.role == Role::Lead; });
     return dbToGain(part.levelDb + (someoneLeads && part.role == Role::Back ? song.backDb : 0));
 }
 
 Song stemOf(const Song& song, PartId id) {
-    Song alone = song;
+    Song all = song;
+    for (Part& part : all.parts) part.muted = part.solo = false; // a stem is what was asked for by name
+    Song alone = all;
     for (Part& part : alone.parts) {
         if (part.id != id)
             part.role = Role::Off;
         else if (part.role == Role::Back)
-            part.levelDb = gainToDb(mixGain(song, part)); // nobody leads any more
+            part.levelDb = gainToDb(mixGain(all, part)); // nobody leads any more
     }
     return alone;
 }

@@ -7,6 +7,8 @@
 namespace cobbleway {
 
 inline constexpr double lowestLevelDb = -60, highestLevelDb = 12;
+inline constexpr double lowestMasterDb = -24, highestMasterDb = 24;
+inline constexpr double shortestRoom = 0.3, longestRoom = 4; ///< seconds, Song::roomSeconds
 /// The volume (controller 7) that holds where a file sends none (GM developer guidelines).
 inline constexpr int defaultVolume = 100;
 
@@ -27,10 +29,12 @@ std::optional<int> fixedVolume(const Song& song, const Part& part);
 /// Whether the volume moves while the part plays (a fade).
 bool volumeMoves(const Song& song, const Part& part);
 
-/// A part's gain in the mix, from level and role: 0 when off; the back is lowered while another part leads.
+/// A part's gain in the mix, from level, role, mute and solo: 0 when off; the back is lowered while another
+/// part leads. The master level is not in it.
 double mixGain(const Song& song, const Part& part);
 
-/// The song with one part alone, as loud as it is in the whole, so that all stems sum to the mix.
+/// The song with one part alone, as loud as it is in the whole, so that all stems sum to the mix as long as
+/// no effect is on it.
 Song stemOf(const Song& song, PartId part);
 
 } // namespace cobbleway

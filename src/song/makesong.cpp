@@ -215,7 +215,8 @@ bool Song::operator==(const Song& o) const {
            trackStarts == o.trackStarts && tempo == o.tempo && end == o.end && parts == o.parts &&
            conductor == o.conductor && made == o.made && tempoEdited == o.tempoEdited &&
            sections == o.sections && sectionsEdited == o.sectionsEdited && keyShift == o.keyShift &&
-           backDb == o.backDb && room == o.room && settled == o.settled && midi == o.midi;
+           backDb == o.backDb && room == o.room && roomSeconds == o.roomSeconds && masterDb == o.masterDb &&
+           effects == o.effects && fontOrder == o.fontOrder && settled == o.settled && midi == o.midi;
 }
 
 PartId Song::freeId() const {

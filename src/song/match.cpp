@@ -1,6 +1,7 @@
 #include "song/match.h"
 
 #include "midi/gm.h"
+#include "song/evidence.h"
 
 #include <algorithm>
 #include <cstdlib>
@@ -14,29 +15,44 @@ SoundRef refTo(const SoundFont& font, const Preset& preset) {
     return {font.id, preset.bank, preset.program, preset.name};
 }
 
-/// How far a preset is from a program: within the family by number; other families after that, pitched
-/// sounds before effects.
-int distance(const Preset& preset, int program) {
-    const int family = program / familySize, other = preset.program / familySize;
-    const int apart = std::abs(preset.program - program);
-    if (family == other) return apart;
-    const bool effects = other >= 14;
-    return 100 + 10 * std::abs(family - other) + apart % familySize + (effects ? 1000 : 0);
+/// The share of the notes that a preset cannot play.
+double shareUnplayed(const KeyWeights& notes, const Preset& preset) {
+    double all = 0, silent = 0;
+    for (std::size_t key = 0; key < notes.size(); ++key) {
+        all += notes[key];
+        if (notes[key] > 0 && !preset.plays(Key{static_cast<std::uint8_t>(key)})) silent += notes[key];
+    }
+    return all > 0 ? silent / all : 0;
 }
 
-std::optional<SoundRef> nearestIn(const SoundFont& font, const SoundRef& wish, bool kits) {
-    const Preset* best = nullptr;
-    int bestDistance = 0;
-    for (const Preset& preset : font.presets) {
-        if (preset.isKit() != kits || preset.ranges.empty()) continue;
-        const int d =
-            kits ? std::abs(preset.program - wish.program) + (preset.program > wish.program ? 500 : 0)
-                 : distance(preset, wish.program) * 200 + preset.bank;
-        if (best && d >= bestDistance) continue;
-        best = &preset;
-        bestDistance = d;
+/// How far a preset is from what is wished. Kits by number, earlier ones first; notes that it cannot play
+/// count most.
+double presetFarness(const Preset& preset, const SoundRef& wish, bool kit, const KeyWeights* notes) {
+    const double silent = notes ? 30 * shareUnplayed(*notes, preset) : 0;
+    if (kit)
+        return silent + std::abs(preset.program - wish.program) / 16.0 +
+               (preset.program > wish.program ? 4 : 0);
+    const auto program = [](int number) { return Program{static_cast<std::uint8_t>(number & 0x7F)}; };
+    return silent + farness(program(wish.program), program(preset.program), notes) +
+           (preset.bank == 0 ? 0 : 2 + preset.bank / 128.0);
+}
+
+/// The least far of all fonts; one that serves later must be clearly nearer.
+std::optional<SoundRef> nearest(const Catalogue& catalogue, const SoundRef& wish, bool kit,
+                                const KeyWeights* notes) {
+    std::optional<SoundRef> best;
+    double least = 0, late = 0;
+    for (const SoundFont* font : catalogue.order()) {
+        for (const Preset& preset : font->presets) {
+            if (preset.isKit() != kit || preset.ranges.empty()) continue;
+            const double far = presetFarness(preset, wish, kit, notes) + late;
+            if (best && far >= least) continue;
+            best = refTo(*font, preset);
+            least = far;
+        }
+        late += 1;
     }
-    return best ? std::optional(refTo(font, *best)) : std::nullopt;
+    return best;
 }
 
 std::optional<SoundRef> exact(const Catalogue& catalogue, int bank, int program) {
@@ -52,26 +68,83 @@ std::string wishText(const Ask& ask) {
            std::string(programName(ask.program.value_or(Program{0})));
 }
 
-Match standIn(const Ask& ask, const SoundRef& wish, const Catalogue& catalogue) {
-    for (const SoundFont* font : catalogue.order()) {
-        const auto sound = nearestIn(*font, wish, ask.drums);
-        if (!sound) continue;
-        const bool family = !ask.drums && sound->program / familySize == wish.program / familySize;
-        std::string why = "No font has " + wishText(ask) + "; " + sound->name + " is the nearest " +
-                          (ask.drums ? "kit." : (family ? "of its family." : "sound there is."));
-        return {sound, How::StandIn, why};
-    }
-    return {std::nullopt, How::None,
-            ask.drums ? "No font has a drum kit." : "No font has a sound for " + wishText(ask) + "."};
+Match standIn(const Ask& ask, const SoundRef& wish, const Catalogue& catalogue, const KeyWeights* notes) {
+    const auto sound = nearest(catalogue, wish, ask.drums, notes);
+    if (!sound)
+        return {std::nullopt, How::None,
+                ask.drums ? "No font has a drum kit." : "No font has a sound for " + wishText(ask) + "."};
+    const bool family = !ask.drums && sound->program / familySize == wish.program / familySize;
+    return {sound, How::StandIn,
+            "No font has " + wishText(ask) + "; " + sound->name + " is the nearest " +
+                (ask.drums ? "kit." : (family ? "of its family." : "sound there is."))};
 }
 
-Match chosenMatch(const SoundRef& chosen, const std::vector<Ask>& asks, const Song& song,
-                  const Catalogue& catalogue) {
-    if (const Preset* preset = catalogue.find(chosen))
-        return {SoundRef{chosen.font, chosen.bank, chosen.program, preset->name}, How::ByHand,
-                "Chosen by hand; nothing in the file overrules it."};
-    Match match = matchAsk(asks.front(), song.dialect, catalogue);
-    match.why = "The sound chosen by hand, " + chosen.name + ", is not there now. " + match.why;
+std::string joined(const std::vector<std::string>& reasons) {
+    std::string text;
+    for (std::size_t i = 0; i < reasons.size() && i < 3; ++i)
+        text += (i == 0 ? "" : (i + 1 == std::min<std::size_t>(3, reasons.size()) ? ", and " : ", ")) + reasons[i];
+    return text;
+}
+
+std::string sentence(std::string text) {
+    if (!text.empty() && text[0] >= 'a' && text[0] <= 'z') text[0] = static_cast<char>(text[0] - 'a' + 'A');
+    return text.empty() ? text : text + ".";
+}
+
+/// The file leaves the sound open: what the part's name and notes tell decides, else program 1.
+Match openMatch(const Song& song, const Part& part, const Ask& ask, const Line& line,
+                const Catalogue& catalogue, const KeyWeights& notes) {
+    const auto guesses = guessesOf(song, part, line, 1);
+    const bool telling = !guesses.empty() && (guesses.front().named || guesses.front().drums != ask.drums);
+    if (!telling || ask.drums) return matchAsk(ask, song.dialect, catalogue, &notes);
+    const Guess& guess = guesses.front();
+    Match match = matchAsk({0, {}, {}, guess.program, guess.drums}, Dialect::GM, catalogue, &notes);
+    if (!match.sound) return match;
+    match.how = How::StandIn;
+    match.why = "The file gives the part no program; " + match.sound->name + " plays, since " +
+                joined(guess.reasons) + ".";
+    return match;
+}
+
+/// Whether a sound chosen by hand is there now; with the name that it has now.
+std::optional<SoundRef> present(const SoundRef& chosen, const Catalogue& catalogue) {
+    SoundRef sound = chosen;
+    if (chosen.kind == SoundKind::Plugin) {
+        if (const PluginInfo* plugin = catalogue.plugin(chosen.font)) {
+            sound.name = plugin->name;
+            return sound;
+        }
+    } else if (chosen.kind == SoundKind::Port) {
+        if (catalogue.port(chosen.font)) return sound;
+    } else if (const Preset* preset = catalogue.find(chosen)) {
+        sound.font = catalogue.font(chosen.font)->id;
+        sound.name = preset->name;
+        return sound;
+    }
+    return std::nullopt;
+}
+
+/// What is gone, for people.
+std::string goneText(const SoundRef& sound, const Catalogue& catalogue) {
+    if (sound.kind == SoundKind::Plugin)
+        return "The instrument chosen by hand, " + sound.name + ", cannot be used now.";
+    if (sound.kind == SoundKind::Port) return "The MIDI port chosen by hand, " + sound.name + ", is not there now.";
+    if (!catalogue.font(sound.font))
+        return "The soundfont of the sound chosen by hand, " + sound.name + ", is not there now.";
+    return "The sound chosen by hand, " + sound.name + ", is not in its soundfont now.";
+}
+
+Match chosenMatch(const SoundRef& chosen, const Ask& ask, const Song& song, const Catalogue& catalogue,
+                  const KeyWeights& notes) {
+    if (auto sound = present(chosen, catalogue))
+        return {std::move(sound), How::ByHand, "Chosen by hand; nothing in the file overrules it."};
+    // The program of a preset that is gone tells more than the file, which it was to overrule.
+    Ask wished = ask;
+    if (chosen.kind == SoundKind::Preset)
+        wished = {0, {}, {}, Program{static_cast<std::uint8_t>(chosen.program & 0x7F)}, chosen.bank == kitBank};
+    Match match = matchAsk(wished, chosen.kind == SoundKind::Preset ? Dialect::GM : song.dialect, catalogue, &notes);
+    match.why = goneText(chosen, catalogue) +
+                (match.sound ? " " + match.sound->name + " stands in." : " " + match.why);
     if (match.how != How::None) match.how = How::StandIn;
     return match;
 }
@@ -95,43 +168,118 @@ SoundRef wishOf(const Ask& ask, Dialect dialect) {
     const int msb = ask.bankMsb.value_or(0), lsb = ask.bankLsb.value_or(0);
     switch (dialect) {
     case Dialect::GM: return {{}, 0, program, {}};
-    case Dialect::GM2: return {{}, msb == 121 ? lsb : 0, program, {}};
-    case Dialect::XG: return {{}, msb == 0 ? lsb : msb, program, {}};
+    case Dialect::GM2:
+        if (msb == 120) return {{}, kitBank, program, {}};
+        return {{}, msb == 121 ? lsb : 0, program, {}};
+    case Dialect::XG:
+        if (msb >= 126) return {{}, kitBank, program, {}};
+        return {{}, msb == 0 ? lsb : msb, program, {}};
     case Dialect::GS:
     case Dialect::None: break;
     }
     return {{}, msb, program, {}};
 }
 
-Match matchAsk(const Ask& ask, Dialect dialect, const Catalogue& catalogue) {
+std::vector<SoundRef> fallbacksOf(const SoundRef& wish) {
+    constexpr int jazz = 32, brush = 40, group = 8;
+    std::vector<SoundRef> others;
+    const auto add = [&](int bank, int program) {
+        const SoundRef next{{}, bank, program, {}};
+        if (next != wish && std::find(others.begin(), others.end(), next) == others.end())
+            others.push_back(next);
+    };
+    if (wish.bank != kitBank) {
+        add(0, wish.program);
+        return others;
+    }
+    add(kitBank, wish.program / group * group);
+    if (wish.program / group * group == brush) add(kitBank, jazz);
+    add(kitBank, 0);
+    return others;
+}
+
+Match matchAsk(const Ask& ask, Dialect dialect, const Catalogue& catalogue, const KeyWeights* notes) {
     const SoundRef wish = wishOf(ask, dialect);
     if (const auto sound = exact(catalogue, wish.bank, wish.program)) {
         if (ask.program) return {sound, How::Same, "The font has exactly what the part asks for."};
         return {sound, ask.drums ? How::Near : How::StandIn,
                 "The file gives the part no program; " + sound->name + " plays, as program 1 would."};
     }
-    if (!ask.drums && wish.bank != 0)
-        if (const auto sound = exact(catalogue, 0, wish.program))
-            return {sound, How::Near,
-                    "No font has bank " + std::to_string(wish.bank) +
-                        " of this program; its plain form plays."};
-    return standIn(ask, wish, catalogue);
+    for (const SoundRef& other : fallbacksOf(wish)) {
+        const auto sound = exact(catalogue, other.bank, other.program);
+        if (!sound) continue;
+        if (wish.bank == kitBank)
+            return {sound, How::StandIn,
+                    "No font has " + wishText(ask) + "; " + sound->name + " is the kit that it comes from."};
+        return {sound, How::Near,
+                "No font has bank " + std::to_string(wish.bank) + " of this program; its plain form plays."};
+    }
+    Ask asked = ask;
+    asked.drums = wish.bank == kitBank;
+    return standIn(asked, wish, catalogue, notes);
 }
 
-PartMatch matchPart(const Song& song, const Part& part, const Catalogue& catalogue) {
-    PartMatch found{part.id, asksOf(song, part), {}};
+std::vector<RankedSound> rankedSounds(const Song& song, const Part& part, const Catalogue& of,
+                                      std::size_t most) {
+    const Catalogue catalogue = catalogueFor(song, of);
+    const Line line = realise(song, part);
+    const KeyWeights notes = traitsOf(song, line).keys;
+    std::vector<RankedSound> ranked;
+    for (const Guess& guess : guessesOf(song, part, line, most * 3)) {
+        const Match match =
+            matchAsk({0, {}, {}, guess.program, guess.drums}, Dialect::GM, catalogue, &notes);
+        if (!match.sound || ranked.size() >= most) continue;
+        const bool known = std::any_of(ranked.begin(), ranked.end(),
+                                       [&](const RankedSound& r) { return r.sound == *match.sound; });
+        if (known) continue;
+        std::string why = sentence(joined(guess.reasons));
+        if (why.empty()) why = "Any part can be played on it.";
+        ranked.push_back({*match.sound, guess.points, std::move(why)});
+    }
+    return ranked;
+}
+
+Catalogue catalogueFor(const Song& song, const Catalogue& catalogue) {
+    return catalogue.withOrder(song.fontOrder);
+}
+
+namespace {
+
+PartMatch matchIn(const Song& song, const Part& part, const Catalogue& catalogue) {
+    PartMatch found{part.id, asksOf(song, part), {}, {}, {}};
+    const auto needsNotes = [&] {
+        if (part.chosen) return !present(*part.chosen, catalogue);
+        return std::any_of(found.asks.begin(), found.asks.end(), [&](const Ask& ask) {
+            return !ask.program || matchAsk(ask, song.dialect, catalogue).how == How::StandIn;
+        });
+    };
+    const Line line = needsNotes() ? realise(song, part) : Line{};
+    const KeyWeights notes = traitsOf(song, line).keys;
+    for (const SoundStretch& stretch : part.stretches)
+        found.stretches.push_back(chosenMatch(stretch.sound, found.asks.front(), song, catalogue, notes));
+    for (const Layer& layer : part.layers)
+        found.layers.push_back(chosenMatch(layer.sound, found.asks.front(), song, catalogue, notes));
     if (part.chosen) {
-        found.matches.push_back(chosenMatch(*part.chosen, found.asks, song, catalogue));
         found.asks.resize(1);
+        found.matches.push_back(chosenMatch(*part.chosen, found.asks.front(), song, catalogue, notes));
         return found;
     }
-    for (const Ask& ask : found.asks) found.matches.push_back(matchAsk(ask, song.dialect, catalogue));
+    for (const Ask& ask : found.asks)
+        found.matches.push_back(ask.program ? matchAsk(ask, song.dialect, catalogue, &notes)
+                                            : openMatch(song, part, ask, line, catalogue, notes));
     return found;
 }
 
+} // namespace
+
+PartMatch matchPart(const Song& song, const Part& part, const Catalogue& catalogue) {
+    return matchIn(song, part, catalogueFor(song, catalogue));
+}
+
 std::vector<PartMatch> matchSong(const Song& song, const Catalogue& catalogue) {
+    const Catalogue ordered = catalogueFor(song, catalogue);
     std::vector<PartMatch> matches;
-    for (const Part& part : song.parts) matches.push_back(matchPart(song, part, catalogue));
+    for (const Part& part : song.parts) matches.push_back(matchIn(song, part, ordered));
     return matches;
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 #include "font/catalogue.h"
 #include "song/asks.h"
+#include "song/instruments.h"
 
 #include <optional>
 #include <string>
@@ -33,21 +34,45 @@ struct PartMatch {
     PartId part = 0;
     std::vector<Ask> asks;      ///< at least one, in order of tick
     std::vector<Match> matches; ///< one an ask
+    std::vector<Match> stretches; ///< one a stretch with a sound of its own (Part::stretches)
+    std::vector<Match> layers;    ///< one a layer
     [[nodiscard]] const Match& first() const { return matches.front(); }
 };
 
-/// Where in a soundfont an ask points, by its dialect: GS takes the MSB as bank, XG the LSB (MSB 64 effects),
-/// GM2 the LSB under MSB 121; GM has bank 0 alone; where no dialect is said the MSB counts.
+/// Where in a soundfont an ask points, by its dialect: GS takes the MSB as bank, XG the LSB (MSB 64 effects,
+/// 126 and 127 kits), GM2 the LSB under MSB 121 (120: kits); GM has bank 0 alone; where no dialect is said
+/// the MSB counts.
 SoundRef wishOf(const Ask& ask, Dialect dialect);
 
-/// The sound for one ask: the same, else the same program in bank 0, else the nearest in the family, else the
-/// nearest of all; a kit for drums. Fonts are asked in the catalogue's order, each wish in all fonts before
-/// the next best.
-Match matchAsk(const Ask& ask, Dialect dialect, const Catalogue& catalogue);
+/// Where else to look, in order, when the wish is not there. For kits their published parents: of the same
+/// group of eight its first (GS, GM2), the jazz kit for brushes, at last the standard kit. For others the
+/// capital tone, bank 0 (GS).
+std::vector<SoundRef> fallbacksOf(const SoundRef& wish);
+
+/// The sound for one ask: the same, else its fallbacks, else the stand-in that is least far (farness()), with
+/// the keys of `notes` in what it plays when they are given; a kit for drums. Fonts are asked in the
+/// catalogue's order, each wish in all fonts before the next best.
+Match matchAsk(const Ask& ask, Dialect dialect, const Catalogue& catalogue,
+               const KeyWeights* notes = nullptr);
+
+/// A sound that could play a part, with what speaks for it.
+struct RankedSound {
+    SoundRef sound;
+    double points = 0; ///< see Guess
+    std::string why;   ///< one sentence
+    bool operator==(const RankedSound&) const = default;
+};
+
+/// Sounds that could play a part, likeliest first, each once. See guessesOf().
+std::vector<RankedSound> rankedSounds(const Song& song, const Part& part, const Catalogue& catalogue,
+                                      std::size_t most = 6);
+
+/// The catalogue in the order of fonts that a song wants.
+Catalogue catalogueFor(const Song& song, const Catalogue& catalogue);
 
 PartMatch matchPart(const Song& song, const Part& part, const Catalogue& catalogue);
 
-/// All parts in the song's order. Deterministic.
+/// All parts in the song's order, with the song's own order of fonts. Deterministic.
 std::vector<PartMatch> matchSong(const Song& song, const Catalogue& catalogue);
 
 } // namespace cobbleway

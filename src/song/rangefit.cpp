@@ -3,10 +3,10 @@
 namespace cobbleway {
 namespace {
 
-int outsideShifted(const std::array<int, 128>& histogram, const Preset& preset, int semitones) {
-    int outside = 0;
+template <class Counts> auto outsideShifted(const Counts& counts, const Preset& preset, int semitones) {
+    typename Counts::value_type outside = 0;
     for (int key = 0; key < 128; ++key) {
-        const int count = histogram[static_cast<std::size_t>(key)];
+        const auto count = counts[static_cast<std::size_t>(key)];
         const int at = key + semitones;
         if (count > 0 && (at < 0 || at > 127 || !preset.plays(Key{static_cast<std::uint8_t>(at)})))
             outside += count;
@@ -26,15 +26,34 @@ int notesOutside(const std::array<int, 128>& histogram, const Preset& preset) {
     return outsideShifted(histogram, preset, 0);
 }
 
-int bestOctaves(const std::array<int, 128>& histogram, const Preset& preset) {
-    int best = 0, fewest = outsideShifted(histogram, preset, 0);
+int bestOctaves(const KeyWeights& weights, const Preset& preset) {
+    int best = 0;
+    double least = outsideShifted(weights, preset, 0);
     for (const int octaves : {1, -1, 2, -2, 3, -3, 4, -4}) {
-        const int outside = outsideShifted(histogram, preset, 12 * octaves);
-        if (outside >= fewest) continue;
+        const double outside = outsideShifted(weights, preset, 12 * octaves);
+        if (outside >= least) continue;
         best = octaves;
-        fewest = outside;
+        least = outside;
     }
     return best;
+}
+
+KeyRange foldRange(const Preset& preset) {
+    KeyRange widest = preset.span();
+    int most = -1;
+    for (const KeyRange& range : preset.ranges)
+        if (range.highest - range.lowest > most) {
+            widest = range;
+            most = range.highest - range.lowest;
+        }
+    return widest;
+}
+
+Key foldedKey(Key key, const KeyRange& range) {
+    int folded = key.value;
+    while (folded < range.lowest) folded += 12;
+    while (folded > range.highest) folded -= 12;
+    return folded < range.lowest || folded > 127 ? key : Key{static_cast<std::uint8_t>(folded)};
 }
 
 } // namespace cobbleway

@@ -1,6 +1,6 @@
 /// A part's notes against the keys that its sound can play.
 #pragma once
-#include "font/soundfont.h"
+#include "song/instruments.h"
 #include "song/realise.h"
 
 #include <array>
@@ -13,8 +13,14 @@ std::array<int, 128> histogramOf(const Line& line);
 /// How many notes a preset cannot play.
 int notesOutside(const std::array<int, 128>& histogram, const Preset& preset);
 
-/// The shift in octaves, −4 to +4, that leaves the fewest notes outside; of equal ones the smallest, up
-/// before down.
-int bestOctaves(const std::array<int, 128>& histogram, const Preset& preset);
+/// The shift in octaves, −4 to +4, that leaves the least sounding time outside what a preset plays; of equal
+/// ones the smallest, up before down. `weights` as of traitsOf().
+int bestOctaves(const KeyWeights& weights, const Preset& preset);
+
+/// The widest stretch of keys that a preset plays without a gap; into it single notes are folded.
+KeyRange foldRange(const Preset& preset);
+
+/// A key moved by the fewest octaves into a range; as it is where no octave lies within.
+Key foldedKey(Key key, const KeyRange& range);
 
 } // namespace cobbleway

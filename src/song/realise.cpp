@@ -3,6 +3,7 @@
 #include "song/asks.h"
 #include "song/controllers.h"
 #include "song/notes.h"
+#include "song/rangefit.h"
 
 #include <algorithm>
 #include <array>
@@ -111,6 +112,8 @@ class Realiser {
         }
         if (m_shapes && event.isNoteOn()) shape(event);
         if (m_shift != 0 && hasKey(event)) event.data1 = shiftedKey(Key{event.data1}, m_shift).value;
+        if (m_part.folded && !m_part.drums && hasKey(event))
+            event.data1 = foldedKey(Key{event.data1}, *m_part.folded).value;
         const auto index = static_cast<std::uint32_t>(m_line.events.size());
         if (event.isNoteOn()) {
             m_pairs.on(m_origin.of(m_song.trackOf(ref), m_song.event(ref)), event.data1,

@@ -24,7 +24,8 @@ struct Line {
 /// Applies the whole recipe: programs, controllers, transposition, velocities, unisons; every event gets the
 /// part's own port and channel.
 ///
-/// - A key that a shift would take out of 0–127 is folded back by octaves; drums are not shifted.
+/// - A key that a shift would take out of 0–127 is folded back by octaves; then single notes outside
+///   Part::folded are moved into it by octaves. Drums are not shifted.
 /// - Of several notes on one key a note-off ends the one that began first, among events of one origin (track,
 ///   port and channel of the file). A note without end lasts to the end of the song.
 /// - When a sound is chosen by hand, or programs are not followed, bank selects and program changes are left

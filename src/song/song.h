@@ -33,6 +33,40 @@ struct MadeEvent {
     bool operator==(const MadeEvent&) const = default;
 };
 
+/// What was set on a plug-in.
+struct PluginSettings {
+    std::map<std::string, float> controls; ///< values by control port symbol, those that differ
+    std::string preset;                    ///< URI of the preset that was loaded last; empty for none
+    std::string state; ///< what the plug-in itself asked to keep, as Turtle text (LV2 state); empty for none
+    bool operator==(const PluginSettings&) const = default;
+};
+
+/// A second or third sound on a part, played with the same notes.
+struct Layer {
+    SoundRef sound;
+    PluginSettings settings;
+    double levelDb = 0; ///< −60 to +12, on top of the part's
+    int octaves = 0;    ///< −4 to +4, on top of the part's; not applied to drums
+    KeyRange keys;      ///< of the part's keys, before the layer's octaves: others stay silent
+    bool operator==(const Layer&) const = default;
+};
+inline constexpr std::size_t mostLayers = 2;
+
+/// Another sound for a stretch of the song: for the notes that begin in it.
+struct SoundStretch {
+    Tick start = 0, end = 0; ///< end not included
+    SoundRef sound;
+    bool operator==(const SoundStretch&) const = default;
+};
+
+/// An LV2 effect in a chain.
+struct Effect {
+    std::string uri, name;
+    PluginSettings settings;
+    bool on = true;
+    bool operator==(const Effect&) const = default;
+};
+
 /// A part's place in a mix.
 enum class Role { Lead, Back, Off };
 
@@ -78,12 +112,20 @@ struct Part {
     Shared<std::vector<EventRef>> events; ///< in order of tick
 
     std::optional<SoundRef> chosen;      ///< a sound chosen by hand: nothing in the data overrules it
+    PluginSettings settings;             ///< of the chosen sound, when it is a plug-in
+    std::vector<SoundStretch> stretches; ///< in order, none overlapping; chosen by hand for sections
+    std::vector<Layer> layers;           ///< at most mostLayers
     std::optional<Program> programGiven; ///< stands in for a program that the file does not give
     bool followsPrograms = true;         ///< false: programs and banks in the data count for nothing
     double levelDb = 0;                  ///< −60 to +12
     double pan = 0;                      ///< −1 (left) to +1 (right), on top of what the file does
     int octaves = 0;                     ///< shift in octaves, −5 to +5; not applied to drums
     int semitones = 0; ///< transposition, −60 to +60, on top of octaves; not applied to drums
+    std::optional<KeyRange> folded; ///< notes outside are moved into it by octaves, after all shifts; not drums
+    double room = 1;                ///< share sent to the room, 0–2 times the song's
+    bool roomBeforeLevel = false;   ///< the share is taken before the level, pan and role
+    bool muted = false, solo = false; ///< silent; or heard with only the others that are solo
+    std::vector<Effect> effects;      ///< in order, before the level
     std::map<ControllerId, ControllerPlan> controllers; ///< those that are not simply kept
     VelocityShape velocity;
     std::map<std::uint8_t, VelocityShape> keyVelocity; ///< on top, for one key each; of drums
@@ -134,7 +176,11 @@ struct Song {
     bool sectionsEdited = false;             ///< they are no longer the file's markers
     int keyShift = 0;                        ///< semitones, −24 to +24; not applied to drums
     double backDb = -10;                     ///< level of the back while a part leads, −40 to 0
-    double room = 0.18;                      ///< size of the share sent to the room, 0–1
+    double room = 0.18;                      ///< share of the parts sent to the room, 0–1
+    double roomSeconds = 1.3;                ///< how long the room rings, to −60 dB; 0.3–4
+    double masterDb = 0;                     ///< gain of the whole mix, −24 to +24
+    std::vector<Effect> effects;             ///< on the whole mix, in order, before that gain
+    std::vector<std::string> fontOrder; ///< ids of fonts that serve first here; empty: as the set says
     std::set<std::string> settled;           ///< snags that the person leaves as they are, by Snag::key
     MidiShape midi;
 

@@ -69,7 +69,7 @@ void Lanes::send(std::size_t slot, const TimedEvent& event) {
     if ((event.status & 0xF0) == 0xC0) {
         if (event.data1 >= part.voices.size()) return;
         const Voice& voice = part.voices[event.data1];
-        if (voice.instrument) voice.instrument->choose(number, voice.bank, voice.program);
+        if (voice.instrument) voice.instrument->choose(number, voice);
         return;
     }
     const bool noteOn = (event.status & 0xF0) == 0x90 && event.data2 > 0;
@@ -198,28 +198,59 @@ int Lanes::render(int frames, double pace, double stopAt) {
         std::fill_n(block.right, count, 0.0F);
     }
     for (const auto& instrument : m_plan->instruments) instrument->render(m_plan->blocks, count);
+    finishBlocks(count);
     return count;
 }
 
-void Lanes::audition(int slot, Key key, Velocity velocity) {
-    if (!m_plan || slot < 0 || static_cast<std::size_t>(slot) >= m_plan->parts.size()) return;
-    const auto& voices = m_plan->parts[static_cast<std::size_t>(slot)].voices;
-    const std::size_t sound = m_lanes[static_cast<std::size_t>(slot)].state.sound;
-    if (sound < voices.size() && voices[sound].instrument)
-        voices[sound].instrument->play(slot, 0x90, key.value, velocity.value);
+void Lanes::finishBlocks(int frames) {
+    for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot)
+        m_plan->parts[slot].delay.run(m_plan->blocks[slot], frames);
+    for (std::size_t slot = m_plan->mixed; slot < m_plan->parts.size(); ++slot) {
+        PlanPart& layer = m_plan->parts[slot];
+        const StereoBlock &from = m_plan->blocks[slot], &to = m_plan->blocks[static_cast<std::size_t>(layer.under)];
+        const float goal = layer.layerGain.load(std::memory_order_relaxed);
+        if (layer.layerGainNow < 0) layer.layerGainNow = goal;
+        float gain = layer.layerGainNow;
+        const float step = (goal - gain) / static_cast<float>(frames);
+        for (int f = 0; f < frames; ++f) {
+            gain += step;
+            to.left[f] += from.left[f] * gain;
+            to.right[f] += from.right[f] * gain;
+        }
+        layer.layerGainNow = goal;
+    }
+    for (std::size_t slot = 0; slot < m_plan->mixed; ++slot)
+        if (const auto& effects = m_plan->parts[slot].effects)
+            effects->run(m_plan->blocks[slot].left, m_plan->blocks[slot].right, frames);
+}
+
+void Lanes::playAlong(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) {
+    if (!m_plan || slot < 0 || static_cast<std::size_t>(slot) >= m_plan->mixed) return;
+    const auto playIn = [&](std::size_t lane) {
+        const auto& voices = m_plan->parts[lane].voices;
+        const std::size_t sound = m_lanes[lane].state.sound;
+        if (sound < voices.size() && voices[sound].instrument)
+            voices[sound].instrument->play(static_cast<int>(lane), status, data1, data2);
+    };
+    playIn(static_cast<std::size_t>(slot));
+    for (std::size_t lane = m_plan->mixed; lane < m_plan->parts.size(); ++lane)
+        if (m_plan->parts[lane].under == slot) playIn(lane);
 }
 
 Mixer::Mixer(std::size_t slots, int rate) : m_levels(slots), m_room(rate), m_rate(rate) {}
 
-void Mixer::setLevel(std::size_t slot, float left, float right, float send, bool atOnce) {
+void Mixer::setLevel(std::size_t slot, const MixLevel& to, bool atOnce) {
     if (slot >= m_levels.size()) return;
     Level& level = m_levels[slot];
-    level.leftGoal = left;
-    level.rightGoal = right;
-    level.sendGoal = send;
+    level.goal = to;
     if (!atOnce) return;
-    level.left = left;
-    level.right = right;
+    level.left = to.left;
+    level.right = to.right;
+}
+
+void Mixer::setMaster(float gain, bool atOnce) {
+    m_masterGoal = gain;
+    if (atOnce) m_master = gain;
 }
 
 namespace {
@@ -253,25 +284,43 @@ void Mixer::mix(std::span<const StereoBlock> blocks, int frames, float* left, fl
     const float step = 1.0F / static_cast<float>(frames);
     for (std::size_t slot = 0; slot < blocks.size() && slot < m_levels.size(); ++slot) {
         Level& level = m_levels[slot];
-        const bool off = level.left == 0 && level.right == 0 && level.leftGoal == 0 && level.rightGoal == 0;
+        const MixLevel& goal = level.goal;
+        const bool off = level.left == 0 && level.right == 0 && goal.left == 0 && goal.right == 0;
         if (!off && !(isSilent(blocks[slot].left, frames) && isSilent(blocks[slot].right, frames))) {
-            const float stepLeft = (level.leftGoal - level.left) * step, send = level.sendGoal;
-            const float stepRight = (level.rightGoal - level.right) * step;
+            const float stepLeft = (goal.left - level.left) * step, send = goal.send;
+            const float stepRight = (goal.right - level.right) * step;
             addSide(blocks[slot].left, level.left, stepLeft, frames, left);
             addSide(blocks[slot].right, level.right, stepRight, frames, right);
-            if (send > 0) {
+            if (send > 0 && goal.sendFirst) {
+                addSide(blocks[slot].left, send, 0, frames, m_sendLeft.data());
+                addSide(blocks[slot].right, send, 0, frames, m_sendRight.data());
+            } else if (send > 0) {
                 addSide(blocks[slot].left, level.left * send, stepLeft * send, frames, m_sendLeft.data());
                 addSide(blocks[slot].right, level.right * send, stepRight * send, frames, m_sendRight.data());
             }
-            sent = sent || level.sendGoal > 0;
+            sent = sent || send > 0;
         }
-        level.left = level.leftGoal;
-        level.right = level.rightGoal;
+        level.left = goal.left;
+        level.right = goal.right;
     }
-    if (sent) m_roomTail = 3 * m_rate;
-    if (m_roomTail <= 0) return;
-    m_roomTail -= frames;
-    m_room.process(m_sendLeft.data(), m_sendRight.data(), left, right, frames);
+    if (sent) m_roomTail = static_cast<int>(m_room.tailSeconds() * static_cast<float>(m_rate));
+    if (m_roomTail > 0) {
+        m_roomTail -= frames;
+        m_room.process(m_sendLeft.data(), m_sendRight.data(), left, right, frames);
+    }
+    finish(frames, left, right);
+}
+
+void Mixer::finish(int frames, float* left, float* right) {
+    if (m_effects) m_effects->run(left, right, frames);
+    if (m_master == 1 && m_masterGoal == 1) return;
+    const float step = (m_masterGoal - m_master) / static_cast<float>(frames);
+    for (int f = 0; f < frames; ++f) {
+        const float gain = m_master + step * static_cast<float>(f + 1);
+        left[f] *= gain;
+        right[f] *= gain;
+    }
+    m_master = m_masterGoal;
 }
 
 } // namespace cobbleway

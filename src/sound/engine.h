@@ -44,8 +44,9 @@ class Lanes {
     /// `stopAt`.
     int render(int frames, double pace, double stopAt);
 
-    /// Plays a note in a part's sound at once; velocity 0 ends it.
-    void audition(int slot, Key key, Velocity velocity);
+    /// Plays a message of someone who plays along in a part's sound, and its layers', at once: notes (velocity
+    /// 0 ends them), controllers, bend, pressure.
+    void playAlong(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2);
 
   private:
     struct Lane {
@@ -57,6 +58,7 @@ class Lanes {
     void leave(const Plan& plan, std::size_t slot); ///< releases the lane's notes in that plan's instruments
     void sendState(std::size_t slot);
     [[nodiscard]] std::int64_t nextEvent() const;
+    void finishBlocks(int frames); ///< delays, layers onto their parts, effects
 
     Plan* m_plan = nullptr;
     std::vector<Lane> m_lanes;
@@ -68,19 +70,26 @@ class Lanes {
 class Mixer {
   public:
     Mixer(std::size_t slots, int rate);
-    /// Levels as factors; they are reached in short ramps. `at once` for the start of a render.
-    void setLevel(std::size_t slot, float left, float right, float send, bool atOnce);
-    /// Adds `frames` of the plan's blocks to the outputs.
+    /// Levels are reached in short ramps; `atOnce` for the start of a render.
+    void setLevel(std::size_t slot, const MixLevel& level, bool atOnce);
+    void setMaster(float gain, bool atOnce);
+    void setRoom(float seconds) { m_room.setSeconds(seconds); }
+    /// Effects on the whole mix; null for none. Held no longer than the caller holds them.
+    void setEffects(EffectChain* effects) { m_effects = effects; }
+    /// Adds `frames` of the plan's parts to the outputs, which are silent before.
     void mix(std::span<const StereoBlock> blocks, int frames, float* left, float* right);
 
   private:
     struct Level {
         float left = 0, right = 0;
-        float leftGoal = 0, rightGoal = 0, sendGoal = 0;
+        MixLevel goal{0, 0, 0, false};
     };
+    void finish(int frames, float* left, float* right);
     std::vector<Level> m_levels;
     Room m_room;
     std::array<float, maxFrames> m_sendLeft{}, m_sendRight{};
+    EffectChain* m_effects = nullptr;
+    float m_master = 1, m_masterGoal = 1;
     int m_roomTail = 0; ///< frames for which the room still rings
     int m_rate;
 };

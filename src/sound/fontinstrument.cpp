@@ -96,10 +96,11 @@ class FontInstrument final : public Instrument {
         }
     }
 
-    void choose(int slot, int bank, int program) override {
+    void choose(int slot, const Voice& voice) override {
         if (slot < 0 || slot >= m_slots) return;
         const Unit& unit = m_units[static_cast<std::size_t>(slot / slotsPerSynth)];
-        fluid_synth_program_select(unit.synth.get(), slot % slotsPerSynth, unit.font, bank, program);
+        fluid_synth_program_select(unit.synth.get(), slot % slotsPerSynth, unit.font, voice.bank,
+                                   voice.program);
     }
 
     void release(int slot) override {

@@ -19,6 +19,17 @@ struct StereoBlock {
     float* right = nullptr;
 };
 
+class Instrument;
+
+/// Which sound of which instrument.
+struct Voice {
+    Instrument* instrument = nullptr; ///< null: nothing plays it
+    int bank = 0;                     ///< 0–127, 128 for kits of soundfonts
+    int program = 0;                  ///< 0-based
+    int channel = 0;                  ///< of an outside instrument, 0-based
+    bool operator==(const Voice&) const = default;
+};
+
 /// Plays many parts at once, each in a slot of its own, with its own output. Once it is made, one thread at a
 /// time may call it, and no call locks, allocates or touches files.
 class Instrument {
@@ -31,8 +42,8 @@ class Instrument {
     /// Takes a channel message for a slot; the channel in `status` is not looked at. Bank select and program
     /// change are not followed: see choose().
     virtual void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) = 0;
-    /// The sound of notes that begin from now on. `bank` 0–127, 128 for kits; `program` 0-based.
-    virtual void choose(int slot, int bank, int program) = 0;
+    /// The sound of notes that begin from now on.
+    virtual void choose(int slot, const Voice& voice) = 0;
     /// Releases the slot's notes; controllers stay, so that tails keep their level.
     virtual void release(int slot) = 0;
     /// Releases the slot's notes and sets its controllers to what General MIDI starts with.
@@ -40,6 +51,8 @@ class Instrument {
     /// Adds `frames` (a multiple of blockFrames, at most maxFrames) of sound to each slot's block. `out` has
     /// a block for each slot that may sound.
     virtual void render(std::span<const StereoBlock> out, int frames) = 0;
+    /// By how many frames its sound is late.
+    [[nodiscard]] virtual int latency() const { return 0; }
 };
 
 } // namespace cobbleway

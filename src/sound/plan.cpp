@@ -1,27 +1,44 @@
 #include "sound/plan.h"
 
 #include "song/levels.h"
-#include "sound/fontinstrument.h"
 
 #include <algorithm>
 #include <cmath>
 #include <numbers>
 
 namespace cobbleway {
-Plan::Plan(std::size_t count, int hz) : rate(hz), parts(count), samples(count * 2 * maxFrames) {
+
+Plan::Plan(std::size_t count, int hz, std::size_t layers)
+    : rate(hz), parts(count + layers), mixed(count), samples((count + layers) * 2 * maxFrames) {
     const auto silent = std::make_shared<const Schedule>();
-    for (std::size_t i = 0; i < count; ++i) {
+    for (std::size_t i = 0; i < parts.size(); ++i) {
         parts[i].id = static_cast<PartId>(i) + 1;
         parts[i].schedule = silent;
-    }
-    for (std::size_t i = 0; i < count; ++i)
         blocks.push_back({&samples[i * 2 * maxFrames], &samples[(i * 2 + 1) * maxFrames]});
+    }
+}
+
+void Delay::run(const StereoBlock& block, int frames) {
+    if (left.empty()) return;
+    for (int f = 0; f < frames; ++f) {
+        std::swap(block.left[f], left[at]);
+        std::swap(block.right[f], right[at]);
+        if (++at == left.size()) at = 0;
+    }
 }
 
 void applyMix(Plan& plan, const Song& song) {
+    plan.master = static_cast<float>(dbToGain(song.masterDb));
+    plan.roomSeconds = static_cast<float>(song.roomSeconds);
     for (PlanPart& planned : plan.parts) {
         const Part* part = song.part(planned.id);
         if (!part) continue;
+        if (planned.layer >= 0) {
+            const auto layer = static_cast<std::size_t>(planned.layer);
+            if (layer < part->layers.size())
+                planned.layerGain = static_cast<float>(dbToGain(part->layers[layer].levelDb));
+            continue;
+        }
         // The master volume follows the same law as a part's: 40·log10 (GM developer guidelines).
         const double gain = mixGain(song, *part) * song.masterVolume * song.masterVolume;
         // Balance: the middle leaves both sides as they are, the ends silence one.
@@ -29,59 +46,175 @@ void applyMix(Plan& plan, const Song& song) {
         const double right = part->pan >= 0 ? 1 : std::cos(-part->pan * std::numbers::pi / 2);
         planned.mix.left = static_cast<float>(gain * left);
         planned.mix.right = static_cast<float>(gain * right);
-        planned.mix.send = static_cast<float>(song.room);
+        planned.mix.send = static_cast<float>(song.room * part->room);
+        planned.mix.sendFirst = part->roomBeforeLevel;
     }
 }
 
-std::shared_ptr<Instrument> InstrumentBank::instrument(const SoundFont& font, int slots, Error* problem) {
-    if (has(font.id, slots)) return m_held[font.id].instrument;
-    const int rounded = (slots + m_slotStep - 1) / m_slotStep * m_slotStep;
-    auto loaded = loadFontInstrument(font.path, rounded, m_rate);
-    if (!loaded) {
-        if (problem) *problem = loaded.error();
-        return nullptr;
-    }
-    Held& held = m_held[font.id];
-    held = {std::shared_ptr<Instrument>(std::move(loaded.value())), rounded};
-    return held.instrument;
-}
+namespace {
 
-bool InstrumentBank::has(const std::string& fontId, int slots) const {
-    const auto at = m_held.find(fontId);
-    return at != m_held.end() && at->second.slots >= slots;
-}
+/// Makes one plan.
+class Planner {
+  public:
+    Planner(const Song& song, const Catalogue& catalogue, const std::vector<PartMatch>& matches,
+            InstrumentBank& bank, const Plan* before)
+        : m_song(song), m_catalogue(catalogue), m_matches(matches), m_bank(bank), m_before(before) {
+        // A part's slot is its id − 1, so that reordering moves nothing.
+        std::size_t layers = 0;
+        for (const Part& part : song.parts) {
+            m_slots = std::clamp(part.id, m_slots, maxSlots);
+            layers += part.layers.size();
+        }
+        layers = std::min(layers, static_cast<std::size_t>(maxSlots - m_slots));
+        m_all = m_slots + static_cast<int>(layers);
+        m_plan = std::make_unique<Plan>(static_cast<std::size_t>(m_slots), bank.rate(), layers);
+    }
+
+    std::unique_ptr<Plan> run() {
+        m_plan->endFrame = endFrame(m_song, m_bank.rate());
+        std::size_t layerSlot = static_cast<std::size_t>(m_slots);
+        for (std::size_t i = 0; i < m_song.parts.size(); ++i) {
+            const Part& part = m_song.parts[i];
+            if (part.id > m_slots) continue;
+            planPart(part, i);
+            for (std::size_t l = 0; l < part.layers.size() && layerSlot < m_plan->parts.size(); ++l)
+                planLayer(part, i, l, layerSlot++);
+        }
+        Error problem;
+        m_plan->effects = m_bank.effects("mix", m_song.effects, &problem);
+        note(problem);
+        if (m_plan->effects)
+            m_plan->effectsForMix = [bank = &m_bank, effects = m_song.effects](std::size_t mix) {
+                return bank->effects("mix " + std::to_string(mix), effects);
+            };
+        m_bank.forgetUnused();
+        alignLatencies();
+        m_plan->song = m_song;
+        m_plan->matches = m_matches;
+        applyMix(*m_plan, m_song);
+        return std::move(m_plan);
+    }
+
+  private:
+    /// Whether a part and all that its schedule is made of is as it was.
+    [[nodiscard]] bool isAsBefore(const Part& part, std::size_t index) const {
+        if (!m_before || m_before->rate != m_bank.rate()) return false;
+        const Song& was = m_before->song;
+        const Part* old = was.part(part.id);
+        return old && *old == part && was.source == m_song.source && was.keyShift == m_song.keyShift &&
+               was.end == m_song.end && was.trackStarts == m_song.trackStarts && was.tempo == m_song.tempo &&
+               was.made == m_song.made && index < m_before->matches.size() &&
+               m_before->matches[index].part == part.id &&
+               m_before->matches[index].matches == m_matches[index].matches &&
+               m_before->matches[index].stretches == m_matches[index].stretches &&
+               m_before->matches[index].layers == m_matches[index].layers;
+    }
+
+    [[nodiscard]] const PlanPart* oldAt(std::size_t slot, PartId id, int layer) const {
+        if (!m_before || slot >= m_before->parts.size()) return nullptr;
+        const PlanPart& old = m_before->parts[slot];
+        return old.id == id && old.layer == layer ? &old : nullptr;
+    }
+
+    template <class Make>
+    std::shared_ptr<const Schedule> share(const PlanPart* old, bool same, Make make) const {
+        if (old && same) return old->schedule;
+        Schedule schedule = make();
+        return old && *old->schedule == schedule ? old->schedule
+                                                 : std::make_shared<const Schedule>(std::move(schedule));
+    }
+
+    void planPart(const Part& part, std::size_t index) {
+        const auto slot = static_cast<std::size_t>(part.id - 1);
+        PlanPart& planned = m_plan->parts[slot];
+        planned.schedule = share(oldAt(slot, part.id, -1), isAsBefore(part, index), [&] {
+            return scheduleOf(m_song, part, m_matches[index], m_bank.rate());
+        });
+        for (const auto& sound : planned.schedule->sounds) {
+            const bool main = part.chosen && sound == m_matches[index].first().sound;
+            planned.voices.push_back(voiceOf(sound, main ? part.settings : PluginSettings{}, slot));
+        }
+        Error problem;
+        planned.effects = m_bank.effects(std::to_string(part.id), part.effects, &problem);
+        note(problem);
+    }
+
+    void planLayer(const Part& part, std::size_t index, std::size_t layer, std::size_t slot) {
+        PlanPart& planned = m_plan->parts[slot];
+        planned.id = part.id;
+        planned.layer = static_cast<int>(layer);
+        planned.under = part.id - 1;
+        const Match& match = m_matches[index].layers[layer];
+        planned.schedule = share(oldAt(slot, part.id, planned.layer), isAsBefore(part, index), [&] {
+            return scheduleOfLayer(m_song, part, part.layers[layer], match, m_bank.rate());
+        });
+        planned.voices.push_back(voiceOf(match.sound, part.layers[layer].settings, slot));
+    }
+
+    Voice voiceOf(const std::optional<SoundRef>& sound, const PluginSettings& settings, std::size_t slot) {
+        if (!sound) return {};
+        Error problem;
+        std::shared_ptr<Instrument> instrument;
+        if (sound->kind == SoundKind::Plugin) {
+            instrument = m_bank.plugin(sound->font, settings, static_cast<int>(slot), &problem);
+        } else if (sound->kind == SoundKind::Port) {
+            const PortInfo* port = m_catalogue.port(sound->font);
+            if (port) instrument = m_bank.port(*port, m_catalogue.font(houseFontId), m_all, &problem);
+        } else if (const SoundFont* font = m_catalogue.font(sound->font)) {
+            instrument = m_bank.instrument(*font, m_all, &problem);
+            if (!instrument && std::find(m_plan->unplayable.begin(), m_plan->unplayable.end(), font->id) ==
+                                   m_plan->unplayable.end())
+                m_plan->unplayable.push_back(font->id);
+        }
+        note(problem);
+        auto& all = m_plan->instruments;
+        if (instrument && std::find(all.begin(), all.end(), instrument) == all.end())
+            all.push_back(instrument);
+        return {instrument.get(), sound->bank, sound->program, sound->channel};
+    }
+
+    void note(const Error& problem) {
+        const auto same = [&](const Error& e) { return e.what == problem.what && e.where == problem.where; };
+        if (!problem.what.empty() &&
+            std::none_of(m_plan->problems.begin(), m_plan->problems.end(), same))
+            m_plan->problems.push_back(problem);
+    }
+
+    /// Every lane waits for the latest one, with the effects of its part counted in.
+    void alignLatencies() {
+        const auto latencyOf = [&](const PlanPart& lane) {
+            int latest = 0;
+            for (const Voice& voice : lane.voices)
+                if (voice.instrument) latest = std::max(latest, voice.instrument->latency());
+            const PlanPart& part =
+                lane.under >= 0 ? m_plan->parts[static_cast<std::size_t>(lane.under)] : lane;
+            return std::min(latest + (part.effects ? part.effects->latency() : 0), 4 * m_bank.rate());
+        };
+        int most = 0;
+        for (const PlanPart& lane : m_plan->parts) most = std::max(most, latencyOf(lane));
+        for (PlanPart& lane : m_plan->parts) {
+            const auto late = static_cast<std::size_t>(most - latencyOf(lane));
+            lane.delay.left.assign(late, 0.0F);
+            lane.delay.right.assign(late, 0.0F);
+        }
+        m_plan->latency = most + (m_plan->effects ? m_plan->effects->latency() : 0);
+    }
+
+    const Song& m_song;
+    const Catalogue& m_catalogue;
+    const std::vector<PartMatch>& m_matches;
+    InstrumentBank& m_bank;
+    const Plan* m_before;
+    int m_slots = 1, m_all = 1;
+    std::unique_ptr<Plan> m_plan;
+};
+
+} // namespace
 
 std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue,
                                const std::vector<PartMatch>& matches, InstrumentBank& bank,
                                const Plan* before) {
-    // A part's slot is its id − 1, so that reordering moves nothing.
-    int slots = 1;
-    for (const Part& part : song.parts) slots = std::clamp(part.id, slots, maxSlots);
-    auto plan = std::make_unique<Plan>(static_cast<std::size_t>(slots), bank.rate());
-    plan->endFrame = endFrame(song, bank.rate());
-    const auto voiceOf = [&](const std::optional<SoundRef>& sound) -> Voice {
-        const SoundFont* font = sound ? catalogue.font(sound->font) : nullptr;
-        if (!font) return {};
-        auto instrument = bank.instrument(*font, slots);
-        if (instrument && std::find(plan->instruments.begin(), plan->instruments.end(), instrument) ==
-                              plan->instruments.end())
-            plan->instruments.push_back(instrument);
-        return {instrument.get(), sound->bank, sound->program};
-    };
-    for (std::size_t i = 0; i < song.parts.size(); ++i) {
-        if (song.parts[i].id > slots) continue;
-        PlanPart& planned = plan->parts[static_cast<std::size_t>(song.parts[i].id - 1)];
-        Schedule schedule = scheduleOf(song, song.parts[i], matches[i], bank.rate());
-        const PlanPart* old = before && static_cast<std::size_t>(song.parts[i].id) <= before->parts.size()
-                                  ? &before->parts[static_cast<std::size_t>(song.parts[i].id - 1)]
-                                  : nullptr;
-        planned.schedule = old && *old->schedule == schedule
-                               ? old->schedule
-                               : std::make_shared<const Schedule>(std::move(schedule));
-        for (const auto& sound : planned.schedule->sounds) planned.voices.push_back(voiceOf(sound));
-    }
-    applyMix(*plan, song);
-    return plan;
+    return Planner(song, catalogue, matches, bank, before).run();
 }
 
 } // namespace cobbleway

@@ -1,76 +1,89 @@
 /// Everything that sounds, prepared: made beside the audio thread, then handed over whole.
 #pragma once
+#include "sound/effectchain.h"
 #include "sound/instrument.h"
+#include "sound/instrumentbank.h"
 #include "sound/schedule.h"
 
 #include <array>
 #include <atomic>
-#include <filesystem>
-#include <map>
+#include <functional>
 #include <memory>
 #include <vector>
 
 namespace cobbleway {
 
-/// Level and place of a part in the mix as amplitude factors; written by one thread while another reads.
+/// Level and place of a part in the mix, as amplitude factors.
+struct MixLevel {
+    float left = 1, right = 1;
+    float send = 0;         ///< share that goes to the room
+    bool sendFirst = false; ///< of the part itself; otherwise of what `left` and `right` leave of it
+};
+
+/// The same, written by one thread while another reads.
 struct MixCell {
     std::atomic<float> left{1}, right{1};
     std::atomic<float> send{0};
+    std::atomic<bool> sendFirst{false};
     std::atomic<float> peak{0}; ///< written by the audio thread, taken (set to 0) by the reader
+    [[nodiscard]] MixLevel level() const {
+        constexpr auto any = std::memory_order_relaxed;
+        return {left.load(any), right.load(any), send.load(any), sendFirst.load(any)};
+    }
 };
 
-/// Which instrument plays a sound of a schedule.
-struct Voice {
-    Instrument* instrument = nullptr; ///< null: nothing plays it
-    int bank = 0;
-    int program = 0;
-    bool operator==(const Voice&) const = default;
+/// Holds a lane back, so that all lanes are late by the same.
+struct Delay {
+    std::vector<float> left, right; ///< as long as the delay; empty for none
+    std::size_t at = 0;
+    void run(const StereoBlock& block, int frames);
 };
 
+/// A part, or a layer of one, as it is played.
 struct PlanPart {
     PartId id = 0;
+    int layer = -1;  ///< 0-based; −1: the part itself
+    int under = -1;  ///< of a layer: the slot of its part, which its sound is added to
     std::shared_ptr<const Schedule> schedule; ///< never null
     std::vector<Voice> voices;                ///< one a sound of the schedule
+    std::shared_ptr<EffectChain> effects;     ///< on the part with its layers; null for none
+    Delay delay;
     MixCell mix;
+    std::atomic<float> layerGain{1}; ///< of a layer
+    float layerGainNow = -1;         ///< where it is, on the audio thread; −1 before the first block
 };
 
 /// What the lanes play. The schedules may be shared with other plans, the buffers may not.
 struct Plan {
-    Plan(std::size_t slots, int rate);
+    /// `slots` parts and after them `layers` layers.
+    Plan(std::size_t slots, int rate, std::size_t layers = 0);
     int rate = 48000; ///< Hz
     std::int64_t endFrame = 0;
     std::vector<std::shared_ptr<Instrument>> instruments;
-    std::vector<PlanPart> parts;     ///< by slot, which is a part's id − 1
+    std::vector<PlanPart> parts; ///< by slot, which is a part's id − 1; then the layers
+    std::size_t mixed = 0;       ///< how many of them are parts, which the mixer takes
     std::vector<float> samples;      ///< the lanes' outputs, one after another
-    std::vector<StereoBlock> blocks; ///< into `samples`, one a part
+    std::vector<StereoBlock> blocks; ///< into `samples`, one a lane
+    std::shared_ptr<EffectChain> effects; ///< on the whole mix; null for none
+    /// The same effects once more, for mixes that are made at one time; by number of the mix, from 1.
+    std::function<std::shared_ptr<EffectChain>(std::size_t)> effectsForMix;
+    std::atomic<float> master{1};         ///< gain of the whole mix
+    std::atomic<float> roomSeconds{1.3F};
+    int latency = 0; ///< frames by which all that sounds is late
+    std::vector<Error> problems;
+    std::vector<std::string> unplayable; ///< ids of fonts that could not be loaded
+
+    // What it was made of, so that the next plan can share what is the same.
+    Song song;
+    std::vector<PartMatch> matches;
+    [[nodiscard]] std::span<const StereoBlock> mixedBlocks() const { return {blocks.data(), mixed}; }
 };
 
 /// Sets the mix cells of a plan to what the song says; may be called while the plan plays.
 void applyMix(Plan& plan, const Song& song);
 
-/// Loaded instruments, kept while anything may use them. For one thread. Instruments of one bank must not be
-/// played by two engines at once.
-class InstrumentBank {
-  public:
-    /// Instruments get their slots in multiples of `slotStep`: 1 renders fastest, more spares live playing a
-    /// new instrument for each song with more parts.
-    explicit InstrumentBank(int rate, int slotStep = 1) : m_rate(rate), m_slotStep(slotStep) {}
-    [[nodiscard]] int rate() const { return m_rate; }
-    /// The instrument of a font with at least `slots` slots, loading it when it is not there; null when it
-    /// cannot be loaded, with the reason in `problem`.
-    std::shared_ptr<Instrument> instrument(const SoundFont& font, int slots, Error* problem = nullptr);
-    [[nodiscard]] bool has(const std::string& fontId, int slots) const;
-
-  private:
-    struct Held {
-        std::shared_ptr<Instrument> instrument;
-        int slots = 0;
-    };
-    int m_rate, m_slotStep;
-    std::map<std::string, Held> m_held;
-};
-
-/// Makes the plan of a song. Parts whose schedule equals that in `before` share it. Loads fonts as needed.
+/// Makes the plan of a song. What is as it was in `before` is shared with it. Loads fonts and plug-ins as
+/// needed; what cannot be loaded is silent, and told in Plan::problems.
 std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue,
                                const std::vector<PartMatch>& matches, InstrumentBank& bank,
                                const Plan* before = nullptr);

@@ -7,12 +7,27 @@
 #include <thread>
 
 namespace cobbleway {
+namespace {
 
-Player::Player() : m_mixer(std::make_unique<Mixer>(maxSlots, liveRate)) { m_lanes.setSounding(false); }
+/// Over so many frames a sound that is replaced fades: 21 ms.
+constexpr int fadeFrames = 1024;
+
+bool uses(const Plan& plan, const Instrument* instrument) {
+    return std::any_of(plan.instruments.begin(), plan.instruments.end(),
+                       [&](const auto& i) { return i.get() == instrument; });
+}
+
+} // namespace
+
+Player::Player() : m_mixer(std::make_unique<Mixer>(maxSlots, liveRate)) {
+    m_lanes.setSounding(false);
+    m_liveSlots.fill(-1);
+}
 
 Player::~Player() {
     m_output.reset(); // the audio thread has ended after this
     m_lanes.swap(nullptr);
+    m_fade = {};
 }
 
 Result<Done> Player::open(const std::string& outputId) {
@@ -74,19 +89,78 @@ void Player::audition(PartId part, Key key, Velocity velocity) {
 }
 
 double Player::partPeak(PartId part) {
-    if (m_alive.empty() || part < 1 || static_cast<std::size_t>(part) > m_alive.back()->parts.size())
+    if (m_alive.empty() || part < 1 || static_cast<std::size_t>(part) > m_alive.back()->mixed)
         return 0;
     return m_alive.back()->parts[static_cast<std::size_t>(part - 1)].mix.peak.exchange(0);
 }
 
-void Player::takePlan(Plan* plan) {
-    for (std::size_t slot = 0; plan && slot < plan->parts.size(); ++slot) {
-        // Parts that begin to exist start at their level; others glide to it.
-        const MixCell& cell = plan->parts[slot].mix;
-        const bool fresh = !m_lanes.plan() || slot >= m_lanes.plan()->parts.size();
-        m_mixer->setLevel(slot, cell.left, cell.right, cell.send, fresh);
+void Player::takeLive(std::span<const std::uint8_t> message) {
+    if (message.size() < 2 || message[0] < 0x80 || message[0] > 0xEF) return;
+    m_liveMessages.push({message[0], static_cast<std::uint8_t>(message[1] & 0x7F),
+                         static_cast<std::uint8_t>(message.size() > 2 ? message[2] & 0x7F : 0)});
+}
+
+void Player::playLive(const Live& message) {
+    const int kind = message.status & 0xF0;
+    int slot = m_livePart.load(std::memory_order_relaxed) - 1;
+    const bool choosesSound =
+        kind == 0xC0 || (kind == 0xB0 && (message.data1 == cc::bankMsb || message.data1 == cc::bankLsb));
+    if (choosesSound) return; // the part's sound stays
+    int& held = m_liveSlots[message.data1 & 0x7FU];
+    if (kind == 0x90 && message.data2 > 0) {
+        held = slot;
+    } else if ((kind == 0x80 || kind == 0x90) && held >= 0) {
+        slot = std::exchange(held, -1); // ends where it began, though another part may be selected by now
     }
-    if (Plan* old = m_lanes.swap(plan)) m_returned.push(old);
+    m_lanes.playAlong(slot, static_cast<std::uint8_t>(kind), message.data1, message.data2);
+}
+
+void Player::giveBack(Plan* plan) {
+    if (plan) m_returned.push(plan);
+}
+
+void Player::takePlan(Plan* plan) {
+    for (std::size_t slot = 0; plan && slot < plan->mixed; ++slot) {
+        // Parts that begin to exist start at their level; others glide to it.
+        const bool fresh = !m_lanes.plan() || slot >= m_lanes.plan()->mixed;
+        m_mixer->setLevel(slot, plan->parts[slot].mix.level(), fresh);
+    }
+    m_mixer->setEffects(plan ? plan->effects.get() : nullptr);
+    endFade();
+    m_fade = {m_lanes.swap(plan), fadeFrames};
+    const bool fades = m_fade.plan && plan &&
+                       std::any_of(m_fade.plan->instruments.begin(), m_fade.plan->instruments.end(),
+                                   [&](const auto& i) { return !uses(*plan, i.get()); });
+    if (!fades) endFade();
+}
+
+void Player::endFade() {
+    giveBack(m_fade.plan);
+    m_fade = {};
+}
+
+/// What was released in the plan before rings out in instruments that the present one does not have.
+void Player::addFading(int frames) {
+    Plan& old = *m_fade.plan;
+    const Plan& now = *m_lanes.plan();
+    for (const StereoBlock& block : old.blocks) {
+        std::fill_n(block.left, frames, 0.0F);
+        std::fill_n(block.right, frames, 0.0F);
+    }
+    for (const auto& instrument : old.instruments)
+        if (!uses(now, instrument.get())) instrument->render(old.blocks, frames);
+    for (std::size_t slot = 0; slot < old.blocks.size(); ++slot) {
+        const int under = old.parts[slot].under;
+        const auto to = under >= 0 ? static_cast<std::size_t>(under) : slot;
+        if (to >= now.mixed) continue;
+        for (int f = 0; f < frames; ++f) {
+            const float gain = static_cast<float>(std::max(0, m_fade.left - f)) / fadeFrames;
+            now.blocks[to].left[f] += old.blocks[slot].left[f] * gain;
+            now.blocks[to].right[f] += old.blocks[slot].right[f] * gain;
+        }
+    }
+    m_fade.left -= frames;
+    if (m_fade.left <= 0) endFade();
 }
 
 void Player::obey(const Command& command) {
@@ -110,19 +184,19 @@ void Player::obey(const Command& command) {
         m_loopEnd = command.b;
         break;
     case What::Pace: m_pace = command.a; break;
-    case What::Note: m_lanes.audition(command.slot, command.key, command.velocity); break;
+    case What::Note:
+        m_lanes.playAlong(command.slot, 0x90, command.key.value, command.velocity.value);
+        break;
     }
     m_frame = m_lanes.frame();
 }
 
 void Player::updateLevels() {
-    Plan* plan = m_lanes.plan();
-    for (std::size_t slot = 0; slot < plan->parts.size(); ++slot) {
-        const MixCell& cell = plan->parts[slot].mix;
-        m_mixer->setLevel(slot, cell.left.load(std::memory_order_relaxed),
-                          cell.right.load(std::memory_order_relaxed),
-                          cell.send.load(std::memory_order_relaxed), false);
-    }
+    const Plan& plan = *m_lanes.plan();
+    for (std::size_t slot = 0; slot < plan.mixed; ++slot)
+        m_mixer->setLevel(slot, plan.parts[slot].mix.level(), false);
+    m_mixer->setMaster(plan.master.load(std::memory_order_relaxed), false);
+    m_mixer->setRoom(plan.roomSeconds.load(std::memory_order_relaxed));
 }
 
 int Player::renderBlock() {
@@ -135,7 +209,8 @@ int Player::renderBlock() {
     const bool looping = m_loopEnd > m_loopStart && m_lanes.frame() < m_loopEnd;
     const double stopAt = looping ? std::min(m_loopEnd, end) : end;
     const int frames = m_lanes.render(blockFrames, m_running ? m_pace : 0, stopAt);
-    for (std::size_t slot = 0; slot < plan->parts.size(); ++slot) {
+    if (m_fade.plan) addFading(frames);
+    for (std::size_t slot = 0; slot < plan->mixed; ++slot) {
         float peak = 0;
         for (int f = 0; f < frames; ++f)
             peak =
@@ -146,7 +221,7 @@ int Player::renderBlock() {
         if (peak > cell.peak.load(std::memory_order_relaxed))
             cell.peak.store(peak, std::memory_order_relaxed);
     }
-    m_mixer->mix(plan->blocks, frames, m_left.data(), m_right.data());
+    m_mixer->mix(plan->mixedBlocks(), frames, m_left.data(), m_right.data());
     if (m_running && m_lanes.frame() >= stopAt) {
         if (looping) {
             m_lanes.seek(m_loopStart);
@@ -163,6 +238,7 @@ int Player::renderBlock() {
 
 void Player::process(float* out, int frames) {
     while (const auto command = m_commands.pop()) obey(*command);
+    while (const auto message = m_liveMessages.pop()) playLive(*message);
     for (int f = 0; f < frames; ++f) {
         if (m_used == m_ready) {
             m_ready = renderBlock();

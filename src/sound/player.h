@@ -31,6 +31,10 @@ class Player {
     void setPace(double percent); ///< 25–200 of the song's own tempo; pitch stays
     /// Plays a note in a part's sound at once; velocity 0 ends it.
     void audition(PartId part, Key key, Velocity velocity);
+    /// The part that messages of a keyboard play; 0 for none.
+    void setLivePart(PartId part) { m_livePart = part; }
+    /// Takes a message from a keyboard; from one thread, which may be another than the interface's.
+    void takeLive(std::span<const std::uint8_t> message);
 
     [[nodiscard]] bool isPlaying() const { return m_playing.load(); } ///< false again at the song's end
     [[nodiscard]] double seconds() const { return m_frame.load() / liveRate; }
@@ -47,6 +51,14 @@ class Player {
     void process(float* interleaved, int frames);
 
   private:
+    struct Live {
+        std::uint8_t status = 0, data1 = 0, data2 = 0;
+    };
+    /// The plan before, while the sounds that only it has fade out.
+    struct Fade {
+        Plan* plan = nullptr;
+        int left = 0; ///< frames
+    };
     enum class What { Plan, Play, Stop, Seek, Loop, Pace, Note };
     struct Command {
         What what = What::Stop;
@@ -59,6 +71,10 @@ class Player {
     void send(const Command& command);
     void obey(const Command& command);
     void takePlan(Plan* plan);
+    void giveBack(Plan* plan);
+    void endFade();
+    void addFading(int frames);
+    void playLive(const Live& message);
     int renderBlock(); ///< renders into m_left/m_right; gives the frames
     void updateLevels();
 
@@ -69,6 +85,8 @@ class Player {
 
     // Audio thread
     Lanes m_lanes;
+    Fade m_fade;
+    std::array<int, 128> m_liveSlots{}; ///< where a key that is held was struck, −1 for none
     std::unique_ptr<Mixer> m_mixer;
     std::array<float, maxFrames> m_left{}, m_right{};
     int m_ready = 0, m_used = 0; ///< frames rendered, and of these handed out
@@ -77,6 +95,8 @@ class Player {
 
     // Between the two
     SpscQueue<Command, 1024> m_commands;
+    SpscQueue<Live, 1024> m_liveMessages;
+    std::atomic<PartId> m_livePart{0};
     SpscQueue<Plan*, 1024> m_returned;
     std::atomic<bool> m_playing{false};
     std::atomic<double> m_frame{0};

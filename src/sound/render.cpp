@@ -1,92 +1,173 @@
 #include "sound/render.h"
 
-#include "song/levels.h"
 #include "sound/engine.h"
+#include "sound/mixdesk.h"
 
 #include <algorithm>
-#include <cmath>
-#include <limits>
+#include <condition_variable>
+#include <mutex>
+#include <thread>
 
 namespace cobbleway {
 namespace {
 
 constexpr float silence = 1e-4F; // −80 dBFS
 constexpr double silentSeconds = 0.3, longestTailSeconds = 12;
+constexpr int chunkFrames = 8 * maxFrames;
+constexpr std::size_t manyMixes = 4; ///< from so many on a second thread pays
 
-void setLevels(Mixer& mixer, const Song& song, std::size_t slots, int rate) {
-    Plan levels(slots, rate);
-    applyMix(levels, song);
-    for (std::size_t slot = 0; slot < slots; ++slot) {
-        const MixCell& cell = levels.parts[slot].mix;
-        mixer.setLevel(slot, cell.left, cell.right, cell.send, true);
+/// Some blocks of all lanes in a row.
+struct Chunk {
+    explicit Chunk(std::size_t lanes) : samples(lanes * 2 * chunkFrames) {
+        for (std::size_t i = 0; i < lanes; ++i)
+            blocks.push_back({&samples[i * 2 * chunkFrames], &samples[(i * 2 + 1) * chunkFrames]});
     }
-}
+    void append(std::span<const StereoBlock> from, int count) {
+        for (std::size_t i = 0; i < blocks.size(); ++i) {
+            std::copy_n(from[i].left, count, blocks[i].left + frames);
+            std::copy_n(from[i].right, count, blocks[i].right + frames);
+        }
+        frames += count;
+    }
+    std::vector<float> samples;
+    std::vector<StereoBlock> blocks;
+    int frames = 0;
+};
 
-/// Mixes one order's share of a block and hands it on; gives its peak, or a negative number to stop.
-float deliver(Mixer& mixer, const MixOrder& order, const Plan& plan, int frames) {
-    // Only as much as is used is cleared: calls are many and mostly short.
-    std::array<float, maxFrames> left, right;
-    std::array<float, std::size_t{2} * maxFrames> interleaved;
-    std::fill_n(left.data(), frames, 0.0F);
-    std::fill_n(right.data(), frames, 0.0F);
-    mixer.mix(plan.blocks, frames, left.data(), right.data());
-    float peak = 0;
-    for (std::size_t f = 0; f < static_cast<std::size_t>(frames); ++f) {
-        interleaved[2 * f] = left[f];
-        interleaved[2 * f + 1] = right[f];
-        peak = std::max({peak, std::abs(left[f]), std::abs(right[f])});
+/// Mixes chunks on a thread of its own, one at a time, in order.
+class MixThread {
+  public:
+    explicit MixThread(MixDesk& desk) : m_thread([this, &desk](const std::stop_token& stop) { run(desk, stop); }) {}
+
+    /// Hands a chunk over; waits for the one before. It is free again after the next give() or wait().
+    void give(Chunk& chunk) {
+        std::unique_lock hold(m_lock);
+        m_changed.wait(hold, [this] { return !m_chunk; });
+        m_chunk = &chunk;
+        m_changed.notify_all();
     }
-    return order.take({interleaved.data(), static_cast<std::size_t>(frames) * 2}) ? peak : -1;
-}
+    /// Waits until all is mixed; gives the last chunk's peak, negative when a mix was refused.
+    float wait() {
+        std::unique_lock hold(m_lock);
+        m_changed.wait(hold, [this] { return !m_chunk; });
+        return m_peak;
+    }
+    [[nodiscard]] bool refused() {
+        const std::lock_guard hold(m_lock);
+        return m_peak < 0;
+    }
+
+  private:
+    void run(MixDesk& desk, const std::stop_token& stop) {
+        std::unique_lock hold(m_lock);
+        while (m_changed.wait(hold, stop, [this] { return m_chunk != nullptr; })) {
+            Chunk& chunk = *m_chunk;
+            hold.unlock();
+            const float peak = m_peak < 0 ? -1 : desk.process(chunk.blocks, chunk.frames);
+            hold.lock();
+            m_peak = peak;
+            m_chunk = nullptr;
+            m_changed.notify_all();
+        }
+    }
+    std::mutex m_lock;
+    std::condition_variable_any m_changed;
+    Chunk* m_chunk = nullptr;
+    float m_peak = 0;
+    std::jthread m_thread; // last, so that it ends first
+};
+
+class Renderer {
+  public:
+    Renderer(Plan& plan, const std::vector<MixOrder>& orders, const RenderOptions& options)
+        : m_plan(plan), m_options(options), m_desk(plan, orders), m_chunks{Chunk(plan.mixed), Chunk(plan.mixed)},
+          m_pace(std::clamp(options.pace, 25.0, 200.0) / 100), m_end(static_cast<double>(plan.endFrame)) {
+        if (orders.size() >= manyMixes) m_thread.emplace(m_desk);
+        m_lanes.swap(&plan);
+        m_lanes.seek(0);
+    }
+
+    RenderEnd run() {
+        bool goesOn = song() && flush() >= 0 && tail();
+        if (m_thread && m_thread->wait() < 0) goesOn = false;
+        m_lanes.swap(nullptr);
+        return goesOn ? RenderEnd::Done : RenderEnd::Stopped;
+    }
+
+  private:
+    bool song() {
+        int sinceProgress = 0;
+        while (m_lanes.frame() < m_end) {
+            if (m_options.stop.stop_requested()) return false;
+            const int frames = m_lanes.render(maxFrames, m_pace, m_end);
+            chunk().append(m_plan.mixedBlocks(), frames);
+            if (chunk().frames + maxFrames > chunkFrames && !handOn()) return false;
+            if (m_options.progress && (sinceProgress += frames) >= m_plan.rate) {
+                sinceProgress = 0;
+                m_options.progress(std::min(1.0, m_lanes.frame() / m_end));
+            }
+        }
+        return true;
+    }
+
+    /// Goes on until all is silent: what is late, too.
+    bool tail() {
+        m_lanes.setSounding(false);
+        double silent = -m_plan.latency, length = 0;
+        while (silent < silentSeconds * m_plan.rate && length < longestTailSeconds * m_plan.rate) {
+            if (m_options.stop.stop_requested()) return false;
+            const int frames = m_lanes.render(maxFrames, 0, m_end);
+            chunk().append(m_plan.mixedBlocks(), frames);
+            const float peak = flush();
+            if (peak < 0) return false;
+            silent = peak < silence ? silent + frames : std::min(silent, 0.0);
+            length += frames;
+        }
+        return true;
+    }
+
+    Chunk& chunk() { return m_chunks[m_filling]; }
+
+    bool handOn() {
+        if (!m_thread) return flush() >= 0;
+        m_thread->give(chunk());
+        m_filling = 1 - m_filling;
+        chunk().frames = 0; // give() has waited for its mixing to end
+        return !m_thread->refused();
+    }
+
+    /// Mixes all that is there; gives its peak, negative when a mix was refused.
+    float flush() {
+        float peak = 0;
+        if (m_thread) {
+            m_thread->give(chunk());
+            peak = m_thread->wait();
+        } else {
+            peak = m_desk.process(chunk().blocks, chunk().frames);
+        }
+        chunk().frames = 0;
+        return peak;
+    }
+
+    Plan& m_plan;
+    const RenderOptions& m_options;
+    Lanes m_lanes;
+    MixDesk m_desk;
+    std::array<Chunk, 2> m_chunks;
+    std::size_t m_filling = 0;
+    double m_pace, m_end;
+    std::optional<MixThread> m_thread; // last, so that it ends first
+};
 
 } // namespace
 
 RenderEnd renderMixes(Plan& plan, const std::vector<MixOrder>& orders, const RenderOptions& options) {
-    Lanes lanes;
-    lanes.swap(&plan);
-    lanes.seek(0);
-    std::vector<Mixer> mixers;
-    for (const MixOrder& order : orders) {
-        mixers.emplace_back(plan.parts.size(), plan.rate);
-        setLevels(mixers.back(), order.levels, plan.parts.size(), plan.rate);
-    }
-    const double pace = std::clamp(options.pace, 25.0, 200.0) / 100;
-    const auto end = static_cast<double>(plan.endFrame);
-    double silent = 0, tail = 0;
-    int sinceProgress = 0;
-    bool released = false;
-    RenderEnd result = RenderEnd::Done;
-    while (lanes.frame() < end ||
-           (silent < silentSeconds * plan.rate && tail < longestTailSeconds * plan.rate)) {
-        const bool inTail = lanes.frame() >= end;
-        if (inTail && !released) lanes.setSounding(false);
-        released = inTail;
-        const int frames = lanes.render(maxFrames, inTail ? 0 : pace, end);
-        float peak = 0;
-        bool stopped = options.stop.stop_requested();
-        for (std::size_t i = 0; i < orders.size() && !stopped; ++i) {
-            const float one = deliver(mixers[i], orders[i], plan, frames);
-            stopped = one < 0;
-            peak = std::max(peak, one);
-        }
-        if (stopped) {
-            result = RenderEnd::Stopped;
-            break;
-        }
-        silent = inTail && peak < silence ? silent + frames : 0;
-        tail += inTail ? frames : 0;
-        if (options.progress && (sinceProgress += frames) >= plan.rate) {
-            sinceProgress = 0;
-            options.progress(end > 0 ? std::min(1.0, lanes.frame() / end) : 1);
-        }
-    }
-    lanes.swap(nullptr);
-    return result;
+    return std::make_unique<Renderer>(plan, orders, options)->run();
 }
 
 std::vector<float> renderToMemory(const Song& song, const Catalogue& catalogue, int rate,
-                                  const RenderOptions& options) {
-    InstrumentBank bank(rate);
+                                  const RenderOptions& options, const BankOptions& bankOptions) {
+    InstrumentBank bank(rate, bankOptions);
     const auto plan = makePlan(song, catalogue, matchSong(song, catalogue), bank);
     std::vector<float> samples;
     const MixOrder order{song, [&](std::span<const float> block) {

@@ -12,7 +12,8 @@ namespace cobbleway {
 struct MixOrder {
     /// The song whose levels, roles, pan and room make this mix; it has the parts of the rendered one.
     Song levels;
-    /// Takes interleaved stereo samples as they come; false stops the render.
+    /// Takes interleaved stereo samples as they come; false stops the render. Called on one thread at a time,
+    /// which is not the caller's where mixes are many.
     std::function<bool(std::span<const float>)> take;
 };
 
@@ -25,12 +26,12 @@ struct RenderOptions {
 /// How a render ended.
 enum class RenderEnd { Done, Stopped };
 
-/// Renders all mixes of a song from one synthesis pass: events once, sums as many as asked for. After the
-/// song's end it goes on until the tails have died away (below −80 dBFS for 0.3 s; 12 s at most).
+/// Renders all mixes of a song from one synthesis pass: events once, sums as many as asked for. Many mixes are
+/// summed and handed on by a second thread while the first goes on with the synthesis. After the song's end it goes on until the tails have died away (below −80 dBFS for 0.3 s; 12 s at most).
 RenderEnd renderMixes(Plan& plan, const std::vector<MixOrder>& orders, const RenderOptions& options = {});
 
 /// The same for one mix, into memory: interleaved stereo.
 std::vector<float> renderToMemory(const Song& song, const Catalogue& catalogue, int rate,
-                                  const RenderOptions& options = {});
+                                  const RenderOptions& options = {}, const BankOptions& bank = {});
 
 } // namespace cobbleway

@@ -1,45 +1,56 @@
 #include "sound/room.h"
 
+#include <bit>
 #include <cmath>
 
 namespace cobbleway {
 namespace {
 
-// Lengths in ms with no common measure, so that echoes never line up; a small hall of 1.3 s.
+// Lengths in ms with no common measure, so that echoes never line up; a small hall.
 constexpr std::array<double, 8> lengthsMs = {29.7, 33.1, 37.9, 41.3, 43.7, 47.9, 53.3, 59.1};
-constexpr double decaySeconds = 1.3; // to −60 dB
-constexpr float damping = 0.35F;     // of high tones, a one-pole low pass
+constexpr float damping = 0.35F; // of high tones, a one-pole low pass
 constexpr float level = 0.5F;
 constexpr float tiny = 1e-18F; // keeps the filters out of denormal numbers
 
 } // namespace
 
-Room::Room(int rate) {
-    for (std::size_t i = 0; i < lineCount; ++i) {
-        m_lines[i].samples.assign(static_cast<std::size_t>(lengthsMs[i] * rate / 1000), 0.0F);
-        m_lines[i].gain = static_cast<float>(std::pow(10.0, -3.0 * lengthsMs[i] / 1000 / decaySeconds));
-    }
+Room::Room(int rate) : m_rate(rate) {
+    for (std::size_t i = 0; i < lines; ++i)
+        m_lengths[i] = static_cast<std::size_t>(lengthsMs[i] * rate / 1000);
+    m_rows.assign(std::bit_ceil(m_lengths.back() + 1), Row{});
+    m_mask = m_rows.size() - 1;
+    setSeconds(1.3F);
+}
+
+void Room::setSeconds(float seconds) {
+    if (seconds == m_seconds) return;
+    m_seconds = seconds;
+    for (std::size_t i = 0; i < lines; ++i)
+        m_gains[i] = static_cast<float>(
+            std::pow(10.0, -3.0 * static_cast<double>(m_lengths[i]) / m_rate / static_cast<double>(seconds)));
 }
 
 void Room::process(const float* inLeft, const float* inRight, float* outLeft, float* outRight, int frames) {
+    // All eight lines at once: the loops over them become a few vector instructions.
+    Row damped = m_damped;
     for (int f = 0; f < frames; ++f) {
-        std::array<float, lineCount> taps;
+        Row taps;
+        for (std::size_t i = 0; i < lines; ++i) taps[i] = m_rows[(m_at - m_lengths[i]) & m_mask][i];
+        for (std::size_t i = 0; i < lines; ++i)
+            damped[i] += (1 - damping) * (taps[i] * m_gains[i] - damped[i]) + tiny;
         float sum = 0;
-        for (std::size_t i = 0; i < lineCount; ++i) {
-            DelayLine& line = m_lines[i];
-            line.damped += (1 - damping) * (line.samples[line.at] * line.gain - line.damped) + tiny;
-            taps[i] = line.damped;
-            sum += taps[i];
+        for (std::size_t i = 0; i < lines; ++i) sum += damped[i];
+        const float spread = sum * (2.0F / lines); // Householder reflection: loses no energy
+        Row& row = m_rows[m_at & m_mask];
+        for (std::size_t i = 0; i < lines; i += 2) {
+            row[i] = inLeft[f] + damped[i] - spread;
+            row[i + 1] = inRight[f] + damped[i + 1] - spread;
         }
-        const float spread = sum * (2.0F / lineCount); // Householder reflection: loses no energy
-        for (std::size_t i = 0; i < lineCount; ++i) {
-            DelayLine& line = m_lines[i];
-            line.samples[line.at] = (i % 2 == 0 ? inLeft[f] : inRight[f]) + taps[i] - spread;
-            if (++line.at == line.samples.size()) line.at = 0;
-        }
-        outLeft[f] += level * (taps[0] - taps[2] + taps[4] - taps[6] + 0.4F * (taps[1] - taps[5]));
-        outRight[f] += level * (taps[1] - taps[3] + taps[5] - taps[7] + 0.4F * (taps[2] - taps[6]));
+        ++m_at;
+        outLeft[f] += level * (damped[0] - damped[2] + damped[4] - damped[6] + 0.4F * (damped[1] - damped[5]));
+        outRight[f] += level * (damped[1] - damped[3] + damped[5] - damped[7] + 0.4F * (damped[2] - damped[6]));
     }
+    m_damped = damped;
 }
 
 } // namespace cobbleway

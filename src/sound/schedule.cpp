@@ -23,22 +23,51 @@ std::uint8_t soundNumber(std::vector<std::optional<SoundRef>>& sounds, const std
 Schedule scheduleOf(const Song& song, const Part& part, const PartMatch& match, int rate) {
     Schedule schedule;
     schedule.drums = part.drums;
-    std::vector<std::uint8_t> choices; // the sound of each ask
+    std::vector<std::uint8_t> choices, stretches; // the sound of each ask, of each stretch
     for (const Match& one : match.matches) choices.push_back(soundNumber(schedule.sounds, one.sound));
-    const auto choose = [&](std::int64_t frame, std::size_t ask) {
-        schedule.events.push_back({frame, 0xC0, choices[ask], 0});
+    for (const Match& one : match.stretches) stretches.push_back(soundNumber(schedule.sounds, one.sound));
+    std::uint8_t chosen = 0;
+    const auto choose = [&](std::int64_t frame, std::uint8_t sound) {
+        schedule.events.push_back({frame, 0xC0, sound, 0});
+        chosen = sound;
     };
-    if (!choices.empty()) choose(0, 0);
+    if (!choices.empty()) choose(0, choices[0]);
     // A choice stands before the first note that asks for it: at one tick others may come before its program.
     AskReader reader(song, part);
-    std::size_t at = 0;
+    std::size_t ask = 0;
+    const auto soundAt = [&](Tick tick) {
+        for (std::size_t i = 0; i < stretches.size(); ++i)
+            if (part.stretches[i].start <= tick && tick < part.stretches[i].end) return stretches[i];
+        return choices[ask];
+    };
     for (const Event& event : realise(song, part).events) {
         const std::int64_t frame = frameOf(song, event.tick, rate);
         reader.take(event, event.tick);
-        if (event.isNoteOn() && at + 1 < choices.size() && match.asks[at + 1].sameAs(reader.current()))
-            choose(frame, ++at);
+        if (event.isNoteOn() && !choices.empty()) {
+            if (ask + 1 < choices.size() && match.asks[ask + 1].sameAs(reader.current())) ++ask;
+            if (const std::uint8_t wanted = soundAt(event.tick); wanted != chosen) choose(frame, wanted);
+        }
         if (event.choosesSound()) continue;
         schedule.events.push_back({frame, event.status, event.data1, event.data2});
+    }
+    return schedule;
+}
+
+Schedule scheduleOfLayer(const Song& song, const Part& part, const Layer& layer, const Match& match,
+                         int rate) {
+    Schedule schedule;
+    schedule.drums = part.drums;
+    schedule.sounds = {match.sound};
+    schedule.events.push_back({0, 0xC0, 0, 0});
+    for (const Event& event : realise(song, part).events) {
+        if (event.choosesSound()) continue;
+        TimedEvent timed{frameOf(song, event.tick, rate), event.status, event.data1, event.data2};
+        const int kind = event.kind();
+        if (kind == 0x80 || kind == 0x90 || kind == 0xA0) {
+            if (event.data1 < layer.keys.lowest || event.data1 > layer.keys.highest) continue;
+            if (!part.drums) timed.data1 = shiftedKey(Key{event.data1}, 12 * layer.octaves).value;
+        }
+        schedule.events.push_back(timed);
     }
     return schedule;
 }

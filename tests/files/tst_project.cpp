@@ -12,7 +12,7 @@ using namespace support;
 namespace {
 
 SongSet someSet() {
-    SongSet set{"Lantern festival", {}};
+    SongSet set{"Lantern festival", {}, {}, {}};
     Song quay =
         edits::chooseSound(edits::setPan(edits::setLevel(demoSong("lantern_quay.mid"), 3, -4.5), 2, 0.25), 7,
                            {"house", 0, 32, "Acoustic Bass"});
@@ -87,7 +87,7 @@ void TestProject::versionOneIsRead() {
 void TestProject::isPlainJson() {
     const auto json = nlohmann::json::parse(projectText(someSet()));
     QCOMPARE(json["format"].get<std::string>(), std::string("cobbleway"));
-    QCOMPARE(json["version"].get<int>(), 2);
+    QCOMPARE(json["version"].get<int>(), projectVersion);
     // RFC 4648, 4: the MIDI file inside is base64.
     const QByteArray midi =
         QByteArray::fromBase64(QByteArray::fromStdString(json["songs"][0]["midi"].get<std::string>()),

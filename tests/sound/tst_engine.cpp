@@ -16,7 +16,7 @@ class Notebook final : public Instrument {
     void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) override {
         states[slot].take({0, status, data1, data2});
     }
-    void choose(int slot, int bank, int program) override { chosen[slot] = {bank, program}; }
+    void choose(int slot, const Voice& voice) override { chosen[slot] = {voice.bank, voice.program}; }
     void release(int slot) override {
         states[slot].velocity.fill(0);
         states[slot].count.fill(0);
@@ -194,12 +194,12 @@ void TestEngine::mixerGlidesAndSums() {
     Mixer mixer(2, rate);
     std::vector<float> a(256, 1.0F), b(256, 0.5F), left(256), right(256);
     const StereoBlock blocks[] = {{a.data(), a.data()}, {b.data(), b.data()}};
-    mixer.setLevel(0, 1, 0.5F, 0, true);
-    mixer.setLevel(1, 2, 0, 0, true);
+    mixer.setLevel(0, {1, 0.5F, 0, false}, true);
+    mixer.setLevel(1, {2, 0, 0, false}, true);
     mixer.mix(blocks, 256, left.data(), right.data());
     QCOMPARE(left[100], 2.0F);
     QCOMPARE(right[100], 0.5F);
-    mixer.setLevel(0, 0, 0, 0, false);
+    mixer.setLevel(0, {0, 0, 0, false}, false);
     std::fill(left.begin(), left.end(), 0.0F);
     mixer.mix(blocks, 256, left.data(), right.data());
     QVERIFY(left[0] > 1.95F && left[255] < 1.02F);

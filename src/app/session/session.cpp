@@ -89,7 +89,8 @@ QString listOf(const std::vector<Error>& errors) {
 
 Session::Session(QObject* parent)
     : QObject(parent), m_player(std::make_unique<Player>()),
-      m_bank(std::make_shared<InstrumentBank>(liveRate, 16)) {
+      m_bank(std::make_shared<InstrumentBank>(
+          liveRate, BankOptions{.slotStep = 16, .live = true, .pluginBundle = shippedPlugins()})) {
     m_planner.setMaxThreadCount(1);
     m_reader.setMaxThreadCount(1);
     m_fontFolders = settings::fontFolders();

@@ -37,8 +37,8 @@ std::vector<Snag> findSnags(const SnagContext& context) {
         snags::noNotes,        snags::drumsElsewhere,   snags::pitchedOnDrums,    snags::splitDrums,
         snags::channelShared,  snags::fixedVolume,      snags::silentByVolume,    snags::controllerFlood,
         snags::doubledNotes,   snags::overlappingNotes, snags::lostTransposition, snags::programMissing,
-        snags::nameDisagrees,  snags::bassOnGuitar,     snags::soundMissing,      snags::outOfRange,
-        snags::tooManyChannels};
+        snags::nameDisagrees,  snags::bassOnGuitar,     snags::fontGone,          snags::soundMissing,
+        snags::outOfRange,     snags::notRendered,      snags::tooManyChannels};
     std::vector<Snag> found;
     for (const auto kind : kinds) kind(context, found);
     std::erase_if(found, [&](const Snag& snag) { return context.song.settled.contains(snag.key); });

@@ -31,9 +31,11 @@ void lostTransposition(const SnagContext& context, Found& found);
 void programMissing(const SnagContext& context, Found& found);
 void nameDisagrees(const SnagContext& context, Found& found);
 void bassOnGuitar(const SnagContext& context, Found& found);
+void fontGone(const SnagContext& context, Found& found);
 void soundMissing(const SnagContext& context, Found& found);
 void outOfRange(const SnagContext& context, Found& found);
 // Step Export
+void notRendered(const SnagContext& context, Found& found);
 void tooManyChannels(const SnagContext& context, Found& found);
 
 /// A snag of a part, or of the whole song, with its key set.

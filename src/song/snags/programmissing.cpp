@@ -1,21 +1,45 @@
 #include "song/edits.h"
+#include "song/evidence.h"
 #include "song/snags/kinds.h"
 
+#include "midi/gm.h"
+
+#include <algorithm>
+
 namespace cobbleway {
+namespace {
+
+constexpr std::size_t mostOffered = 3;
+
+/// The likeliest programs as mends; program 1, which the standard's silence means, is always among them.
+void offer(const SnagContext& context, const Part& part, Snag& snag) {
+    std::vector<Guess> guesses = guessesOf(context.song, part, context.line(part), mostOffered);
+    std::erase_if(guesses, [](const Guess& g) { return g.drums; });
+    const auto isPiano = [](const Guess& g) { return g.program.value == 0; };
+    if (std::none_of(guesses.begin(), guesses.end(), isPiano)) guesses.push_back({Program{0}, false, 0, false, {}});
+    for (const Guess& guess : guesses)
+        snag.mends.push_back({"Use " + std::string(programName(guess.program)), false,
+                              [id = part.id, program = guess.program](const Song& song) {
+                                  return edits::giveProgram(song, id, program);
+                              }});
+}
+
+} // namespace
 
 void snags::programMissing(const SnagContext& context, Found& found) {
     for (std::size_t i = 0; i < context.song.parts.size(); ++i) {
         const Part& part = context.song.parts[i];
         if (part.aside || part.chosen || context.matches[i].asks.front().program) continue;
         Snag snag = forPart(part, "program-missing", Step::Sounds);
-        const auto& sound = context.matches[i].first().sound;
-        const std::string plays = sound ? sound->name : "nothing";
         snag.pill = "no program";
         snag.what = "The file does not say which instrument plays " + part.name + ".";
-        snag.why = "Until you choose, " + plays + " plays it, since that is what program 1 means.";
-        snag.mends.push_back(
-            {part.drums ? "Use the standard kit" : "Use program 1", part.drums,
-             [id = part.id](const Song& song) { return edits::giveProgram(song, id, Program{0}); }});
+        snag.why = context.matches[i].first().why;
+        if (part.drums)
+            snag.mends.push_back({"Use the standard kit", true, [id = part.id](const Song& song) {
+                                      return edits::giveProgram(song, id, Program{0});
+                                  }});
+        else
+            offer(context, part, snag);
         found.push_back(std::move(snag));
     }
 }

@@ -7,6 +7,9 @@ void snags::soundMissing(const SnagContext& context, Found& found) {
     for (std::size_t i = 0; i < context.song.parts.size(); ++i) {
         const Part& part = context.song.parts[i];
         const PartMatch& match = context.matches[i];
+        if (part.chosen && part.chosen->kind == SoundKind::Preset &&
+            !context.catalogue.font(part.chosen->font))
+            continue; // its font is gone: another snag
         if (part.aside || (!part.chosen && !match.asks.front().program)) continue;
         for (std::size_t m = 0; m < match.matches.size(); ++m) {
             const Match& one = match.matches[m];

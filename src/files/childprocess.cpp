@@ -1,0 +1,77 @@
+#include "files/childprocess.h"
+
+#include <array>
+#include <cerrno>
+#include <chrono>
+#include <csignal>
+#include <fcntl.h>
+#include <poll.h>
+#include <spawn.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+extern char** environ;
+
+namespace cobbleway {
+
+ChildProcess::ChildProcess(const std::filesystem::path& program, const std::vector<std::string>& arguments) {
+    int ends[2];
+    if (pipe2(ends, O_CLOEXEC) != 0) return;
+    std::vector<std::string> words = {program.string()};
+    words.insert(words.end(), arguments.begin(), arguments.end());
+    std::vector<char*> argv;
+    for (std::string& word : words) argv.push_back(word.data());
+    argv.push_back(nullptr);
+    posix_spawn_file_actions_t actions;
+    posix_spawn_file_actions_init(&actions);
+    posix_spawn_file_actions_addopen(&actions, STDIN_FILENO, "/dev/null", O_RDONLY, 0);
+    posix_spawn_file_actions_adddup2(&actions, ends[1], STDOUT_FILENO);
+    posix_spawn_file_actions_addopen(&actions, STDERR_FILENO, "/dev/null", O_WRONLY, 0);
+    if (posix_spawn(&m_pid, program.c_str(), &actions, nullptr, argv.data(), environ) != 0) m_pid = -1;
+    posix_spawn_file_actions_destroy(&actions);
+    close(ends[1]);
+    m_output = ends[0];
+}
+
+ChildProcess::~ChildProcess() {
+    if (m_pid > 0) {
+        kill();
+        wait();
+    }
+    if (m_output >= 0) close(m_output);
+}
+
+void ChildProcess::kill() {
+    if (m_pid > 0) ::kill(m_pid, SIGKILL);
+}
+
+int ChildProcess::wait() {
+    int state = 0;
+    while (m_pid > 0 && waitpid(m_pid, &state, 0) < 0 && errno == EINTR) {}
+    m_pid = -1;
+    return WIFSIGNALED(state) ? -WTERMSIG(state) : WEXITSTATUS(state);
+}
+
+ChildProcess::Got ChildProcess::readLine(std::string& line, double seconds) {
+    const auto until = std::chrono::steady_clock::now() + std::chrono::duration<double>(seconds);
+    while (true) {
+        if (const auto end = m_text.find('\n'); end != std::string::npos) {
+            line = m_text.substr(0, end);
+            m_text.erase(0, end + 1);
+            return Got::Line;
+        }
+        const double left = std::chrono::duration<double>(until - std::chrono::steady_clock::now()).count();
+        pollfd wanted{m_output, POLLIN, 0};
+        const int ready = m_output < 0 || left <= 0 ? 0 : poll(&wanted, 1, static_cast<int>(left * 1000) + 1);
+        if (ready < 0 && errno == EINTR) continue;
+        if (ready <= 0) return Got::Nothing;
+        std::array<char, 4096> some{};
+        const ssize_t count = read(m_output, some.data(), some.size());
+        if (count < 0 && errno == EINTR) continue;
+        if (count <= 0) return Got::End;
+        m_text.append(some.data(), static_cast<std::size_t>(count));
+        if (m_text.size() > 1'000'000) return Got::End; // no helper of ours says that much in a line
+    }
+}
+
+} // namespace cobbleway

@@ -1,0 +1,33 @@
+#pragma once
+#include <filesystem>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include <sys/types.h>
+
+namespace cobbleway {
+
+/// A program that was started, with its output as lines. Ended when destroyed.
+class ChildProcess {
+  public:
+    ChildProcess(const std::filesystem::path& program, const std::vector<std::string>& arguments);
+    ~ChildProcess();
+    ChildProcess(const ChildProcess&) = delete;
+    ChildProcess& operator=(const ChildProcess&) = delete;
+    [[nodiscard]] bool started() const { return m_pid > 0; }
+
+    enum class Got { Line, End, Nothing };
+    /// The next line of its output, without the end; waits `seconds` at most.
+    Got readLine(std::string& line, double seconds);
+    /// Waits for its end, after its output has ended. Its exit code, or −signal when a signal ended it.
+    int wait();
+    void kill();
+
+  private:
+    pid_t m_pid = -1;
+    int m_output = -1;
+    std::string m_text;
+};
+
+} // namespace cobbleway

@@ -1,0 +1,35 @@
+/// Finding LV2 plug-ins without running their code in this process.
+#pragma once
+#include "font/catalogue.h"
+
+#include <filesystem>
+#include <functional>
+#include <stop_token>
+#include <vector>
+
+namespace cobbleway {
+
+struct PluginScan {
+    std::vector<PluginInfo> usable;       ///< by name
+    std::vector<PluginSetAside> setAside; ///< crashed, hung, or would not start
+};
+
+struct PluginScanOptions {
+    std::filesystem::path helper;      ///< the program cobbleway-plugin-helper
+    std::filesystem::path bundle;      ///< plug-ins that ship; may be empty
+    std::filesystem::path cache;       ///< what was found out before; empty: nothing is kept
+    double secondsEach = 8;            ///< for one plug-in, before it counts as hung
+    std::stop_token stop;
+    std::function<void(const std::string& name)> trying; ///< called before each plug-in that is tried
+};
+
+/// Lists all plug-ins and lets the helper load and play each that is new or has changed. One that crashes or
+/// hangs takes the helper with it, is named and set aside; the helper goes on with the next.
+PluginScan scanPlugins(const PluginScanOptions& options);
+
+/// The helper beside this program, or the one that the environment variable COBBLEWAY_PLUGIN_HELPER names.
+std::filesystem::path pluginHelper();
+/// Where the cache lies by the XDG rules.
+std::filesystem::path pluginCache();
+
+} // namespace cobbleway

@@ -1,0 +1,65 @@
+/// cobbleway-plugin-helper: runs LV2 plug-ins for the first time, so that one that crashes takes only this
+/// program with it.
+///   list BUNDLE         a line a plug-in: URI, name, maker, "instrument" or "effect", library; tabs between
+///   try BUNDLE URI…     loads each and plays a note on it; a line each: "ok", or why not
+/// BUNDLE holds the plug-ins that ship; "-" for none.
+#include "sound/instrument.h"
+#include "sound/pluginworld.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <cstdio>
+#include <string_view>
+
+namespace cobbleway {
+namespace {
+
+std::string plain(std::string text) {
+    std::replace_if(text.begin(), text.end(), [](char c) { return c == '\t' || c == '\n'; }, ' ');
+    return text.empty() ? "-" : text;
+}
+
+void list(PluginWorld& world) {
+    for (const PluginInfo& p : world.list())
+        std::printf("%s\t%s\t%s\t%s\t%s\n", p.uri.c_str(), plain(p.name).c_str(), plain(p.maker).c_str(),
+                    p.instrument ? "instrument" : "effect", plain(world.library(p.uri)).c_str());
+}
+
+/// Loads a plug-in, plays a note for half a second, keeps and ends it. Says why not.
+std::string tryOne(PluginWorld& world, const char* uri) {
+    constexpr int rate = 48000;
+    const auto unit = world.load(uri, {}, rate, true);
+    if (!unit) return unit.error().what;
+    std::array<float, maxFrames> left{}, right{};
+    unit.value()->event(0x90, 60, 100);
+    for (int at = 0; at < rate / 2; at += maxFrames) {
+        left.fill(0);
+        right.fill(0);
+        unit.value()->run(left.data(), right.data(), maxFrames);
+        for (const float sample : left)
+            if (!std::isfinite(sample)) return "It gives numbers that are no sound.";
+    }
+    unit.value()->event(0x80, 60, 64);
+    unit.value()->run(left.data(), right.data(), maxFrames);
+    (void)unit.value()->settings();
+    return "ok";
+}
+
+} // namespace
+} // namespace cobbleway
+
+int main(int count, char** words) {
+    const std::string_view what = count > 2 ? words[1] : "";
+    if (what != "list" && what != "try") {
+        std::fprintf(stderr, "cobbleway-plugin-helper list|try BUNDLE [URI…]\n");
+        return 2;
+    }
+    cobbleway::PluginWorld world(std::string_view(words[2]) == "-" ? "" : words[2]);
+    if (what == "list") cobbleway::list(world);
+    for (int i = 3; i < count; ++i) {
+        std::printf("%s\n", cobbleway::tryOne(world, words[i]).c_str());
+        std::fflush(stdout);
+    }
+    return 0;
+}

@@ -1,0 +1,119 @@
+#include "sound/instrumentbank.h"
+
+#include "sound/fontinstrument.h"
+#include "sound/midisink.h"
+#include "sound/plugininstrument.h"
+#include "sound/portinstrument.h"
+#include "sound/soundmodule.h"
+
+namespace cobbleway {
+
+struct InstrumentBank::HeldPlugin {
+    std::string uri, preset, state; ///< what it was made with; controls may change
+    std::shared_ptr<PluginInstrument> instrument;
+    std::shared_ptr<PluginUnit> effect;
+    [[nodiscard]] bool isOf(const std::string& wanted, const PluginSettings& settings) const {
+        return uri == wanted && preset == settings.preset && state == settings.state;
+    }
+};
+
+InstrumentBank::InstrumentBank(int rate, BankOptions options) : m_rate(rate), m_options(std::move(options)) {}
+InstrumentBank::~InstrumentBank() = default;
+
+PluginWorld& InstrumentBank::plugins() {
+    if (!m_world) m_world = std::make_unique<PluginWorld>(m_options.pluginBundle);
+    return *m_world;
+}
+
+std::shared_ptr<Instrument> InstrumentBank::instrument(const SoundFont& font, int slots, Error* problem) {
+    if (has(font.id, slots)) return m_held[font.id].instrument;
+    const int rounded = (slots + m_options.slotStep - 1) / m_options.slotStep * m_options.slotStep;
+    auto loaded = loadFontInstrument(font.path, rounded, m_rate);
+    if (!loaded) {
+        if (problem) *problem = loaded.error();
+        return nullptr;
+    }
+    Held& held = m_held[font.id];
+    held = {std::shared_ptr<Instrument>(std::move(loaded.value())), rounded};
+    return held.instrument;
+}
+
+bool InstrumentBank::has(const std::string& fontId, int slots) const {
+    const auto at = m_held.find(fontId);
+    return at != m_held.end() && at->second.slots >= slots;
+}
+
+std::shared_ptr<Instrument> InstrumentBank::plugin(const std::string& uri, const PluginSettings& settings,
+                                                   int slot, Error* problem) {
+    const std::string place = "slot " + std::to_string(slot) + " " + uri;
+    m_asked.insert(place);
+    HeldPlugin& held = m_plugins[place];
+    if (!held.instrument || !held.isOf(uri, settings)) {
+        auto loaded = plugins().load(uri, settings, m_rate, !m_options.live);
+        if (!loaded) {
+            if (problem) *problem = loaded.error();
+            return nullptr;
+        }
+        held = {uri, settings.preset, settings.state,
+                std::make_shared<PluginInstrument>(std::move(loaded.value()), slot), nullptr};
+    }
+    held.instrument->unit().setControls(settings);
+    return held.instrument;
+}
+
+std::shared_ptr<Instrument> InstrumentBank::port(const PortInfo& port, const SoundFont* house, int slots,
+                                                 Error* problem) {
+    const std::string id = "port " + port.id;
+    if (has(id, slots)) return m_held[id].instrument;
+    const int rounded = (slots + m_options.slotStep - 1) / m_options.slotStep * m_options.slotStep;
+    if (port.standIn) {
+        auto voices = house ? loadFontInstrument(house->path, 16, m_rate)
+                            : Result<std::unique_ptr<Instrument>>(
+                                  Error{"The stand-in module has no soundfont.", port.name, "Install one."});
+        if (!voices) {
+            if (problem) *problem = voices.error();
+            return nullptr;
+        }
+        m_held[id] = {std::make_shared<ModuleInstrument>(std::move(voices.value()), rounded), rounded};
+    } else {
+        if (!m_options.live) return nullptr; // said before: snag "not-rendered"
+        auto sink = openMidiOutput(port.id);
+        if (!sink) {
+            if (problem) *problem = sink.error();
+            return nullptr;
+        }
+        m_held[id] = {std::make_shared<PortInstrument>(std::move(sink.value()), rounded, m_rate), rounded};
+    }
+    return m_held[id].instrument;
+}
+
+std::shared_ptr<EffectChain> InstrumentBank::effects(const std::string& place,
+                                                     const std::vector<Effect>& effects, Error* problem) {
+    std::vector<std::shared_ptr<PluginUnit>> units;
+    for (std::size_t i = 0; i < effects.size(); ++i) {
+        const Effect& effect = effects[i];
+        if (!effect.on) continue;
+        const std::string name = "effect " + place + " " + std::to_string(i) + " " + effect.uri;
+        m_asked.insert(name);
+        HeldPlugin& held = m_plugins[name];
+        if (!held.effect || !held.isOf(effect.uri, effect.settings)) {
+            auto loaded = plugins().load(effect.uri, effect.settings, m_rate, !m_options.live);
+            if (!loaded) {
+                if (problem) *problem = loaded.error();
+                continue;
+            }
+            held = {effect.uri, effect.settings.preset, effect.settings.state, nullptr,
+                    std::shared_ptr<PluginUnit>(std::move(loaded.value()))};
+        }
+        held.effect->setControls(effect.settings);
+        units.push_back(held.effect);
+    }
+    return units.empty() ? nullptr : std::make_shared<EffectChain>(std::move(units));
+}
+
+void InstrumentBank::forgetUnused() {
+    std::erase_if(m_plugins, [this](const auto& held) { return !m_asked.contains(held.first); });
+    m_asked.clear();
+}
+
+} // namespace cobbleway

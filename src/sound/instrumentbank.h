@@ -1,0 +1,65 @@
+#pragma once
+#include "font/catalogue.h"
+#include "midi/result.h"
+#include "sound/effectchain.h"
+#include "sound/instrument.h"
+#include "sound/pluginworld.h"
+
+#include <filesystem>
+#include <map>
+#include <memory>
+#include <set>
+#include <string>
+
+namespace cobbleway {
+
+struct BankOptions {
+    int slotStep = 1;    ///< instruments get their slots in multiples of it: 1 renders fastest, more spares live
+                         ///< playing a new instrument for each song with more parts
+    bool live = false;   ///< outside MIDI ports are opened, and plug-ins work on a thread of their own
+    std::filesystem::path pluginBundle; ///< the plug-ins that ship; may be empty
+};
+
+/// Loaded instruments, kept while anything may use them. For one thread. Instruments of one bank must not be
+/// played by two engines at once.
+class InstrumentBank {
+  public:
+    explicit InstrumentBank(int rate, BankOptions options = {});
+    ~InstrumentBank();
+    InstrumentBank(const InstrumentBank&) = delete;
+    InstrumentBank& operator=(const InstrumentBank&) = delete;
+    [[nodiscard]] int rate() const { return m_rate; }
+
+    /// The instrument of a font with at least `slots` slots, loading it when it is not there; null when it
+    /// cannot be loaded, with the reason in `problem`.
+    std::shared_ptr<Instrument> instrument(const SoundFont& font, int slots, Error* problem = nullptr);
+    [[nodiscard]] bool has(const std::string& fontId, int slots) const;
+    /// A plug-in for one slot; its controls are set anew when it is there already.
+    std::shared_ptr<Instrument> plugin(const std::string& uri, const PluginSettings& settings, int slot,
+                                       Error* problem = nullptr);
+    /// The instrument behind a port. Outside ports only live; the stand-in module plays `house`.
+    std::shared_ptr<Instrument> port(const PortInfo& port, const SoundFont* house, int slots,
+                                     Error* problem = nullptr);
+    /// A chain of effects; `place` names it, so that it is the same the next time. Null for no effect.
+    std::shared_ptr<EffectChain> effects(const std::string& place, const std::vector<Effect>& effects,
+                                         Error* problem = nullptr);
+    /// Forgets plug-ins that were not asked for since the last call.
+    void forgetUnused();
+    /// The plug-ins there are; made when first needed.
+    PluginWorld& plugins();
+
+  private:
+    struct Held {
+        std::shared_ptr<Instrument> instrument;
+        int slots = 0;
+    };
+    struct HeldPlugin;
+    int m_rate;
+    BankOptions m_options;
+    std::map<std::string, Held> m_held; ///< by font id, and by port id
+    std::map<std::string, HeldPlugin> m_plugins;
+    std::set<std::string> m_asked;
+    std::unique_ptr<PluginWorld> m_world;
+};
+
+} // namespace cobbleway

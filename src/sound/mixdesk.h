@@ -1,0 +1,42 @@
+#pragma once
+#include "sound/engine.h"
+#include "sound/render.h"
+
+#include <memory>
+#include <vector>
+
+namespace cobbleway {
+
+/// Sums several mixes of the same lanes. Where mixes are more than parts and differ in levels alone, each part
+/// has one room of its own, and all mixes are sums of parts with their rooms: the room is linear, so they
+/// sound the same as if each mix had its own.
+class MixDesk {
+  public:
+    MixDesk(const Plan& plan, const std::vector<MixOrder>& orders);
+    ~MixDesk();
+    MixDesk(const MixDesk&) = delete;
+    MixDesk& operator=(const MixDesk&) = delete;
+
+    /// Mixes blocks of any length, one a slot, and hands every mix on. Gives the peak of all, or a negative
+    /// number when one was refused.
+    float process(std::span<const StereoBlock> blocks, int frames);
+    [[nodiscard]] bool sharesRooms() const { return m_shares; }
+
+  private:
+    struct PartRoom;
+    struct Output;
+    [[nodiscard]] bool canShare(const std::vector<std::vector<MixLevel>>& levels) const;
+    void mixShared(std::span<const StereoBlock> blocks, int at, int frames);
+    void mixSeparately(std::span<const StereoBlock> blocks, int at, int frames);
+    float deliver(int frames);
+
+    const std::vector<MixOrder>& m_orders;
+    std::vector<std::unique_ptr<Output>> m_outputs;
+    std::vector<std::unique_ptr<PartRoom>> m_parts; ///< by slot; when rooms are shared
+    std::vector<std::unique_ptr<Mixer>> m_mixers;   ///< otherwise, one an order
+    std::vector<std::shared_ptr<EffectChain>> m_effects;
+    bool m_shares = false;
+    int m_skip = 0; ///< frames of latency still to be left out
+};
+
+} // namespace cobbleway

@@ -1,0 +1,82 @@
+/// What PluginWorld and PluginUnit share; seen by no one else.
+#pragma once
+#include "sound/instrument.h"
+#include "sound/pluginworker.h"
+#include "sound/pluginworld.h"
+#include "sound/urids.h"
+
+#include <atomic>
+#include <lilv/lilv.h>
+#include <lv2/buf-size/buf-size.h>
+#include <lv2/options/options.h>
+#include <mutex>
+
+namespace cobbleway {
+
+/// An owned lilv node.
+struct NodePtr {
+    LilvNode* node = nullptr;
+    explicit NodePtr(LilvNode* owned) : node(owned) {}
+    NodePtr(NodePtr&& other) noexcept : node(std::exchange(other.node, nullptr)) {}
+    NodePtr(const NodePtr&) = delete;
+    NodePtr& operator=(const NodePtr&) = delete;
+    NodePtr& operator=(NodePtr&&) = delete;
+    ~NodePtr() { lilv_node_free(node); }
+    operator const LilvNode*() const { return node; } // NOLINT: it is used as one everywhere
+    [[nodiscard]] std::string text() const { return node ? lilv_node_as_string(node) : ""; }
+};
+
+/// The library's world. Units keep it as long as they live.
+struct LilvHold {
+    LilvWorld* world = lilv_world_new();
+    std::mutex lock; ///< the library is for one thread at a time; units end on any
+    LilvHold() = default;
+    LilvHold(const LilvHold&) = delete;
+    LilvHold& operator=(const LilvHold&) = delete;
+    ~LilvHold() { lilv_world_free(world); }
+};
+
+enum class PortUse { Control, ControlOut, AudioIn, AudioOut, Events, EventsOut, Unused };
+
+struct UnitPort {
+    PortUse use = PortUse::Unused;
+    std::string symbol;
+    float normal = 0;
+    std::atomic<float> wanted{0}; ///< set from outside
+    float value = 0;              ///< what the plug-in reads or writes
+    std::vector<std::uint8_t> events;
+    std::vector<float> audio; ///< a block
+};
+
+constexpr std::size_t eventBytes = 16384;
+
+struct PluginUnit::Inner {
+    std::shared_ptr<LilvHold> hold;
+    const LilvPlugin* plugin = nullptr;
+    LilvInstance* instance = nullptr;
+    std::vector<std::unique_ptr<UnitPort>> ports;
+    std::vector<UnitPort*> audioIn, audioOut, controls;
+    UnitPort* events = nullptr;
+    UnitPort* latency = nullptr;
+    std::atomic<int> latencyFrames{0};
+    PluginWorker worker;
+    LV2_URID midiEvent = 0;
+
+    // Features live as long as the instance.
+    float rateOption = 0;
+    std::int32_t blockOption = blockFrames, sequenceOption = eventBytes;
+    std::vector<LV2_Options_Option> options;
+    std::vector<LV2_Feature> features;
+    std::vector<const LV2_Feature*> featureList;
+
+    explicit Inner(bool offline) : worker(offline) {}
+    Inner(const Inner&) = delete;
+    Inner& operator=(const Inner&) = delete;
+    ~Inner();
+    void makeFeatures(int rate);
+    void clearEvents();
+    void runBlock(float* left, float* right);
+    UnitPort* control(const std::string& symbol);
+};
+
+} // namespace cobbleway

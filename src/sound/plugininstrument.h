@@ -1,0 +1,35 @@
+#pragma once
+#include "sound/instrument.h"
+#include "sound/pluginunit.h"
+
+#include <array>
+#include <memory>
+
+namespace cobbleway {
+
+/// An LV2 instrument that plays one slot. Volume, expression and pan are done here, by the laws of General
+/// MIDI, since few plug-ins follow them all; everything else goes to the plug-in.
+class PluginInstrument final : public Instrument {
+  public:
+    PluginInstrument(std::unique_ptr<PluginUnit> unit, int slot);
+    [[nodiscard]] PluginUnit& unit() { return *m_unit; }
+
+    void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) override;
+    void choose(int slot, const Voice& voice) override;
+    void release(int slot) override;
+    void reset(int slot) override;
+    void render(std::span<const StereoBlock> out, int frames) override;
+    [[nodiscard]] int latency() const override { return m_unit->latency(); }
+
+  private:
+    void control(std::uint8_t number, std::uint8_t value);
+    std::unique_ptr<PluginUnit> m_unit;
+    int m_slot;
+    std::array<std::uint8_t, 128> m_sounding{}; ///< how many of a key
+    std::array<float, maxFrames> m_left{}, m_right{};
+    int m_volume = 100, m_expression = 127, m_pan = 64;
+    float m_gainLeft = 0, m_gainRight = 0; ///< as of the last block
+    bool m_started = false;
+};
+
+} // namespace cobbleway

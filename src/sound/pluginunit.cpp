@@ -1,0 +1,141 @@
+#include "sound/plugininner.h"
+
+#include <algorithm>
+#include <cstring>
+#include <lv2/atom/util.h>
+#include <lv2/midi/midi.h>
+#include <lv2/parameters/parameters.h>
+#include <lv2/state/state.h>
+#include <lv2/urid/urid.h>
+
+namespace cobbleway {
+
+PluginUnit::Inner::~Inner() {
+    const std::lock_guard guard(hold->lock);
+    if (!instance) return;
+    lilv_instance_deactivate(instance);
+    lilv_instance_free(instance);
+}
+
+void PluginUnit::Inner::makeFeatures(int rate) {
+    rateOption = static_cast<float>(rate);
+    const LV2_URID whole = uridOf(LV2_ATOM__Int);
+    const auto option = [&](const char* key, std::uint32_t size, LV2_URID type, const void* value) {
+        options.push_back({LV2_OPTIONS_INSTANCE, 0, key ? uridOf(key) : 0, size, type, value});
+    };
+    option(LV2_PARAMETERS__sampleRate, sizeof rateOption, uridOf(LV2_ATOM__Float), &rateOption);
+    for (const char* key : {LV2_BUF_SIZE__minBlockLength, LV2_BUF_SIZE__maxBlockLength,
+                            LV2_BUF_SIZE__nominalBlockLength})
+        option(key, sizeof blockOption, whole, &blockOption);
+    option(LV2_BUF_SIZE__sequenceSize, sizeof sequenceOption, whole, &sequenceOption);
+    option(nullptr, 0, 0, nullptr);
+    features = {{LV2_URID__map, uridMap()},
+                {LV2_URID__unmap, uridUnmap()},
+                {LV2_OPTIONS__options, options.data()},
+                {LV2_WORKER__schedule, worker.schedule()},
+                {LV2_BUF_SIZE__boundedBlockLength, nullptr},
+                {LV2_BUF_SIZE__fixedBlockLength, nullptr},
+                {LV2_BUF_SIZE__powerOf2BlockLength, nullptr},
+                {LV2_STATE__loadDefaultState, nullptr}};
+    for (const LV2_Feature& feature : features) featureList.push_back(&feature);
+    featureList.push_back(nullptr);
+    midiEvent = uridOf(LV2_MIDI__MidiEvent);
+}
+
+void PluginUnit::Inner::clearEvents() {
+    for (const auto& port : ports) {
+        if (port->use != PortUse::Events && port->use != PortUse::EventsOut) continue;
+        auto* sequence = reinterpret_cast<LV2_Atom_Sequence*>(port->events.data());
+        static const LV2_URID sequenceType = uridOf(LV2_ATOM__Sequence), chunkType = uridOf(LV2_ATOM__Chunk);
+        if (port->use == PortUse::Events) {
+            sequence->atom = {sizeof(LV2_Atom_Sequence_Body), sequenceType};
+            sequence->body = {0, 0};
+        } else { // the plug-in is told how much room there is
+            sequence->atom = {static_cast<std::uint32_t>(port->events.size() - sizeof(LV2_Atom)), chunkType};
+        }
+    }
+}
+
+UnitPort* PluginUnit::Inner::control(const std::string& symbol) {
+    const auto at = std::find_if(controls.begin(), controls.end(),
+                                 [&](const UnitPort* port) { return port->symbol == symbol; });
+    return at == controls.end() ? nullptr : *at;
+}
+
+void PluginUnit::Inner::runBlock(float* left, float* right) {
+    for (UnitPort* port : controls) port->value = port->wanted.load(std::memory_order_relaxed);
+    for (std::size_t i = 0; i < audioIn.size(); ++i)
+        for (std::size_t f = 0; f < blockFrames; ++f)
+            audioIn[i]->audio[f] = audioIn.size() == 1 ? 0.5F * (left[f] + right[f]) : (i == 0 ? left : right)[f];
+    lilv_instance_run(instance, blockFrames);
+    worker.deliver();
+    clearEvents();
+    const bool effect = !audioIn.empty();
+    for (std::size_t side = 0; side < 2; ++side) {
+        float* out = side == 0 ? left : right;
+        const float* in = audioOut[std::min(side, audioOut.size() - 1)]->audio.data();
+        for (std::size_t f = 0; f < blockFrames; ++f) out[f] = effect ? in[f] : out[f] + in[f];
+    }
+    if (latency) latencyFrames.store(static_cast<int>(latency->value), std::memory_order_relaxed);
+}
+
+PluginUnit::PluginUnit(std::unique_ptr<Inner> inner) : m_inner(std::move(inner)) { m_inner->clearEvents(); }
+PluginUnit::~PluginUnit() = default;
+
+void PluginUnit::event(std::uint8_t status, std::uint8_t data1, std::uint8_t data2) {
+    if (!m_inner->events) return;
+    struct {
+        LV2_Atom_Event head;
+        std::uint8_t bytes[3];
+    } message{};
+    const bool two = (status & 0xF0) == 0xC0 || (status & 0xF0) == 0xD0;
+    message.head.time.frames = 0;
+    message.head.body = {two ? 2U : 3U, m_inner->midiEvent};
+    const std::uint8_t bytes[3] = {status, data1, data2};
+    std::memcpy(message.bytes, bytes, sizeof bytes);
+    auto& events = m_inner->events->events;
+    lv2_atom_sequence_append_event(reinterpret_cast<LV2_Atom_Sequence*>(events.data()),
+                                   static_cast<std::uint32_t>(events.size() - sizeof(LV2_Atom_Sequence)),
+                                   &message.head);
+}
+
+void PluginUnit::run(float* left, float* right, int frames) {
+    for (int at = 0; at + blockFrames <= frames; at += blockFrames) m_inner->runBlock(left + at, right + at);
+}
+
+void PluginUnit::setControl(const std::string& symbol, float value) {
+    if (UnitPort* port = m_inner->control(symbol)) port->wanted.store(value, std::memory_order_relaxed);
+}
+
+void PluginUnit::setControls(const PluginSettings& settings) {
+    for (UnitPort* port : m_inner->controls) {
+        const auto at = settings.controls.find(port->symbol);
+        port->wanted.store(at == settings.controls.end() ? port->normal : at->second,
+                           std::memory_order_relaxed);
+    }
+}
+
+int PluginUnit::latency() const { return std::max(0, m_inner->latencyFrames.load(std::memory_order_relaxed)); }
+
+PluginSettings PluginUnit::settings() const {
+    const std::lock_guard guard(m_inner->hold->lock);
+    PluginSettings settings;
+    for (const UnitPort* port : m_inner->controls)
+        if (port->wanted.load() != port->normal) settings.controls[port->symbol] = port->wanted.load();
+    const LV2_Feature map{LV2_URID__map, uridMap()}, unmap{LV2_URID__unmap, uridUnmap()};
+    const LV2_Feature* features[] = {&map, &unmap, nullptr};
+    LilvState* state = lilv_state_new_from_instance(
+        m_inner->plugin, m_inner->instance, uridMap(), nullptr, nullptr, nullptr, nullptr, nullptr, nullptr,
+        LV2_STATE_IS_POD | LV2_STATE_IS_PORTABLE, features);
+    if (!state) return settings;
+    if (lilv_state_get_num_properties(state) > 0) {
+        char* text = lilv_state_to_string(m_inner->hold->world, uridMap(), uridUnmap(), state,
+                                          "urn:cobbleway:state", nullptr);
+        if (text) settings.state = text;
+        lilv_free(text);
+    }
+    lilv_state_free(state);
+    return settings;
+}
+
+} // namespace cobbleway

@@ -1,0 +1,56 @@
+/// LV2 plug-ins: what is installed, and loading one. See the LV2 specifications at lv2plug.in/ns.
+#pragma once
+#include "midi/result.h"
+#include "song/song.h"
+#include "sound/pluginunit.h"
+
+#include <filesystem>
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace cobbleway {
+
+/// A control port that a person can set.
+struct PluginControl {
+    std::string symbol, name, unit; ///< the unit as shown after the value, "dB"; may be empty
+    float least = 0, most = 1, normal = 0;
+    bool whole = false, toggled = false, logarithmic = false;
+    std::vector<std::pair<float, std::string>> points; ///< values with names, in order; lv2:scalePoint
+    bool choice = false;                               ///< only the points are meant (lv2:enumeration)
+};
+
+struct PluginPreset {
+    std::string uri, name;
+};
+
+/// The plug-ins of this computer and those that ship. Reads their descriptions; runs no code of theirs before
+/// load(). For one thread at a time.
+class PluginWorld {
+  public:
+    /// The folders of the environment variable COBBLEWAY_LV2_PATH when it is set (separated by ":"), else the
+    /// standard ones; and `shipped`, a bundle, unless it is empty.
+    explicit PluginWorld(const std::filesystem::path& shipped);
+    ~PluginWorld();
+    PluginWorld(const PluginWorld&) = delete;
+    PluginWorld& operator=(const PluginWorld&) = delete;
+
+    /// Instruments (notes in, one or two channels of sound out) and effects (sound in and out) that this host
+    /// can run, by name. Plug-ins that need a feature which it does not offer are left out.
+    [[nodiscard]] std::vector<PluginInfo> list() const;
+    [[nodiscard]] std::vector<PluginControl> controls(const std::string& uri) const;
+    [[nodiscard]] std::vector<PluginPreset> presets(const std::string& uri) const; ///< by name
+    /// Where the plug-in's code lies; empty when there is no such plug-in.
+    [[nodiscard]] std::filesystem::path library(const std::string& uri) const;
+
+    /// Loads a plug-in and gives it its settings. Its foreign code runs from here on.
+    /// `offline`: work that it hands to another thread is done at once, so that renders are equal.
+    Result<std::unique_ptr<PluginUnit>> load(const std::string& uri, const PluginSettings& settings, int rate,
+                                             bool offline);
+
+  private:
+    struct Inner;
+    std::unique_ptr<Inner> m_inner;
+};
+
+} // namespace cobbleway
