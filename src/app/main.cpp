@@ -49,6 +49,7 @@ int main(int count, char** words) {
             Q_EMIT session.problem(QApplication::translate("main", "No sound"),
                                    QString::fromStdString(opened.error().message()));
         session.rescanFonts();
+        session.rescanPlugins();
         QStringList paths = parser.positionalArguments();
         if (parser.isSet(QStringLiteral("demo"))) {
             const QString folder = QString::fromStdString(shippedFile("demo").string());

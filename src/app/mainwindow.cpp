@@ -7,6 +7,7 @@
 #include "app/pages/songspage.h"
 #include "app/pages/soundspage.h"
 #include "app/session/session.h"
+#include "app/session/playalong.h"
 #include "app/session/settings.h"
 #include "app/widgets/head.h"
 #include "app/widgets/rail.h"
@@ -40,13 +41,21 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     setMinimumSize(1000, 660);
     resize(1280, 800);
     setAcceptDrops(true);
+    m_playAlong = new PlayAlong(session, this);
     qApp->installEventFilter(new SpaceKey(this));
     makeActions();
     m_rail = new Rail(session, {tr("Songs"), tr("Parts"), tr("Sounds"), tr("Practice"), tr("Export")});
     auto* songs =
         new SongsPage(session, action(QStringLiteral("addFiles")), action(QStringLiteral("addFolder")));
     m_parts = new PartsPage(session);
-    m_sounds = new SoundsPage(session, action(QStringLiteral("fonts")));
+    const auto of = [this](std::initializer_list<const char*> ids) {
+        QList<QAction*> actions;
+        for (const char* id : ids) actions << action(QLatin1String(id));
+        return actions;
+    };
+    m_sounds = new SoundsPage(session, of({"compare", "matchAgain", "fonts"}),
+                              of({"layers", "effects", "fitOctaves", "foldNotes", "followFile"}),
+                              action(QStringLiteral("effects")), action(QStringLiteral("mixEffects")));
     m_export = new ExportPage(session);
     m_stack->addWidget(songs);
     m_stack->addWidget(m_parts);
@@ -203,6 +212,14 @@ void MainWindow::refresh() {
                            "sectionHere",
                            "encoding",
                            "tracksToSongs",
+                           "compare",
+                           "bringToLevel",
+                           "mixEffects",
+                           "layers",
+                           "effects",
+                           "useInSection",
+                           "addLayer",
+                           "favourite",
                            "zoomIn",
                            "zoomOut",
                            "zoomAll"})
@@ -234,6 +251,14 @@ void MainWindow::refreshPartActions() {
     show("splitPiece", part->drums);
     show("makeDrums", !part->drums);
     show("makePitched", part->drums);
+    enable("addLayer", part->layers.size() < mostLayers);
+    enable("clearStretches", !part->stretches.empty());
+    enable("followFile", part->chosen || !part->stretches.empty());
+    const auto& sound = match ? match->first().sound : std::optional<SoundRef>();
+    const bool ranged = !part->drums && sound && m_session.catalogue().find(*sound);
+    enable("fitOctaves", ranged);
+    enable("foldNotes", ranged || part->folded);
+    action(QStringLiteral("foldNotes"))->setChecked(part->folded.has_value());
     enable("fixProgram", part->followsPrograms && !part->chosen);
     enable("followPrograms", !part->followsPrograms);
     enable("tracksToSongs", m_session.song().source->midi.type == 2);

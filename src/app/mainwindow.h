@@ -10,6 +10,7 @@ namespace cobbleway {
 class ExportPage;
 class Head;
 class PartsPage;
+class PlayAlong;
 class Rail;
 class Session;
 class SnagDrawer;
@@ -28,6 +29,7 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] ExportPage* exportPage() const { return m_export; }
     [[nodiscard]] PartsPage* partsPage() const { return m_parts; }
     [[nodiscard]] SoundsPage* soundsPage() const { return m_sounds; }
+    [[nodiscard]] PlayAlong* playAlong() const { return m_playAlong; }
     [[nodiscard]] QAction* action(const QString& id) const;
     /// What maybeSave() asks. Tests answer instead of a dialog.
     std::function<int()> askAboutChanges; ///< gives a QMessageBox::StandardButton: Save, Discard or Cancel
@@ -40,6 +42,7 @@ class MainWindow : public QMainWindow {
     void makeSongActions();
     void makePartActions();
     void makeShapeActions();
+    void makeSoundActions();
     void addPartButtons();
     void makePlayActions();
     void makeViewActions();
@@ -47,6 +50,7 @@ class MainWindow : public QMainWindow {
     void refresh();
     void refreshPartActions();
     void fillRecent();
+    void fillInputs(QMenu* menu);
     bool maybeSave(); ///< true when it is all right to go on
     bool saveSet(bool askWhere);
     void openSet();
@@ -64,6 +68,7 @@ class MainWindow : public QMainWindow {
     Session& m_session;
     QHash<QString, QAction*> m_actions;
     QMenu* m_recent = nullptr;
+    PlayAlong* m_playAlong = nullptr;
     Rail* m_rail;
     QStackedWidget* m_stack;
     PartsPage* m_parts;

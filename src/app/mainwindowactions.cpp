@@ -2,8 +2,11 @@
 #include "app/mainwindow.h"
 
 #include "app/dialogs/controllersdialog.h"
+#include "app/dialogs/effectsdialog.h"
 #include "app/dialogs/encodingdialog.h"
+#include "app/dialogs/fontsdialog.h"
 #include "app/dialogs/joindialog.h"
+#include "app/dialogs/layersdialog.h"
 #include "app/dialogs/pitchdialog.h"
 #include "app/dialogs/sectionsdialog.h"
 #include "app/dialogs/splitdialog.h"
@@ -13,11 +16,13 @@
 #include "app/pages/partspage.h"
 #include "app/pages/shelf.h"
 #include "app/pages/soundspage.h"
+#include "app/session/playalong.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
-#include "app/widgets/fontsdialog.h"
 #include "app/widgets/snagdrawer.h"
 #include "song/edits.h"
+#include "song/evidence.h"
+#include "song/rangefit.h"
 #include "song/timeedits.h"
 
 #include <QActionGroup>
@@ -32,6 +37,7 @@ void MainWindow::makeActions() {
     makeSongActions();
     makePartActions();
     makeShapeActions();
+    makeSoundActions();
     makePlayActions();
     makeViewActions();
 }
@@ -60,9 +66,21 @@ void MainWindow::makeSongActions() {
         [this] { m_session.openSong(m_session.songIndex() - 1); });
     add(QStringLiteral("mendSafe"), tr("&Mend all that are safe"), {}, [this] { m_session.mendAllSafe(); });
     add(QStringLiteral("matchAgain"), tr("Match all parts &again"), {},
-        [this] { m_session.edit(tr("Match all again"), edits::followFileEverywhere); });
+        [this] { m_session.edit(tr("Match all again"), edits::followFileEverywhere); })
+        ->setIconText(tr("Match all again"));
     add(QStringLiteral("fonts"), tr("&Fonts and instruments…"), {},
-        [this] { FontsDialog(m_session, this).exec(); });
+        [this] { (new FontsDialog(m_session, this))->open(); })
+        ->setIconText(tr("Fonts and instruments…"));
+    add(QStringLiteral("compare"), tr("&Compare two fonts"), Qt::Key_F7, [this] { m_session.toggleCompare(); })
+        ->setCheckable(true);
+    action(QStringLiteral("compare"))->setIconText(tr("Compare"));
+    connect(&m_session, &Session::comparedChanged, this, [this] {
+        action(QStringLiteral("compare"))->setChecked(m_session.comparedFont());
+    });
+    add(QStringLiteral("bringToLevel"), tr("&Bring to level"), {}, [this] { m_session.bringToLevel(); });
+    add(QStringLiteral("mixEffects"), tr("&Effects on the whole mix…"), {}, [this] {
+        if (m_session.hasSong()) (new EffectsDialog(m_session, EffectsDialog::TheMix, this))->open();
+    })->setIconText(tr("Effects…"));
     add(QStringLiteral("write"), tr("&Write the ticked files"), Qt::CTRL | Qt::Key_E, [this] {
         showPage(4);
         m_export->write();
@@ -139,7 +157,8 @@ void MainWindow::makePartActions() {
         [this] { m_session.keepTried(); });
     add(QStringLiteral("dropSound"), tr("&Go back to the old sound"), {}, [this] { m_session.dropTried(); });
     add(QStringLiteral("followFile"), tr("Sound as the f&ile asks"), {},
-        part(tr("As the file asks"), edits::followFile));
+        part(tr("As the file asks"), edits::followFile))
+        ->setIconText(tr("As the file asks"));
     add(QStringLiteral("volumeIntoLevel"), tr("Make a fixed &volume the part's level"), {},
         part(tr("Make it the part's level"), edits::volumeIntoLevel));
     add(QStringLiteral("inFront"), tr("In fron&t of the others"), Qt::ALT | Qt::Key_1,
@@ -231,6 +250,69 @@ void MainWindow::makeShapeActions() {
         [this] { m_session.tracksToSongs(); });
 }
 
+void MainWindow::makeSoundActions() {
+    const auto shelf = [this](void (Shelf::*what)()) {
+        return [this, what] {
+            showPage(2);
+            (m_sounds->shelf()->*what)();
+        };
+    };
+    const auto dialog = [this](auto make) {
+        return [this, make] {
+            if (m_session.part()) make()->open();
+        };
+    };
+    const auto part = [this](const QString& name, auto change) {
+        return [this, name, change] {
+            if (const Part* selected = m_session.part())
+                m_session.edit(name, [&](const Song& song) { return change(song, *selected); });
+        };
+    };
+    const auto preset = [this](const Part& selected) -> const Preset* {
+        const PartMatch* match = m_session.matchOf(selected.id);
+        return match && match->first().sound ? m_session.catalogue().find(*match->first().sound) : nullptr;
+    };
+    add(QStringLiteral("useInSection"), tr("Use it in this &section only"), {}, shelf(&Shelf::useInSection));
+    add(QStringLiteral("addLayer"), tr("Add it as a la&yer"), Qt::CTRL | Qt::Key_Return, shelf(&Shelf::addAsLayer));
+    add(QStringLiteral("favourite"), tr("Keep it among the f&avourites, or not"), Qt::CTRL | Qt::Key_D,
+        shelf(&Shelf::toggleFavourite));
+    add(QStringLiteral("clearStretches"), tr("One sound throughout"), {},
+        part(tr("One sound throughout"), [](Song song, const Part& selected) {
+            for (const SoundStretch& stretch : selected.stretches)
+                song = edits::clearStretch(std::move(song), selected.id, stretch.start);
+            return song;
+        }));
+    add(QStringLiteral("layers"), tr("&Layers and controls…"), Qt::Key_F10,
+        dialog([this] { return new LayersDialog(m_session, this); }))
+        ->setIconText(tr("Layers and controls…"));
+    add(QStringLiteral("effects"), tr("E&ffects…"), {},
+        dialog([this] { return new EffectsDialog(m_session, EffectsDialog::ThePart, this); }))
+        ->setIconText(tr("Effects…"));
+    add(QStringLiteral("fitOctaves"), tr("Fit to the sound by &octaves"), {},
+        part(tr("Fit by octaves"),
+             [this, preset](const Song& song, const Part& selected) {
+                 const Preset* plays = preset(selected);
+                 if (!plays || selected.drums) return song;
+                 const int octaves = bestOctaves(traitsOf(song, realise(song, selected)).keys, *plays);
+                 return edits::setOctaves(song, selected.id, selected.octaves + octaves);
+             }))
+        ->setIconText(tr("Fit by octaves"));
+    add(QStringLiteral("foldNotes"), tr("Move single notes into &range"), {},
+        part(tr("Move single notes into range"),
+             [preset](const Song& song, const Part& selected) {
+                 const Preset* plays = preset(selected);
+                 return edits::foldInto(song, selected.id,
+                                        selected.folded || !plays ? std::nullopt : std::optional(foldRange(*plays)));
+             }))
+        ->setIconText(tr("Move single notes in"));
+    action(QStringLiteral("foldNotes"))->setCheckable(true);
+    add(QStringLiteral("levels"), tr("&Levels of all parts"), Qt::Key_F3, [this] {
+        const bool show = page() != 2 || !m_sounds->showsLevels();
+        showPage(2);
+        m_sounds->showLevels(show);
+    });
+}
+
 void MainWindow::addPartButtons() {
     const auto of = [this](const QStringList& ids) {
         QList<QAction*> actions;
@@ -240,6 +322,9 @@ void MainWindow::addPartButtons() {
     const auto L = [](const char* ids) { return QString::fromLatin1(ids).split(QLatin1Char(' ')); };
     m_parts->addActions(of(L("split join events")), of(L("splitProgram splitPitch splitLines splitPiece")),
                         of(L("controllers pitchVelocity makeDrums makePitched")));
+    m_sounds->shelf()->offer(of(L("useInSection addLayer favourite")));
+    m_sounds->rows()->addActions(of(L("findSound layers effects fitOctaves foldNotes clearStretches followFile")));
+    m_sounds->rows()->setContextMenuPolicy(Qt::ActionsContextMenu);
     for (QAction* item : of(L("rename split splitProgram splitPitch splitLines splitPiece splitSections join "
                               "events controllers "
                               "pitchVelocity makeDrums makePitched fixProgram followPrograms")))
@@ -298,6 +383,11 @@ void MainWindow::makePlayActions() {
     add(QStringLiteral("faster"), tr("Fast&er"), Qt::CTRL | Qt::Key_Up,
         [this] { m_session.setPace(m_session.pace() + 5); });
     add(QStringLiteral("ownTempo"), tr("&Own tempo"), {}, [this] { m_session.setPace(100); });
+    add(QStringLiteral("letters"), tr("Play al&ong with the letter keys"), Qt::Key_F11,
+        [this] { m_playAlong->setLettersPlay(!m_playAlong->lettersPlay()); })
+        ->setCheckable(true);
+    connect(m_playAlong, &PlayAlong::changed, this,
+            [this] { action(QStringLiteral("letters"))->setChecked(m_playAlong->lettersPlay()); });
     const auto key = [this](int by) {
         return [this, by] {
             m_session.edit(
@@ -350,7 +440,7 @@ void MainWindow::makeMenus() {
         id.isEmpty() ? file->addSeparator() : (file->addAction(action(id)), nullptr);
     menu(tr("&Edit"), L("undo redo"));
     menu(tr("&Song"), L("nextSong previousSong  mendSafe  tempo sections sectionHere encoding tracksToSongs "
-                        " matchAgain fonts  keyUp keyDown"));
+                        " matchAgain fonts compare  mixEffects bringToLevel  keyUp keyDown"));
     QMenu* parts = menu(tr("&Part"), L("nextPart previousPart  rename moveUp moveDown "));
     QMenu* split = parts->addMenu(tr("&Split and join"));
     for (const QString& id :
@@ -359,10 +449,14 @@ void MainWindow::makeMenus() {
     for (const QString& id :
          L("events controllers pitchVelocity makeDrums makePitched fixProgram followPrograms  octaveUp "
            "octaveDown louder softer volumeIntoLevel "
-           " findSound keepSound dropSound followFile  inFront alone without fullBand"))
+           " findSound keepSound dropSound useInSection addLayer favourite followFile clearStretches  layers effects "
+           "fitOctaves foldNotes  inFront alone without fullBand"))
         id.isEmpty() ? parts->addSeparator() : (parts->addAction(action(id)), nullptr);
     QMenu* play = menu(tr("P&lay"), L("play toStart nextBar previousBar nextSection previousSection  loop "
-                                      "loopFrom loopTo  slower faster ownTempo"));
+                                      "loopFrom loopTo  slower faster ownTempo  letters"));
+    QMenu* inputs = play->addMenu(tr("Play along with a key&board"));
+    connect(inputs, &QMenu::aboutToShow, this, [this, inputs] { fillInputs(inputs); });
+    fillInputs(inputs);
     play->addSeparator();
     QMenu* outputs = play->addMenu(tr("Sound output"));
     auto* outputGroup = new QActionGroup(this);
@@ -374,7 +468,7 @@ void MainWindow::makeMenus() {
         choice->setChecked(settings::soundOutput() == id);
         outputGroup->addAction(choice);
     }
-    QMenu* view = menu(tr("&View"), L("page1 page2 page3 page4 page5  snags  zoomIn zoomOut zoomAll"));
+    QMenu* view = menu(tr("&View"), L("page1 page2 page3 page4 page5  levels snags  zoomIn zoomOut zoomAll"));
     view->addSeparator();
     QMenu* themes = view->addMenu(tr("Theme"));
     auto* themeGroup = new QActionGroup(this);
@@ -393,6 +487,20 @@ void MainWindow::makeMenus() {
         themeGroup->addAction(item);
     }
     menu(tr("&Help"), L("keys about"));
+}
+
+/// MIDI inputs come and go: the menu is filled anew each time.
+void MainWindow::fillInputs(QMenu* menu) {
+    menu->clear();
+    const auto offer = [&](const QString& name, const QString& id) {
+        QAction* choice = menu->addAction(name, this, [this, id] { m_playAlong->setInput(id); });
+        choice->setCheckable(true);
+        choice->setChecked(m_playAlong->input() == id);
+    };
+    offer(tr("No keyboard"), {});
+    for (const PortInfo& port : midiInputs())
+        offer(QString::fromStdString(port.name), QString::fromStdString(port.id));
+    if (menu->actions().size() == 1) menu->addAction(tr("None is connected"))->setEnabled(false);
 }
 
 } // namespace cobbleway

@@ -3,6 +3,7 @@
 #include "app/look/theme.h"
 #include "app/mainwindow.h"
 #include "app/pages/exportpage.h"
+#include "app/pages/soundspage.h"
 #include "app/session/session.h"
 #include "app/widgets/surface.h"
 #include "files/shipped.h"
@@ -94,6 +95,40 @@ void takeShaping(Session& session, MainWindow& window, Photographer& camera) {
     session.selectPart(partNamed(session, "Guitar"));
 }
 
+/// Layers, effects and levels, with the plug-ins that ship.
+void takeSounding(Session& session, MainWindow& window, Photographer& camera) {
+    const PluginInfo* reed = nullptr;
+    std::vector<Effect> effects;
+    for (const PluginInfo& plugin : session.catalogue().plugins())
+        if (plugin.instrument)
+            reed = &plugin;
+        else
+            effects.push_back({plugin.uri, plugin.name, {}, true});
+    const PartId accordion = partNamed(session, "Accordion right");
+    session.selectPart(accordion);
+    session.edit(QStringLiteral("Try out"), [&](const Song& song) {
+        Song next = edits::chooseSound(song, accordion, {reed->uri, 0, 0, reed->name, SoundKind::Plugin, 0});
+        next = edits::addLayer(std::move(next), accordion, {houseFontId, 0, 72, "Piccolo"});
+        next = edits::setLayer(std::move(next), accordion, 0, {{houseFontId, 0, 72, "Piccolo"}, {}, -9, 1, {60, 84}});
+        next = edits::setEffects(std::move(next), accordion, effects);
+        next = edits::setLevel(std::move(next), partNamed(session, "Tuba"), -3);
+        next = edits::setPan(std::move(next), partNamed(session, "Lead cornet"), -0.4);
+        next = edits::setMuted(std::move(next), partNamed(session, "Glass bells"), true);
+        return edits::setMasterLevel(std::move(next), 4);
+    });
+    camera.takeDialog(QStringLiteral("layers"), QStringLiteral("layers"));
+    camera.takeDialog(QStringLiteral("effects"), QStringLiteral("effects"));
+    camera.takeDialog(QStringLiteral("fonts"), QStringLiteral("fonts"));
+    window.soundsPage()->showLevels(true);
+    session.togglePlay();
+    waitUntil([&] { return session.place() > session.loop().start + 4 * session.song().tempo->quarter(); });
+    camera.take(QStringLiteral("levels"));
+    session.togglePlay();
+    window.soundsPage()->showLevels(false);
+    session.undo();
+    session.selectPart(partNamed(session, "Guitar"));
+}
+
 bool takeAll(Session& session, MainWindow& window, const QString& folder, const QString& exports) {
     const QDir demo(QString::fromStdString(shippedFile("demo").string()));
     session.setCatalogue(scanFonts(FontFolders{shippedFile("house.sf2"), {}, {}}, houseFontId));
@@ -103,6 +138,8 @@ bool takeAll(Session& session, MainWindow& window, const QString& folder, const 
     session.addPaths(paths);
     if (!waitUntil([&] { return session.set().songs.size() == 4 && !session.isBusy(); })) return false;
     if (!session.player().open("silent")) return false;
+    session.rescanPlugins();
+    if (!waitUntil([&] { return session.catalogue().plugins().size() == 3; })) return false;
     Photographer camera(window, QDir(folder));
     const auto bar = [&](int number) { return session.song().tempo->barStart(number); };
     session.openSong(3);
@@ -123,6 +160,7 @@ bool takeAll(Session& session, MainWindow& window, const QString& folder, const 
         return edits::chooseSound(song, session.selectedPart(), {houseFontId, 0, 32, "Acoustic Bass"});
     });
     camera.take(QStringLiteral("sounds"));
+    takeSounding(session, window, camera);
     applyTheme(ThemeChoice::Dark);
     Q_EMIT session.songChanged();
     Q_EMIT session.setChanged();
@@ -158,6 +196,8 @@ int main(int count, char** words) {
     QStandardPaths::setTestModeEnabled(true);
     QTemporaryDir settings, exports;
     qputenv("XDG_CONFIG_HOME", settings.path().toUtf8());
+    qputenv("XDG_CACHE_HOME", settings.path().toUtf8());
+    qputenv("COBBLEWAY_LV2_PATH", settings.path().toUtf8()); // the machine's own plug-ins are not shown
     QApplication application(count, words);
     if (count != 2 && count != 4) {
         std::fprintf(stderr, "Usage: cobbleway-pictures FOLDER [WIDTH HEIGHT]\n");

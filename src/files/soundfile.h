@@ -1,19 +1,12 @@
-/// WAV files, by libsndfile, and how loud they are, by libebur128.
+/// WAV files, by libsndfile.
 #pragma once
 #include "files/atomicfile.h"
+#include "files/loudness.h"
 
 #include <memory>
 #include <span>
 
 namespace cobbleway {
-
-/// What was written.
-struct Measured {
-    double seconds = 0;
-    double peakDb = -120; ///< sample peak in dBFS
-    double lufs = -120;   ///< integrated loudness (EBU R 128); −120 when too quiet to measure
-    bool operator==(const Measured&) const = default;
-};
 
 /// A stereo WAV file of 24 bits that is written bit by bit and appears whole or not at all.
 class WavWriter {

@@ -199,13 +199,14 @@ double farness(Program program, Program other, const KeyWeights* notes) {
         std::abs(a.range.lowest + a.range.highest - b.range.lowest - b.range.highest) / 2.0 / 12;
     double far = 0;
     if (a.kin != b.kin) far += 8;
+    if (program.value / 8 != other.value / 8) far += 4;
     if (a.start != b.start) far += 3;
     if (a.hold != b.hold) far += 3;
     if (a.oneNote != b.oneNote) far += 1;
     far += octaves / 3;
     far += std::min(1.0, std::abs(program.value - other.value) / 40.0);
     if (b.kin == Effect && a.kin != Effect) far += 20;
-    if (notes) far += 6 * shareOutside(*notes, b.range);
+    if (notes) far += 3 * shareOutside(*notes, b.range);
     return far;
 }
 

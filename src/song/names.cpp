@@ -473,8 +473,16 @@ constexpr std::string_view drumWords[] = {
     "clap",  "=crash",     "=ride",   "slagwerk", "trummor",   "caisse",
 };
 
-/// Low ASCII letters with accents left out, everything else a blank; a blank before and after.
-std::string plain(const std::string& name) {
+bool has(const std::string& text, std::string_view stem) {
+    if (stem.starts_with('=')) return text.find(" " + std::string(stem.substr(1)) + " ") != std::string::npos;
+    // Two or three letters are a whole word, or part of one by chance.
+    if (stem.size() <= 3) return text.find(" " + std::string(stem) + " ") != std::string::npos;
+    return text.find(" " + std::string(stem)) != std::string::npos;
+}
+
+} // namespace
+
+std::string plainWords(const std::string& name) {
     struct Accent {
         std::string_view from;
         char to;
@@ -508,17 +516,8 @@ std::string plain(const std::string& name) {
     return text;
 }
 
-bool has(const std::string& text, std::string_view stem) {
-    if (stem.starts_with('=')) return text.find(" " + std::string(stem.substr(1)) + " ") != std::string::npos;
-    // Two or three letters are a whole word, or part of one by chance.
-    if (stem.size() <= 3) return text.find(" " + std::string(stem) + " ") != std::string::npos;
-    return text.find(" " + std::string(stem)) != std::string::npos;
-}
-
-} // namespace
-
 bool namesDrums(const std::string& name) {
-    const std::string text = plain(name);
+    const std::string text = plainWords(name);
     if (has(text, "steel drum") || has(text, "percussive organ")) return false;
     return std::any_of(std::begin(drumWords), std::end(drumWords),
                        [&](std::string_view w) { return has(text, w); });
@@ -526,7 +525,7 @@ bool namesDrums(const std::string& name) {
 
 std::optional<Program> programFromName(const std::string& name) {
     if (namesDrums(name)) return std::nullopt;
-    const std::string text = plain(name);
+    const std::string text = plainWords(name);
     const Word* best = nullptr;
     for (const Word& word : words)
         if (has(text, word.stem) && (!best || letters(word) > letters(*best))) best = &word;

@@ -7,6 +7,10 @@
 
 namespace cobbleway {
 
+/// A name folded for comparing: low ASCII letters, accents left out, everything else a blank; a blank before
+/// and after.
+std::string plainWords(const std::string& name);
+
 /// The program that a name asks for, by words of several languages: "Vln. II" → Violin. None when it tells
 /// nothing, or tells of drums.
 std::optional<Program> programFromName(const std::string& name);

@@ -1,16 +1,28 @@
 #include "sound/midisink.h"
 
 #include <RtMidi.h>
+#include <alsa/asoundlib.h>
 
 namespace cobbleway {
 namespace {
 
 void sayNothing(RtMidiError::Type, const std::string&, void*) {}
 
-/// Calls work with a fresh RtMidi object; what it throws, when there is no MIDI at all, goes no further.
+/// Whether the system has a sequencer for MIDI ports. Asked first, since RtMidi tells of a missing one on the
+/// error stream.
+bool hasPorts() {
+    snd_lib_error_set_handler([](const char*, int, const char*, int, const char*, ...) {});
+    snd_seq_t* sequencer = nullptr;
+    if (snd_seq_open(&sequencer, "default", SND_SEQ_OPEN_DUPLEX, SND_SEQ_NONBLOCK) < 0) return false;
+    snd_seq_close(sequencer);
+    return true;
+}
+
+/// Calls work with a fresh RtMidi object; what it throws goes no further.
 template <class Midi, class Work> auto with(Work work) -> decltype(work(std::declval<std::unique_ptr<Midi>>())) {
+    if (!hasPorts()) return {};
     try {
-        auto midi = std::make_unique<Midi>(RtMidi::UNSPECIFIED, "Cobbleway");
+        auto midi = std::make_unique<Midi>(RtMidi::LINUX_ALSA, "Cobbleway");
         midi->setErrorCallback(&sayNothing);
         return work(std::move(midi));
     } catch (const RtMidiError&) {

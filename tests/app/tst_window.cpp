@@ -9,7 +9,7 @@
 #include "app/pages/songspage.h"
 #include "app/pages/soundspage.h"
 #include "app/session/session.h"
-#include "app/widgets/fontsdialog.h"
+#include "app/dialogs/fontsdialog.h"
 #include "app/widgets/notespicture.h"
 #include "app/widgets/rail.h"
 #include "app/widgets/small.h"

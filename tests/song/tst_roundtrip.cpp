@@ -8,6 +8,17 @@
 
 using namespace support;
 
+namespace {
+
+/// Every note as long as any other.
+KeyWeights weightsOf(const std::array<int, 128>& notes) {
+    KeyWeights weights{};
+    std::copy(notes.begin(), notes.end(), weights.begin());
+    return weights;
+}
+
+} // namespace
+
 class TestRoundTrip : public QObject {
     Q_OBJECT
   private Q_SLOTS:

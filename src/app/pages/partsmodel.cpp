@@ -71,6 +71,10 @@ QVariant PartsModel::data(const QModelIndex& index, int role) const {
     case IdRole: return part->id;
     case Qt::DisplayRole:
     case Qt::EditRole: return QString::fromStdString(part->name);
+    case Qt::ToolTipRole: {
+        const PartMatch* match = m_session.matchOf(part->id);
+        return match ? QString::fromStdString(match->first().why) : QString();
+    }
     case Qt::AccessibleTextRole: return spokenText(m_session, *part);
     default: return {};
     }

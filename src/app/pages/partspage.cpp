@@ -482,20 +482,7 @@ QWidget* PartsPage::makeFacts() {
 void PartsPage::addActions(const QList<QAction*>& above, const QList<QAction*>& split,
                            const QList<QAction*>& shape) {
     const auto add = [this](QHBoxLayout* to, const QList<QAction*>& actions, int points) {
-        for (QAction* action : actions) {
-            auto* b = button({});
-            if (points) b->setFont(textFont(points));
-            const auto show = [b, action] {
-                b->setText(action->iconText());
-                b->setAccessibleName(action->text().remove(QLatin1Char('&')));
-                b->setVisible(action->isVisible());
-                b->setEnabled(action->isEnabled());
-            };
-            connect(action, &QAction::changed, b, show);
-            connect(b, &QPushButton::clicked, action, &QAction::trigger);
-            show();
-            to->addWidget(b);
-        }
+        for (QAction* action : actions) to->addWidget(actionButton(action, points));
     };
     add(m_above, above, 0);
     add(m_splitLine, split, 9);

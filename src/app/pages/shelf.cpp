@@ -2,32 +2,34 @@
 
 #include "app/look/theme.h"
 #include "app/session/session.h"
+#include "app/session/settings.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
 #include "midi/gm.h"
+#include "song/edits.h"
 
 #include <QButtonGroup>
+#include <QCheckBox>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QListView>
+#include <QMenu>
+#include <QMimeData>
 #include <QPainter>
 #include <QStyledItemDelegate>
+#include <QToolButton>
 #include <QVBoxLayout>
 
 namespace cobbleway {
 namespace {
 
-constexpr int kits = 16, families = 17;
-
-QString familyText(int family) {
-    if (family == kits) return QObject::tr("Kits");
-    const auto name = familyName(family);
-    return QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size()));
-}
-
-int familyOf(const SoundRef& sound) { return sound.bank == kitBank ? kits : sound.program / 8; }
 QString numberText(const SoundRef& sound) {
+    switch (sound.kind) {
+    case SoundKind::Plugin: return QStringLiteral("LV2");
+    case SoundKind::Port: return QObject::tr("ch %1").arg(sound.channel + 1);
+    case SoundKind::Preset: break;
+    }
     return QStringLiteral("%1:%2").arg(sound.bank).arg(sound.program);
 }
 
@@ -47,7 +49,13 @@ class ShelfRow final : public QStyledItemDelegate {
             painter->setBrush(theme().selected);
             painter->drawRoundedRect(QRectF(option.rect).adjusted(0, 1, -3, -1), 6, 6);
         }
-        const QRectF row = QRectF(option.rect).adjusted(9, 0, -12, 0);
+        QRectF row = QRectF(option.rect).adjusted(9, 0, -12, 0);
+        if (index.data(ShelfModel::FavouriteRole).toBool()) { // a stone before the name
+            painter->setPen(Qt::NoPen);
+            painter->setBrush(theme().ochre);
+            painter->drawRoundedRect(QRectF(row.left(), row.center().y() - 3, 10, 6), 3, 3);
+            row.setLeft(row.left() + 15);
+        }
         const QFont font = textFont(9.5, current ? QFont::DemiBold : QFont::Normal);
         const QString number = index.data(ShelfModel::NumberRole).toString();
         const double width = QFontMetricsF(font).horizontalAdvance(number) + 8;
@@ -58,7 +66,17 @@ class ShelfRow final : public QStyledItemDelegate {
 
 } // namespace
 
-ShelfModel::ShelfModel(Session& session, QObject* parent) : QAbstractListModel(parent), m_session(session) {
+QString soundKey(const SoundRef& sound) {
+    return QStringLiteral("%1|%2|%3|%4|%5")
+        .arg(static_cast<int>(sound.kind))
+        .arg(sound.bank)
+        .arg(sound.program)
+        .arg(sound.channel)
+        .arg(QString::fromStdString(sound.font));
+}
+
+ShelfModel::ShelfModel(Session& session, QObject* parent)
+    : QAbstractListModel(parent), m_session(session), m_favourites(settings::favouriteSounds()) {
     connect(&session, &Session::catalogueChanged, this, &ShelfModel::refresh);
     refresh();
 }
@@ -66,61 +84,84 @@ ShelfModel::ShelfModel(Session& session, QObject* parent) : QAbstractListModel(p
 void ShelfModel::setFilter(const QString& words, int family) {
     m_words = words;
     m_family = family;
-    refresh();
+    fill();
 }
 
 void ShelfModel::refresh() {
+    m_all = shelfOf(m_session.catalogue());
+    fill();
+}
+
+void ShelfModel::fill() {
     beginResetModel();
-    m_sounds.clear();
-    const QStringList words = m_words.toLower().split(QLatin1Char(' '), Qt::SkipEmptyParts);
-    for (const SoundFont* font : [this] {
-             // The default font's sounds come first.
-             std::vector<const SoundFont*> fonts = m_session.catalogue().order();
-             for (const FontPtr& f : m_session.catalogue().fonts())
-                 if (std::find(fonts.begin(), fonts.end(), f.get()) == fonts.end()) fonts.push_back(f.get());
-             return fonts;
-         }())
-        for (const Preset& preset : font->presets) {
-            const SoundRef sound{font->id, preset.bank, preset.program, preset.name};
-            if (m_family >= 0 && familyOf(sound) != m_family) continue;
-            const auto gm = programName(Program{static_cast<std::uint8_t>(preset.program)});
-            const QString all =
-                QStringLiteral("%1 %2 %3 %4 %5")
-                    .arg(QString::fromStdString(preset.name), familyText(familyOf(sound)),
-                         QString::fromStdString(font->name), numberText(sound),
-                         preset.isKit() ? QString()
-                                        : QString::fromUtf8(gm.data(), static_cast<qsizetype>(gm.size())))
-                    .toLower();
-            if (std::all_of(words.begin(), words.end(),
-                            [&](const QString& word) { return all.contains(word); }))
-                m_sounds.push_back(sound);
-        }
+    m_rows.clear();
+    const std::string words = m_words.toStdString();
+    const QStringList keys = m_family == Recent ? settings::recentSounds() : m_favourites;
+    for (const ShelfSound& sound : m_all) {
+        if (m_family >= Favourites && !keys.contains(soundKey(sound.sound))) continue;
+        if (m_family >= 0 && m_family < Favourites && sound.family != m_family) continue;
+        if (fitsSearch(sound, words)) m_rows.push_back(sound);
+    }
+    if (m_family >= Favourites) // the newest first
+        std::stable_sort(m_rows.begin(), m_rows.end(), [&](const ShelfSound& a, const ShelfSound& b) {
+            return keys.indexOf(soundKey(a.sound)) < keys.indexOf(soundKey(b.sound));
+        });
     endResetModel();
 }
 
 int ShelfModel::rowCount(const QModelIndex& parent) const {
-    return parent.isValid() ? 0 : static_cast<int>(m_sounds.size());
+    return parent.isValid() ? 0 : static_cast<int>(m_rows.size());
 }
 
 QVariant ShelfModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid() || index.row() >= rowCount()) return {};
-    const SoundRef& sound = soundAt(index.row());
-    const SoundFont* font = m_session.catalogue().font(sound.font);
-    const QString fontName = font ? QString::fromStdString(font->name) : QString();
+    const ShelfSound& row = m_rows[static_cast<std::size_t>(index.row())];
+    const QString name = QString::fromStdString(row.sound.name), place = QString::fromStdString(row.place);
     switch (role) {
-    case Qt::DisplayRole: return QString::fromStdString(sound.name);
-    case NumberRole: return numberText(sound);
-    case FontRole: return fontName;
-    case Qt::ToolTipRole: return QStringLiteral("%1 · %2").arg(fontName, numberText(sound));
+    case Qt::DisplayRole: return name;
+    case NumberRole: return numberText(row.sound);
+    case FontRole: return place;
+    case FavouriteRole: return isFavourite(row.sound);
+    case Qt::ToolTipRole: return QStringLiteral("%1 · %2").arg(place, numberText(row.sound));
     case Qt::AccessibleTextRole:
-        return tr("%1, %2, %3").arg(QString::fromStdString(sound.name), fontName, numberText(sound));
+        return tr("%1, %2, %3%4").arg(name, place, numberText(row.sound),
+                                      isFavourite(row.sound) ? tr(", a favourite") : QString());
     default: return {};
     }
 }
 
+Qt::ItemFlags ShelfModel::flags(const QModelIndex& index) const {
+    return QAbstractListModel::flags(index) | (index.isValid() ? Qt::ItemIsDragEnabled : Qt::NoItemFlags);
+}
+
+QStringList ShelfModel::mimeTypes() const { return {QLatin1String(soundMime)}; }
+
+QMimeData* ShelfModel::mimeData(const QModelIndexList& indexes) const {
+    auto* data = new QMimeData;
+    if (!indexes.isEmpty())
+        data->setData(QLatin1String(soundMime), soundKey(soundAt(indexes.first().row())).toUtf8());
+    return data;
+}
+
 QModelIndex ShelfModel::indexOf(const SoundRef& sound) const {
-    const auto at = std::find(m_sounds.begin(), m_sounds.end(), sound);
-    return at == m_sounds.end() ? QModelIndex() : index(static_cast<int>(at - m_sounds.begin()));
+    const auto at = std::find_if(m_rows.begin(), m_rows.end(),
+                                 [&](const ShelfSound& row) { return row.sound == sound; });
+    return at == m_rows.end() ? QModelIndex() : index(static_cast<int>(at - m_rows.begin()));
+}
+
+void ShelfModel::toggleFavourite(const SoundRef& sound) {
+    const QString key = soundKey(sound);
+    if (!m_favourites.removeOne(key)) m_favourites.prepend(key);
+    settings::setFavouriteSounds(m_favourites);
+    if (m_family == Favourites)
+        fill();
+    else if (rowCount() > 0)
+        Q_EMIT dataChanged(index(0), index(rowCount() - 1));
+}
+
+void ShelfModel::noteUsed(const SoundRef& sound) {
+    settings::addRecentSound(soundKey(sound));
+    if (m_family == Recent) fill();
 }
 
 Shelf::Shelf(Session& session, QWidget* parent)
@@ -141,17 +182,22 @@ Shelf::Shelf(Session& session, QWidget* parent)
     auto* chips = new QWidget;
     auto* flow = new FlowLayout(4, chips);
     m_families->setExclusive(false);
-    for (int i = 0; i < families; ++i) {
-        auto* chip = new QPushButton(familyText(i));
+    const auto addChip = [&](const QString& text, int family) {
+        auto* chip = new QPushButton(text);
         chip->setCheckable(true);
         chip->setProperty("look", "chip");
         chip->setFont(textFont(8.5));
-        m_families->addButton(chip, i);
+        m_families->addButton(chip, family);
         flow->addWidget(chip);
-    }
+    };
+    addChip(tr("Favourites"), ShelfModel::Favourites);
+    addChip(tr("Lately"), ShelfModel::Recent);
+    for (int i = 0; i < familyCount; ++i) addChip(QString::fromStdString(shelfFamilyName(i)), i);
     m_list->setModel(m_model);
     m_list->setItemDelegate(new ShelfRow(m_list));
     m_list->setUniformItemSizes(true);
+    m_list->setDragEnabled(true);
+    m_list->setDragDropMode(QAbstractItemView::DragOnly);
     m_list->setAccessibleName(tr("Sounds"));
     m_list->setObjectName(QStringLiteral("shelfList"));
     m_list->setMinimumHeight(60);
@@ -159,6 +205,33 @@ Shelf::Shelf(Session& session, QWidget* parent)
     m_search->installEventFilter(this);
     m_empty = mutedLabel(tr("No sound fits. Search for less, or add a font under Fonts and instruments."));
 
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(12, 10, 12, 12);
+    layout->setSpacing(8);
+    layout->addLayout(top);
+    layout->addWidget(m_search);
+    layout->addWidget(chips);
+    layout->addWidget(m_empty);
+    layout->addWidget(m_list, 1);
+    layout->addWidget(makePreview());
+
+    connect(m_search, &QLineEdit::textChanged, this, &Shelf::filter);
+    connect(m_families, &QButtonGroup::idToggled, this, [this](int id, bool on) {
+        if (on)
+            for (QAbstractButton* other : m_families->buttons())
+                if (m_families->id(other) != id) other->setChecked(false);
+        filter();
+    });
+    connect(m_list, &QListView::clicked, this, [this](const QModelIndex& index) { tryRow(index.row()); });
+    connect(m_list, &QListView::doubleClicked, this, &Shelf::useCurrent);
+    connect(&session, &Session::selectionChanged, this, &Shelf::refresh);
+    connect(&session, &Session::triedChanged, this, &Shelf::showCurrent);
+    connect(&session, &Session::catalogueChanged, this, &Shelf::refresh);
+    connect(m_list->selectionModel(), &QItemSelectionModel::currentChanged, this, &Shelf::showCurrent);
+    refresh();
+}
+
+QWidget* Shelf::makePreview() {
     auto* preview = new Card;
     preview->column()->setContentsMargins(10, 8, 10, 10);
     m_name = titleLabel();
@@ -172,51 +245,100 @@ Shelf::Shelf(Session& session, QWidget* parent)
     m_hear->setCheckable(true);
     m_hear->setToolTip(tr("Play the selected part with this sound, without keeping it"));
     m_use = button(tr("Use it"), true);
+    m_use->setObjectName(QStringLiteral("useSound"));
+    m_alone = new QCheckBox(tr("Alone"));
+    m_alone->setToolTip(tr("Only this part is heard while a sound is tried"));
+    m_alone->setObjectName(QStringLiteral("tryAlone"));
+    m_more = new QToolButton;
+    m_more->setText(tr("More"));
+    m_more->setAccessibleName(tr("More to do with this sound"));
+    m_more->setPopupMode(QToolButton::InstantPopup);
     auto* buttons = new QHBoxLayout;
     buttons->addWidget(m_hear);
-    buttons->addWidget(m_use, 1);
+    buttons->addWidget(m_alone);
+    buttons->addStretch();
+    buttons->addWidget(m_more);
     preview->column()->addLayout(nameLine);
     preview->column()->addWidget(m_keyboard);
     preview->column()->addLayout(buttons);
-
-    auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(12, 10, 12, 12);
-    layout->setSpacing(8);
-    layout->addLayout(top);
-    layout->addWidget(m_search);
-    layout->addWidget(chips);
-    layout->addWidget(m_empty);
-    layout->addWidget(m_list, 1);
-    layout->addWidget(preview);
-
-    connect(m_search, &QLineEdit::textChanged, this, &Shelf::filter);
-    connect(m_families, &QButtonGroup::idToggled, this, [this](int id, bool on) {
-        if (on)
-            for (QAbstractButton* other : m_families->buttons())
-                if (m_families->id(other) != id) other->setChecked(false);
-        filter();
-    });
-    connect(m_list, &QListView::clicked, this, [this](const QModelIndex& index) { tryRow(index.row()); });
-    connect(m_list, &QListView::doubleClicked, &session, &Session::keepTried);
+    preview->column()->addWidget(m_use);
     connect(m_hear, &QPushButton::clicked, this,
             [this](bool on) { on ? tryRow(m_list->currentIndex().row()) : m_session.dropTried(); });
-    connect(m_use, &QPushButton::clicked, this, [this] {
-        tryRow(m_list->currentIndex().row());
+    connect(m_use, &QPushButton::clicked, this, &Shelf::useCurrent);
+    connect(m_alone, &QCheckBox::toggled, &m_session, &Session::setTriesAlone);
+    const auto note = [this](int velocity) {
+        return [this, velocity](int key) {
+            m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)},
+                                        Velocity{static_cast<std::uint8_t>(velocity)});
+        };
+    };
+    connect(m_keyboard, &KeyboardPicture::pressed, this, note(96));
+    connect(m_keyboard, &KeyboardPicture::released, this, note(0));
+    return preview;
+}
+
+std::optional<SoundRef> Shelf::current() const {
+    const QModelIndex index = m_list->currentIndex();
+    return index.isValid() ? std::optional(m_model->soundAt(index.row())) : std::nullopt;
+}
+
+std::vector<PartId> Shelf::targets() const {
+    std::vector<PartId> parts = m_targets ? m_targets() : std::vector<PartId>{};
+    if (parts.empty()) parts = {m_session.selectedPart()};
+    return parts;
+}
+
+void Shelf::useCurrent() {
+    const auto sound = current();
+    if (!sound || !m_session.part()) return;
+    const auto parts = targets();
+    m_session.trySound(*sound);
+    m_session.keepTriedFor(parts);
+    m_model->noteUsed(*sound);
+}
+
+void Shelf::useDropped(const QString& key) {
+    for (const ShelfSound& one : shelfOf(m_session.catalogue())) {
+        if (soundKey(one.sound) != key) continue;
+        m_session.trySound(one.sound);
         m_session.keepTried();
-    });
-    connect(m_keyboard, &KeyboardPicture::pressed, this, [this](int key) {
-        m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)},
-                                    Velocity{96});
-    });
-    connect(m_keyboard, &KeyboardPicture::released, this, [this](int key) {
-        m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)},
-                                    Velocity{0});
-    });
-    connect(&session, &Session::selectionChanged, this, &Shelf::refresh);
-    connect(&session, &Session::triedChanged, this, &Shelf::showCurrent);
-    connect(&session, &Session::catalogueChanged, this, &Shelf::refresh);
-    connect(m_list->selectionModel(), &QItemSelectionModel::currentChanged, this, &Shelf::showCurrent);
-    refresh();
+        m_model->noteUsed(one.sound);
+        return;
+    }
+}
+
+void Shelf::useInSection() {
+    const auto sound = current();
+    if (!sound || !m_session.part()) return;
+    const Song& song = m_session.song();
+    const Tick place = m_session.place();
+    Tick start = 0, end = song.end;
+    QString name = tr("the whole song");
+    for (const Section& section : song.sections)
+        if (section.start <= place && place < section.end) {
+            start = section.start;
+            end = section.end;
+            name = QString::fromStdString(section.name);
+        }
+    m_session.dropTried();
+    m_session.edit(tr("Use %1 in %2").arg(QString::fromStdString(sound->name), name),
+                   [&, id = m_session.selectedPart()](const Song& s) {
+                       return edits::chooseForStretch(s, id, start, end, *sound);
+                   });
+    m_model->noteUsed(*sound);
+}
+
+void Shelf::addAsLayer() {
+    const auto sound = current();
+    if (!sound || !m_session.part()) return;
+    m_session.dropTried();
+    m_session.edit(tr("Add %1 as a layer").arg(QString::fromStdString(sound->name)),
+                   [&, id = m_session.selectedPart()](const Song& s) { return edits::addLayer(s, id, *sound); });
+    m_model->noteUsed(*sound);
+}
+
+void Shelf::toggleFavourite() {
+    if (const auto sound = current()) m_model->toggleFavourite(*sound);
 }
 
 void Shelf::filter() {
@@ -248,55 +370,69 @@ void Shelf::refresh() {
 
 void Shelf::showCurrent() {
     const Part* part = m_session.part();
-    const QModelIndex current = m_list->currentIndex();
-    const bool any = current.isValid() && part;
-    const Preset* preset = any ? m_session.catalogue().find(m_model->soundAt(current.row())) : nullptr;
-    m_name->setText(preset ? QString::fromStdString(preset->name) : tr("Choose a sound"));
+    const auto sound = current();
+    const bool any = sound && part;
+    const Preset* preset = sound ? m_session.catalogue().find(*sound) : nullptr;
+    m_name->setText(sound ? QString::fromStdString(sound->name) : tr("Choose a sound"));
     const KeyRange span = preset ? preset->span() : KeyRange{};
     m_range->setText(preset
                          ? QStringLiteral("%1–%2").arg(
                                QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(span.lowest)})),
                                QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(span.highest)})))
                          : QString());
-    m_keyboard->setPreset(preset);
+    static const Preset everyKey{0, 0, {}, {}, {{0, 127}}};
+    m_keyboard->setPreset(preset || !sound ? preset : &everyKey);
     m_use->setEnabled(any);
     m_hear->setEnabled(any);
     m_hear->setChecked(m_session.isTrying());
+    m_more->setEnabled(any);
+    const auto parts = part ? targets().size() : 0;
     m_use->setText(
-        part ? tr("Use for %1")
-                   .arg(fontMetrics().elidedText(QString::fromStdString(part->name), Qt::ElideRight, 110))
-             : tr("Use it"));
+        parts > 1 ? tr("Use for %1 parts").arg(parts)
+                  : (part ? tr("Use for %1")
+                                .arg(fontMetrics().elidedText(QString::fromStdString(part->name), Qt::ElideRight, 170))
+                          : tr("Use it")));
+}
+
+bool Shelf::takeKey(QObject* watched, int key) {
+    if (watched == m_search && key == Qt::Key_Down) {
+        m_list->setFocus();
+        if (!m_list->currentIndex().isValid() && m_model->rowCount()) m_list->setCurrentIndex(m_model->index(0));
+        tryRow(m_list->currentIndex().row());
+        return true;
+    }
+    if (watched != m_list) return false;
+    switch (key) {
+    case Qt::Key_Return:
+    case Qt::Key_Enter: useCurrent(); return true;
+    case Qt::Key_Escape:
+        if (!m_session.isTrying()) return false;
+        m_session.dropTried();
+        refresh();
+        return true;
+    case Qt::Key_Up:
+    case Qt::Key_Down: {
+        const int row = std::clamp(m_list->currentIndex().row() + (key == Qt::Key_Up ? -1 : 1), 0,
+                                   std::max(0, m_model->rowCount() - 1));
+        m_list->setCurrentIndex(m_model->index(row));
+        tryRow(row);
+        return true;
+    }
+    default: return false;
+    }
 }
 
 bool Shelf::eventFilter(QObject* watched, QEvent* event) {
-    if (event->type() == QEvent::KeyPress) {
-        const int key = static_cast<QKeyEvent*>(event)->key();
-        if (watched == m_search && key == Qt::Key_Down) {
-            m_list->setFocus();
-            if (!m_list->currentIndex().isValid() && m_model->rowCount())
-                m_list->setCurrentIndex(m_model->index(0));
-            tryRow(m_list->currentIndex().row());
-            return true;
-        }
-        if (watched == m_list && (key == Qt::Key_Return || key == Qt::Key_Enter)) {
-            tryRow(m_list->currentIndex().row());
-            m_session.keepTried();
-            return true;
-        }
-        if (watched == m_list && key == Qt::Key_Escape && m_session.isTrying()) {
-            m_session.dropTried();
-            refresh();
-            return true;
-        }
-        if (watched == m_list && (key == Qt::Key_Up || key == Qt::Key_Down)) {
-            const int row = std::clamp(m_list->currentIndex().row() + (key == Qt::Key_Up ? -1 : 1), 0,
-                                       std::max(0, m_model->rowCount() - 1));
-            m_list->setCurrentIndex(m_model->index(row));
-            tryRow(row);
-            return true;
-        }
-    }
+    if (event->type() == QEvent::KeyPress && takeKey(watched, static_cast<QKeyEvent*>(event)->key())) return true;
     return QFrame::eventFilter(watched, event);
+}
+
+void Shelf::offer(const QList<QAction*>& actions) {
+    auto* menu = new QMenu(m_more);
+    menu->addActions(actions);
+    m_more->setMenu(menu);
+    for (QAction* action : actions) m_list->addAction(action);
+    m_list->setContextMenuPolicy(Qt::ActionsContextMenu);
 }
 
 } // namespace cobbleway

@@ -1,6 +1,7 @@
 #include "app/pages/soundspage.h"
 
 #include "app/look/theme.h"
+#include "app/pages/levelstrips.h"
 #include "app/session/session.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
@@ -11,11 +12,14 @@
 
 #include <QAction>
 #include <QDoubleSpinBox>
+#include <QDropEvent>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMimeData>
 #include <QPainter>
 #include <QPushButton>
 #include <QSlider>
+#include <QStackedWidget>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -23,7 +27,7 @@
 namespace cobbleway {
 namespace {
 
-constexpr int rowHeight = 47;
+constexpr int rowHeight = 44;
 
 /// A part's row: what it asks for, the link, the sound, its notes against the sound's range.
 class SoundRow final : public QStyledItemDelegate {
@@ -42,6 +46,11 @@ class SoundRow final : public QStyledItemDelegate {
         const bool selected = part->id == m_session.selectedPart();
         const QRectF row = QRectF(option.rect).adjusted(0, 1, -2, -4);
         const double asksWidth = std::clamp(row.width() * 0.27, 150.0, 240.0), linkWidth = 84;
+        if (!selected && option.state & QStyle::State_Selected) { // one of several
+            painter->setPen(QPen(theme().action, 1, Qt::DotLine));
+            painter->setBrush(Qt::NoBrush);
+            painter->drawRoundedRect(row.adjusted(-1, -1, 1, 1), 9, 9);
+        }
         paintAsks(*painter, *part, QRectF(row.left(), row.top(), asksWidth, row.height()), selected);
         paintLink(*painter, match->first().how,
                   QRectF(row.left() + asksWidth, row.top(), linkWidth, row.height()));
@@ -92,19 +101,23 @@ class SoundRow final : public QStyledItemDelegate {
                     bool selected) const {
         paintCard(painter, card, selected);
         const auto& sound = match.first().sound;
-        const SoundFont* font = sound ? m_session.catalogue().font(sound->font) : nullptr;
+        const bool preset = sound && sound->kind == SoundKind::Preset;
+        const SoundFont* font = preset ? m_session.catalogue().font(sound->font) : nullptr;
+        const QString place = font ? QStringLiteral("%1 · %2:%3")
+                                         .arg(QString::fromStdString(font->name))
+                                         .arg(sound->bank)
+                                         .arg(sound->program)
+                              : !sound                           ? QString()
+                              : sound->kind == SoundKind::Plugin ? tr("LV2 instrument")
+                                                                 : tr("MIDI port · channel %1").arg(sound->channel + 1);
         const double nameWidth = std::min(170.0, card.width() * 0.42);
         QString name = sound ? QString::fromStdString(sound->name) : tr("nothing plays it");
-        if (match.matches.size() > 1) name += tr(" +%1").arg(match.matches.size() - 1);
+        const auto more = match.matches.size() - 1 + match.layers.size() + match.stretches.size();
+        if (more > 0) name += tr(" +%1").arg(more);
         paintText(painter, QRectF(card.left() + 12, card.top() + 5, nameWidth, 17), name,
                   textFont(10, QFont::DemiBold), sound ? theme().ink : theme().brick);
-        if (font)
-            paintText(painter, QRectF(card.left() + 12, card.top() + 22, nameWidth, 16),
-                      QStringLiteral("%1 · %2:%3")
-                          .arg(QString::fromStdString(font->name))
-                          .arg(sound->bank)
-                          .arg(sound->program),
-                      textFont(9), theme().muted);
+        paintText(painter, QRectF(card.left() + 12, card.top() + 22, nameWidth, 16), place, textFont(9),
+                  theme().muted);
         const QRectF numbers(card.right() - 66, card.top(), 54, card.height());
         const QString octaves = part.octaves == 0 ? QString()
                                                   : (part.octaves > 0 ? tr("+%1 oct").arg(part.octaves)
@@ -161,35 +174,86 @@ QLabel* smallLabel(const QString& text, QWidget* buddy) {
     return label;
 }
 
+/// What a part has besides its one sound, for people; empty when there is nothing.
+QString extrasText(const Session& session, const Part& part) {
+    QStringList said;
+    for (const Layer& layer : part.layers)
+        said << QObject::tr("with %1, %2").arg(QString::fromStdString(layer.sound.name), dbText(layer.levelDb));
+    const TempoMap& tempo = *session.song().tempo;
+    for (const SoundStretch& stretch : part.stretches)
+        said << QObject::tr("bars %1–%2: %3")
+                    .arg(tempo.position(stretch.start).bar)
+                    .arg(tempo.position(std::max<Tick>(stretch.start, stretch.end - 1)).bar)
+                    .arg(QString::fromStdString(stretch.sound.name));
+    if (part.folded)
+        said << QObject::tr("single notes moved into %1–%2")
+                    .arg(QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(part.folded->lowest)})),
+                         QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(part.folded->highest)})));
+    for (const Effect& effect : part.effects)
+        if (effect.on) said << QString::fromStdString(effect.name);
+    return said.join(QStringLiteral(" · "));
+}
+
 } // namespace
 
-SoundsPage::SoundsPage(Session& session, QAction* fonts, QWidget* parent)
+SoundsPage::SoundsPage(Session& session, const QList<QAction*>& above, const QList<QAction*>& part,
+                       QAction* effects, QAction* mixEffects, QWidget* parent)
     : QWidget(parent), m_session(session), m_model(new PartsModel(session, this)), m_rows(new QListView),
-      m_shelf(new Shelf(session)) {
+      m_shelf(new Shelf(session)), m_levels(new LevelStrips(session, effects, mixEffects)),
+      m_sides(new Segments({tr("Sounds"), tr("Levels")}, {})), m_stack(new QStackedWidget) {
     m_rows->setModel(m_model);
     m_rows->setItemDelegate(new SoundRow(session, m_rows));
     m_rows->setAccessibleName(tr("Parts and their sounds"));
     m_rows->setObjectName(QStringLiteral("soundRows"));
     m_rows->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    m_rows->setSelectionMode(QAbstractItemView::ExtendedSelection);
     m_rows->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     m_rows->setUniformItemSizes(true);
+    m_rows->setAcceptDrops(true);
+    m_rows->viewport()->installEventFilter(this);
+    m_shelf->setTargets([this] { return selectedParts(); });
+    connect(m_rows->selectionModel(), &QItemSelectionModel::selectionChanged, m_shelf, &Shelf::refreshTargets);
 
     m_font = mutedLabel();
-    auto* again = button(tr("Match all again"));
-    again->setToolTip(tr("Every part goes back to what the file asks for"));
-    connect(again, &QPushButton::clicked, this,
-            [this] { m_session.edit(tr("Match all again"), edits::followFileEverywhere); });
-    auto* fontsButton = button(fonts->text().remove(QLatin1Char('&')));
-    connect(fontsButton, &QPushButton::clicked, fonts, &QAction::trigger);
+    m_font->setWordWrap(false);
     auto* top = new QHBoxLayout;
     top->addWidget(titleLabel(tr("Part asks → plays with")));
     top->addWidget(m_font, 1);
-    top->addWidget(again);
-    top->addWidget(fontsButton);
+    top->addWidget(m_sides);
+    for (QAction* action : above) top->addWidget(actionButton(action));
 
+    auto* left = new QVBoxLayout;
+    left->setSpacing(8);
+    left->addWidget(m_rows, 1);
+    left->addWidget(makeFacts(part));
+    auto* sounds = new QWidget;
+    auto* columns = new QHBoxLayout(sounds);
+    columns->setContentsMargins(0, 0, 0, 0);
+    columns->setSpacing(12);
+    columns->addLayout(left, 1);
+    columns->addWidget(m_shelf);
+    m_stack->addWidget(sounds);
+    m_stack->addWidget(m_levels);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 12, 12, 12);
+    layout->setSpacing(8);
+    layout->addLayout(top);
+    layout->addWidget(m_stack, 1);
+    followSelection(m_rows, m_model, session);
+    connect(m_sides, &Segments::chosen, this, [this](int side) { showLevels(side == 1); });
+    connect(&session, &Session::songChanged, this, &SoundsPage::refresh);
+    connect(&session, &Session::selectionChanged, this, &SoundsPage::refresh);
+    connect(&session, &Session::catalogueChanged, this, &SoundsPage::refresh);
+    connect(&session, &Session::comparedChanged, this, &SoundsPage::refresh);
+    m_sides->setCurrent(0);
+    refresh();
+}
+
+QWidget* SoundsPage::makeFacts(const QList<QAction*>& part) {
     auto* card = new Card;
     m_name = titleLabel();
     m_why = mutedLabel();
+    m_extras = mutedLabel();
     m_octaves = new QSpinBox;
     m_octaves->setRange(-5, 5);
     m_octaves->setAccessibleName(tr("Octave shift"));
@@ -206,7 +270,6 @@ SoundsPage::SoundsPage(Session& session, QAction* fonts, QWidget* parent)
     m_pan->setRange(-100, 100);
     m_pan->setFixedWidth(84);
     m_pan->setAccessibleName(tr("Pan, left to right"));
-    m_follow = button(tr("As the file asks"));
     auto* line = new QHBoxLayout;
     line->setSpacing(7);
     line->addWidget(m_name);
@@ -217,66 +280,84 @@ SoundsPage::SoundsPage(Session& session, QAction* fonts, QWidget* parent)
     line->addWidget(m_level);
     line->addWidget(smallLabel(tr("Pan"), m_pan));
     line->addWidget(m_pan);
-    line->addWidget(m_follow);
+    auto* buttons = new QHBoxLayout;
+    buttons->setSpacing(7);
+    for (QAction* action : part) buttons->addWidget(actionButton(action, 9));
+    buttons->addStretch();
     card->column()->addWidget(m_why);
+    card->column()->addWidget(m_extras);
     card->column()->addLayout(line);
-    connect(m_octaves, &QSpinBox::valueChanged, this, [this](int octaves) {
-        m_session.edit(
-            tr("Shift octaves"),
-            [id = m_session.selectedPart(), octaves](const Song& song) {
-                return edits::setOctaves(song, id, octaves);
-            },
-            QStringLiteral("setOctaves %1").arg(m_session.selectedPart()));
-    });
-    connect(m_level, &QDoubleSpinBox::valueChanged, this, [this](double db) {
-        m_session.edit(
-            tr("Set level"),
-            [id = m_session.selectedPart(), db](const Song& song) { return edits::setLevel(song, id, db); },
-            QStringLiteral("setLevel %1").arg(m_session.selectedPart()));
-    });
-    connect(m_pan, &QSlider::valueChanged, this, [this](int pan) {
-        m_session.edit(
-            tr("Set pan"),
-            [id = m_session.selectedPart(), pan](const Song& song) {
-                return edits::setPan(song, id, pan / 100.0);
-            },
-            QStringLiteral("setPan %1").arg(m_session.selectedPart()));
-    });
-    connect(m_follow, &QPushButton::clicked, this, [this] {
-        m_session.edit(tr("As the file asks"), [id = m_session.selectedPart()](const Song& song) {
-            return edits::followFile(song, id);
-        });
-    });
+    card->column()->addLayout(buttons);
+    const auto change = [this](const QString& name, const char* gesture, auto edit) {
+        return [this, name, gesture, edit](auto value) {
+            m_session.edit(
+                name, [id = m_session.selectedPart(), edit, value](const Song& s) { return edit(s, id, value); },
+                QStringLiteral("%1 %2").arg(QLatin1String(gesture)).arg(m_session.selectedPart()));
+        };
+    };
+    connect(m_octaves, &QSpinBox::valueChanged, this,
+            change(tr("Shift octaves"), "setOctaves",
+                   [](const Song& s, PartId id, int octaves) { return edits::setOctaves(s, id, octaves); }));
+    connect(m_level, &QDoubleSpinBox::valueChanged, this,
+            change(tr("Set level"), "setLevel",
+                   [](const Song& s, PartId id, double db) { return edits::setLevel(s, id, db); }));
+    connect(m_pan, &QSlider::valueChanged, this,
+            change(tr("Set pan"), "setPan",
+                   [](const Song& s, PartId id, int pan) { return edits::setPan(s, id, pan / 100.0); }));
+    return card;
+}
 
-    auto* left = new QVBoxLayout;
-    left->setSpacing(8);
-    left->addWidget(m_rows, 1);
-    left->addWidget(card);
-    auto* columns = new QHBoxLayout;
-    columns->setSpacing(12);
-    columns->addLayout(left, 1);
-    columns->addWidget(m_shelf);
-    auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(14, 12, 12, 12);
-    layout->setSpacing(8);
-    layout->addLayout(top);
-    layout->addLayout(columns, 1);
-    followSelection(m_rows, m_model, session);
-    connect(&session, &Session::songChanged, this, &SoundsPage::refresh);
-    connect(&session, &Session::selectionChanged, this, &SoundsPage::refresh);
-    connect(&session, &Session::catalogueChanged, this, &SoundsPage::refresh);
-    refresh();
+std::vector<PartId> SoundsPage::selectedParts() const {
+    std::vector<PartId> parts;
+    for (const QModelIndex& index : m_rows->selectionModel()->selectedRows()) parts.push_back(m_model->idAt(index));
+    std::sort(parts.begin(), parts.end());
+    const PartId selected = m_session.selectedPart();
+    if (std::find(parts.begin(), parts.end(), selected) == parts.end()) parts.assign(selected ? 1 : 0, selected);
+    return parts;
+}
+
+void SoundsPage::showLevels(bool levels) {
+    m_stack->setCurrentIndex(levels ? 1 : 0);
+    m_sides->setCurrent(levels ? 1 : 0);
+    if (levels) m_session.dropTried();
+}
+
+bool SoundsPage::showsLevels() const { return m_stack->currentIndex() == 1; }
+
+/// A sound that is dragged from the shelf onto a row plays that part.
+bool SoundsPage::eventFilter(QObject* watched, QEvent* event) {
+    const bool enters = event->type() == QEvent::DragEnter, moves = event->type() == QEvent::DragMove;
+    if (!enters && !moves && event->type() != QEvent::Drop) return QWidget::eventFilter(watched, event);
+    auto* drop = static_cast<QDropEvent*>(event); // the three are of one kind
+    if (!drop->mimeData()->hasFormat(QLatin1String(soundMime))) return QWidget::eventFilter(watched, event);
+    const QModelIndex row = m_rows->indexAt(drop->position().toPoint());
+    drop->setAccepted(row.isValid() || enters);
+    if (row.isValid()) drop->setDropAction(Qt::CopyAction);
+    if (event->type() == QEvent::Drop && row.isValid()) {
+        m_session.selectPart(m_model->idAt(row));
+        m_shelf->useDropped(QString::fromUtf8(drop->mimeData()->data(QLatin1String(soundMime))));
+    }
+    return true;
 }
 
 void SoundsPage::refresh() {
-    const SoundFont* font = m_session.catalogue().defaultFont();
-    m_font->setText(font ? tr("font: %1").arg(QString::fromStdString(font->name)) : tr("no soundfont yet"));
+    const Catalogue catalogue =
+        m_session.hasSong() ? catalogueFor(m_session.song(), m_session.catalogue()) : m_session.catalogue();
+    QStringList fonts;
+    for (const SoundFont* font : catalogue.order()) fonts << QString::fromStdString(font->name);
+    if (const SoundFont* compared = m_session.comparedFont())
+        m_font->setText(tr("heard with %1 to compare").arg(QString::fromStdString(compared->name)));
+    else
+        m_font->setText(fonts.isEmpty() ? tr("no soundfont yet")
+                        : fonts.size() == 1 ? tr("font: %1").arg(fonts[0])
+                                            : tr("font: %1, then %2").arg(fonts[0], fonts[1]));
     const Part* part = m_session.part();
     const PartMatch* match = part ? m_session.matchOf(part->id) : nullptr;
     m_name->setText(part ? QString::fromStdString(part->name) : QString());
     m_why->setText(match ? QString::fromStdString(match->first().why)
                          : tr("Add a song, and its parts get their sounds here."));
-    m_follow->setEnabled(part && part->chosen);
+    m_extras->setText(part ? extrasText(m_session, *part) : QString());
+    m_extras->setVisible(!m_extras->text().isEmpty());
     const QSignalBlocker quietOctaves(m_octaves), quietLevel(m_level), quietPan(m_pan);
     m_octaves->setEnabled(part && !part->drums);
     m_level->setEnabled(part);

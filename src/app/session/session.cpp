@@ -2,10 +2,12 @@
 
 #include "app/session/jobs.h"
 #include "app/session/settings.h"
+#include "files/pluginscan.h"
 #include "files/shipped.h"
 #include "files/songfile.h"
 #include "song/edits.h"
 #include "song/levels.h"
+#include "sound/midisink.h"
 
 #include <QFileInfo>
 #include <algorithm>
@@ -93,10 +95,20 @@ Session::Session(QObject* parent)
           liveRate, BankOptions{.slotStep = 16, .live = true, .pluginBundle = shippedPlugins()})) {
     m_planner.setMaxThreadCount(1);
     m_reader.setMaxThreadCount(1);
+    m_scanner.setMaxThreadCount(1);
     m_fontFolders = settings::fontFolders();
+    m_mine = settings::fontOrder();
+    m_fontScanner = std::make_shared<FontScanner>();
+    m_watchTimer.setSingleShot(true);
+    m_watchTimer.setInterval(400); // files are written in many steps
+    connect(&m_watcher, &QFileSystemWatcher::directoryChanged, this, [this] { m_watchTimer.start(); });
+    connect(&m_watchTimer, &QTimer::timeout, this, &Session::rescanFonts);
 }
 
 Session::~Session() {
+    m_scanStop.request_stop();
+    m_measureStop.request_stop();
+    m_scanner.waitForDone();
     m_planner.waitForDone();
     m_reader.waitForDone();
     m_player.reset(); // before the plan and its instruments go
@@ -118,6 +130,8 @@ void Session::openSong(int index) {
     m_song = index;
     m_part = 0;
     m_trial.reset();
+    m_tried.reset();
+    m_comparing = false;
     m_planSong = -1; // its plan is to come
     m_player->seek(0);
     setLoop({});
@@ -195,13 +209,17 @@ void Session::redo() {
 }
 
 void Session::afterChange() {
-    m_trial.reset();
+    m_tried.reset();
+    const bool otherFonts = set().fontOrder != m_derivedOrder || set().fonts != m_derivedFonts;
+    if (otherFonts) deriveCatalogue();
     const int count = static_cast<int>(set().songs.size());
     const int before = m_song;
     if (m_song < 0 && count > 0) m_song = 0;
     m_song = std::min(m_song, count - 1);
     if (m_song != before) m_planSong = -1;
+    refreshTrial();
     refresh();
+    if (otherFonts) Q_EMIT catalogueChanged();
     Q_EMIT setChanged();
 }
 
@@ -215,8 +233,7 @@ void Session::refresh() {
 }
 
 bool Session::save(const QString& path) {
-    SongSet named = set();
-    const auto saved = saveProject(named, path.toStdString());
+    const auto saved = saveProject(rememberFonts(set(), m_catalogue), path.toStdString());
     if (!saved) {
         Q_EMIT problem(tr("The set was not saved"), QString::fromStdString(saved.error().message()));
         return false;
@@ -253,8 +270,9 @@ void Session::newSet() {
 
 void Session::selectPart(PartId part) {
     if (part == m_part || !hasSong() || !song().part(part)) return;
-    if (m_trial) dropTried();
+    if (m_tried) dropTried();
     m_part = part;
+    m_player->setLivePart(part);
     Q_EMIT selectionChanged();
 }
 
@@ -349,10 +367,23 @@ void Session::mendAllSafe() {
     Q_EMIT announced(tr("Mended all that are safe"));
 }
 
-void Session::setCatalogue(Catalogue catalogue) {
-    m_catalogue = std::move(catalogue);
-    m_loadAhead = true;
+void Session::deriveCatalogue() {
+    m_derivedOrder = set().fontOrder;
+    m_derivedFonts = set().fonts;
+    m_catalogue = m_found;
+    for (const std::string& id : m_unplayable) m_catalogue = m_catalogue.without(id);
+    std::vector<std::string> mine;
+    for (const QString& id : m_mine) mine.push_back(id.toStdString());
+    m_catalogue = m_catalogue.withMoved(set().fonts).withOrder(mine).withOrder(set().fontOrder);
     m_setSnags.clear();
+}
+
+void Session::setCatalogue(Catalogue catalogue) {
+    m_found = std::move(catalogue);
+    m_unplayable.clear();
+    m_loadAhead = true;
+    deriveCatalogue();
+    refreshTrial();
     refresh();
     Q_EMIT catalogueChanged();
     Q_EMIT setChanged();
@@ -361,17 +392,90 @@ void Session::setCatalogue(Catalogue catalogue) {
 void Session::rescanFonts() {
     FontFolders where = defaultFontFolders();
     for (const QString& folder : m_fontFolders) where.folders.emplace_back(folder.toStdString());
-    const std::string chosen = settings::defaultFont().toStdString();
+    struct Found {
+        Catalogue catalogue;
+        std::vector<FontProblem> problems;
+    };
     runJob(
-        this, &m_reader, [where, chosen] { return scanFonts(where, chosen); },
-        [this](Catalogue found) { setCatalogue(std::move(found)); });
+        this, &m_reader,
+        [where, scanner = m_fontScanner] {
+            Found found;
+            found.catalogue = scanner->scan(where, {}, &found.problems).withPorts(midiOutputs());
+            return found;
+        },
+        [this](Found found) {
+            watchFolders();
+            setCatalogue(found.catalogue.withPlugins(m_found.plugins(), m_found.setAside()));
+            QStringList news; // a font that cannot be read is told once
+            for (const FontProblem& problem : found.problems) {
+                const QString text = QString::fromStdString(problem.error.message());
+                if (!m_toldProblems.contains(text)) news << text;
+            }
+            m_toldProblems << news;
+            if (!news.isEmpty()) Q_EMIT problem(tr("Some soundfonts cannot be used"), news.join(QStringLiteral("\n\n")));
+        });
 }
 
-void Session::setDefaultFont(const QString& id) {
-    settings::setDefaultFont(id);
-    setCatalogue(m_catalogue.withDefault(id.toStdString()));
-    const SoundFont* font = m_catalogue.defaultFont();
-    if (font) Q_EMIT announced(tr("%1 plays every part now").arg(QString::fromStdString(font->name)));
+void Session::watchFolders() {
+    QStringList folders = m_fontFolders;
+    for (const auto& folder : defaultFontFolders().folders) folders << QString::fromStdString(folder.string());
+    for (const QString& folder : folders)
+        if (QFileInfo(folder).isDir() && !m_watcher.directories().contains(folder)) m_watcher.addPath(folder);
+}
+
+void Session::rescanPlugins() {
+    m_scanStop.request_stop();
+    m_scanStop = {};
+    PluginScanOptions options;
+    options.helper = pluginHelper();
+    options.bundle = shippedPlugins();
+    options.cache = pluginCache();
+    options.stop = m_scanStop.get_token();
+    QPointer<Session> self(this);
+    options.trying = [self](const std::string& name) {
+        QMetaObject::invokeMethod(qApp, [self, name] {
+            if (!self) return;
+            self->m_pluginTried = QString::fromStdString(name);
+            Q_EMIT self->pluginsChanged();
+        });
+    };
+    runJob(
+        this, &m_scanner, [options] { return scanPlugins(options); },
+        [this, stop = m_scanStop.get_token()](PluginScan scan) {
+            m_pluginTried.clear();
+            if (!stop.stop_requested()) setCatalogue(m_found.withPlugins(std::move(scan.usable), std::move(scan.setAside)));
+            Q_EMIT pluginsChanged();
+        });
+}
+
+QStringList Session::fontOrder(Scope scope) const {
+    QStringList ids;
+    if (scope == Scope::Mine) return m_mine;
+    if (scope == Scope::Song && !hasSong()) return ids;
+    for (const std::string& id : scope == Scope::Set ? set().fontOrder : song().fontOrder)
+        ids << QString::fromStdString(id);
+    return ids;
+}
+
+void Session::setFontOrder(Scope scope, const QStringList& ids) {
+    std::vector<std::string> order;
+    for (const QString& id : ids) order.push_back(id.toStdString());
+    if (scope == Scope::Song) {
+        edit(tr("Order of fonts of the song"), [&](const Song& s) { return edits::setFontOrder(s, order); });
+    } else if (scope == Scope::Set) {
+        SongSet next = set();
+        next.fontOrder = order;
+        changeSet(tr("Order of fonts of the set"), std::move(next));
+    } else {
+        m_mine = ids;
+        settings::setFontOrder(ids);
+        deriveCatalogue();
+        refresh();
+        Q_EMIT catalogueChanged();
+        Q_EMIT setChanged();
+    }
+    const SoundFont* font = hasSong() ? catalogueFor(song(), m_catalogue).defaultFont() : m_catalogue.defaultFont();
+    if (font) Q_EMIT announced(tr("%1 serves first now").arg(QString::fromStdString(font->name)));
 }
 
 void Session::addFontFolder(const QString& folder) {
@@ -381,29 +485,149 @@ void Session::addFontFolder(const QString& folder) {
     rescanFonts();
 }
 
+void Session::removeFontFolder(const QString& folder) {
+    if (!m_fontFolders.removeOne(folder)) return;
+    settings::setFontFolders(m_fontFolders);
+    m_watcher.removePath(folder);
+    rescanFonts();
+}
+
+/// What is heard in place of the song: with the sound that is tried, with the font that is compared.
+void Session::refreshTrial() {
+    m_trial.reset();
+    if (!hasSong() || (!m_tried && !m_comparing)) return;
+    Song heard = song();
+    if (const SoundFont* other = m_comparing ? compareFont() : nullptr) {
+        std::vector<std::string> order = {other->id};
+        for (const SoundFont* font : catalogueFor(heard, m_catalogue).order()) order.push_back(font->id);
+        heard = edits::setFontOrder(std::move(heard), order);
+    }
+    if (m_tried) {
+        heard = edits::chooseSound(std::move(heard), m_part, *m_tried);
+        if (m_triesAlone) heard = edits::onlyPart(std::move(heard), m_part);
+    }
+    m_trial = std::move(heard);
+}
+
 void Session::trySound(const SoundRef& sound) {
     if (!part()) return;
-    m_trial = edits::chooseSound(song(), m_part, sound);
+    m_tried = sound;
+    refreshTrial();
     updatePlan();
     Q_EMIT triedChanged();
 }
 
-void Session::keepTried() {
-    if (!m_trial) return;
-    const Part* tried = m_trial->part(m_part);
-    const SoundRef sound = *tried->chosen;
-    const QString name = QString::fromStdString(tried->name);
+void Session::keepTriedFor(const std::vector<PartId>& parts) {
+    if (!m_tried || parts.empty()) return;
+    const SoundRef sound = *m_tried;
+    const Part* first = song().part(parts.front());
+    const QString name = parts.size() > 1 || !first ? tr("%1 parts").arg(parts.size())
+                                                    : QString::fromStdString(first->name);
+    m_tried.reset();
+    refreshTrial();
     edit(tr("Use %1 for %2").arg(QString::fromStdString(sound.name), name),
-         [&](const Song& song) { return edits::chooseSound(song, m_part, sound); });
+         [&](const Song& song) { return edits::chooseSounds(song, parts, sound); });
+    updatePlan(); // also when nothing has changed: what was tried is heard no more
     Q_EMIT triedChanged();
     Q_EMIT announced(tr("%1 plays %2 now").arg(QString::fromStdString(sound.name), name));
 }
 
 void Session::dropTried() {
-    if (!m_trial) return;
-    m_trial.reset();
+    if (!m_tried) return;
+    m_tried.reset();
+    refreshTrial();
     updatePlan();
     Q_EMIT triedChanged();
+}
+
+void Session::setTriesAlone(bool alone) {
+    m_triesAlone = alone;
+    refreshTrial();
+    updatePlan();
+    Q_EMIT triedChanged();
+}
+
+const SoundFont* Session::compareFont() const {
+    const Catalogue catalogue = hasSong() ? catalogueFor(song(), m_catalogue) : m_catalogue;
+    const auto order = catalogue.order();
+    if (order.empty()) return nullptr;
+    const SoundFont* wanted = catalogue.font(m_compareWith);
+    if (wanted && wanted != order.front()) return wanted;
+    if (order.size() > 1) return order[1];
+    for (const FontPtr& font : catalogue.fonts())
+        if (font.get() != order.front()) return font.get();
+    return nullptr;
+}
+
+const SoundFont* Session::comparedFont() const { return m_comparing ? compareFont() : nullptr; }
+
+void Session::toggleCompare() {
+    if (!hasSong()) return;
+    const SoundFont* other = compareFont();
+    if (!other) {
+        Q_EMIT problem(tr("There is one soundfont only"),
+                       tr("Add a folder with another under Fonts and instruments, to compare the two."));
+        return;
+    }
+    m_comparing = !m_comparing;
+    refreshTrial();
+    updatePlan();
+    Q_EMIT comparedChanged();
+    const SoundFont* heard = m_comparing ? other : catalogueFor(song(), m_catalogue).defaultFont();
+    Q_EMIT announced(tr("Heard with %1").arg(QString::fromStdString(heard->name)));
+}
+
+void Session::askPreset(const QString& uri, const QString& preset, std::function<void(PluginSettings)> take) {
+    runJob(
+        this, &m_planner,
+        [uri = uri.toStdString(), preset = preset.toStdString(), bank = m_bank] {
+            PluginSettings wanted;
+            wanted.preset = preset;
+            const auto unit = bank->plugins().load(uri, wanted, liveRate, true);
+            PluginSettings settings = unit ? unit.value()->settings() : PluginSettings{};
+            settings.preset = preset;
+            return settings;
+        },
+        std::move(take));
+}
+
+void Session::askFace(const QString& uri, std::function<void(PluginFace)> take) {
+    runJob(
+        this, &m_planner,
+        [uri = uri.toStdString(), bank = m_bank] {
+            return PluginFace{bank->plugins().controls(uri), bank->plugins().presets(uri)};
+        },
+        std::move(take));
+}
+
+void Session::bringToLevel() {
+    if (!hasSong() || m_measuring) return;
+    m_measuring = true;
+    m_measureStop = {};
+    Q_EMIT measuringChanged();
+    runJob(
+        this, &m_scanner,
+        [song = song(), catalogue = m_catalogue, stop = m_measureStop.get_token()] {
+            return measureSong(song, catalogue, stop);
+        },
+        [this, stop = m_measureStop.get_token(), of = set().songs[static_cast<std::size_t>(m_song)]](
+            const Measured& measured) {
+            m_measuring = false;
+            Q_EMIT measuringChanged();
+            if (stop.stop_requested() || !hasSong() || song().source != of->source) return;
+            m_measuredLoudness = measured;
+            m_measuredSong = edits::setMasterLevel(*of, 0);
+            const double gain = gainToLevel(measured);
+            edit(tr("Bring to level"), [gain](const Song& s) { return edits::setMasterLevel(s, gain); });
+            Q_EMIT announced(tr("The song measures %1 LUFS; the whole mix is set to %2 dB")
+                                 .arg(measured.lufs, 0, 'f', 1)
+                                 .arg(gain, 0, 'f', 1));
+        });
+}
+
+std::optional<Measured> Session::measured() const {
+    if (!hasSong() || !m_measuredSong.source) return std::nullopt;
+    return edits::setMasterLevel(song(), 0) == m_measuredSong ? std::optional(m_measuredLoudness) : std::nullopt;
 }
 
 void Session::updatePlan() {
@@ -424,22 +648,38 @@ void Session::startPlanJob() {
             if (!any) return std::make_shared<Plan>(1, liveRate);
             return makePlan(heard, catalogue, matchSong(heard, catalogue), *bank, before.get());
         },
-        [this, forSong = m_song](std::shared_ptr<Plan> plan) {
-            m_planRunning = false;
-            m_plan = plan;
-            m_planSong = forSong;
-            if (hasSong()) applyMix(*plan, heardSong());
-            m_player->setPlan(std::move(plan));
-            if (m_playPending && m_planSong == m_song) {
-                m_playPending = false;
-                m_player->play();
-                Q_EMIT playingChanged();
-            }
-            if (m_planWanted)
-                startPlanJob();
-            else
-                Q_EMIT planReady();
-        });
+        [this, forSong = m_song](std::shared_ptr<Plan> plan) { takePlan(std::move(plan), forSong); });
+}
+
+void Session::takePlan(std::shared_ptr<Plan> plan, int forSong) {
+    m_planRunning = false;
+    m_plan = plan;
+    m_planSong = forSong;
+    if (hasSong()) applyMix(*plan, heardSong());
+    const auto problems = plan->problems;
+    const auto unplayable = plan->unplayable;
+    m_player->setPlan(std::move(plan));
+    if (m_playPending && m_planSong == m_song) {
+        m_playPending = false;
+        m_player->play();
+        Q_EMIT playingChanged();
+    }
+    QStringList news;
+    for (const Error& error : problems)
+        if (const QString text = QString::fromStdString(error.message()); !m_toldProblems.contains(text)) news << text;
+    m_toldProblems << news;
+    if (!unplayable.empty()) { // all its parts get a stand-in
+        m_unplayable.insert(m_unplayable.end(), unplayable.begin(), unplayable.end());
+        deriveCatalogue();
+        refresh();
+        Q_EMIT catalogueChanged();
+    }
+    if (std::exchange(m_loadAhead, m_loadAhead && !hasSong()) && hasSong()) loadFontsAhead();
+    if (m_planWanted)
+        startPlanJob();
+    else
+        Q_EMIT planReady();
+    if (!news.isEmpty()) Q_EMIT problem(tr("Not everything can sound"), news.join(QStringLiteral("\n\n")));
 }
 
 void Session::loadFontsAhead() {

@@ -1,5 +1,6 @@
 /// What the window shows and changes: the set, the song, the selected part, what plays.
 #pragma once
+#include "files/loudness.h"
 #include "files/project.h"
 #include "song/controllers.h"
 #include "song/history.h"
@@ -9,10 +10,13 @@
 #include "song/splits.h"
 #include "sound/player.h"
 
+#include <QFileSystemWatcher>
 #include <QObject>
 #include <QStringList>
 #include <QThreadPool>
+#include <QTimer>
 #include <functional>
+#include <stop_token>
 
 namespace cobbleway {
 
@@ -80,17 +84,53 @@ class Session : public QObject {
     void tracksToSongs();
 
     // Sounds
+    /// All sounds, in the order of fonts that the set wants, or else the person.
     [[nodiscard]] const Catalogue& catalogue() const { return m_catalogue; }
     void setCatalogue(Catalogue catalogue);
-    void rescanFonts(); ///< beside the interface
-    void setDefaultFont(const QString& fontId);
+    void rescanFonts();   ///< fonts and MIDI ports; beside the interface
+    void rescanPlugins(); ///< LV2, in a helper process; beside the interface
+    [[nodiscard]] QString pluginBeingTried() const { return m_pluginTried; } ///< empty when none is
+    /// Whose order of fonts: the person's own, the set's, the song's.
+    enum class Scope { Mine, Set, Song };
+    [[nodiscard]] QStringList fontOrder(Scope scope) const; ///< ids; empty where there is none of its own
+    void setFontOrder(Scope scope, const QStringList& ids);
+    void setDefaultFont(const QString& fontId) { setFontOrder(Scope::Mine, {fontId}); }
     [[nodiscard]] QStringList fontFolders() const { return m_fontFolders; }
     void addFontFolder(const QString& folder);
+    void removeFontFolder(const QString& folder);
+
     /// Lets the selected part be heard with a sound without keeping it.
     void trySound(const SoundRef& sound);
-    [[nodiscard]] bool isTrying() const { return m_trial.has_value(); }
-    void keepTried();
+    [[nodiscard]] bool isTrying() const { return m_tried.has_value(); }
+    [[nodiscard]] const std::optional<SoundRef>& tried() const { return m_tried; }
+    void keepTried() { keepTriedFor({m_part}); }
+    void keepTriedFor(const std::vector<PartId>& parts);
     void dropTried();
+    /// Whether only the part is heard while a sound is tried.
+    [[nodiscard]] bool triesAlone() const { return m_triesAlone; }
+    void setTriesAlone(bool alone);
+    /// Lets the song be heard with another font in front, and back again, without keeping it.
+    void toggleCompare();
+    [[nodiscard]] const SoundFont* comparedFont() const; ///< null when none is
+    void setCompareFont(const QString& id) { m_compareWith = id.toStdString(); }
+    /// The font that toggleCompare() turns to: the one set, else the next in order, else any other.
+    [[nodiscard]] const SoundFont* compareFont() const;
+
+    /// The settings that a preset of a plug-in stands for, asked of the plug-in itself beside the interface.
+    void askPreset(const QString& pluginUri, const QString& preset,
+                   std::function<void(PluginSettings)> take);
+    struct PluginFace {
+        std::vector<PluginControl> controls;
+        std::vector<PluginPreset> presets;
+    };
+    void askFace(const QString& pluginUri, std::function<void(PluginFace)> take);
+
+    /// Measures the song beside the interface and sets the master level so that it is as loud as others.
+    void bringToLevel();
+    [[nodiscard]] bool isMeasuring() const { return m_measuring; }
+    void stopMeasuring() { m_measureStop.request_stop(); }
+    /// What bringToLevel() found for the song that is shown; none when it has changed since.
+    [[nodiscard]] std::optional<Measured> measured() const;
 
     // Playing
     [[nodiscard]] Player& player() { return *m_player; }
@@ -120,6 +160,10 @@ class Session : public QObject {
     void paceChanged();
     void playingChanged();
     void busyChanged();
+    void measuringChanged();
+    void outputMetered(double left, double right); ///< peaks of what is heard, some thirty times a second
+    void comparedChanged();
+    void pluginsChanged(); ///< the scan goes on or has ended
     void planReady(); ///< what is heard is what is shown
     void problem(const QString& title, const QString& text);
     void announced(const QString& text); ///< for a screen reader
@@ -131,15 +175,35 @@ class Session : public QObject {
     void updatePlan();
     void startPlanJob();
     void loadFontsAhead();
+    void deriveCatalogue();
+    void takePlan(std::shared_ptr<Plan> plan, int forSong);
+    void refreshTrial();
+    void watchFolders();
     void takeRead(struct ReadResult result);
 
     History<SongSet> m_history;
     int m_song = -1;
     PartId m_part = 0;
     QString m_projectPath;
-    std::optional<Song> m_trial;
-    Catalogue m_catalogue;
+    std::optional<Song> m_trial; ///< what is heard in place of the song
+    std::optional<SoundRef> m_tried;
+    bool m_triesAlone = false, m_comparing = false;
+    std::string m_compareWith;
+    Catalogue m_found, m_catalogue; ///< as scanned; and as it serves
+    QStringList m_mine;             ///< the person's own order of fonts
+    std::vector<std::string> m_unplayable; ///< fonts that could not be loaded
+    std::vector<std::string> m_derivedOrder;
+    std::vector<FontMemory> m_derivedFonts;
     QStringList m_fontFolders;
+    std::shared_ptr<FontScanner> m_fontScanner; ///< the reader thread's alone
+    QFileSystemWatcher m_watcher;
+    QTimer m_watchTimer;
+    QString m_pluginTried;
+    std::stop_source m_scanStop, m_measureStop;
+    bool m_measuring = false;
+    Measured m_measuredLoudness;
+    Song m_measuredSong; ///< without its master level
+    QStringList m_toldProblems;
     std::vector<PartMatch> m_matches;
     std::vector<Snag> m_snags;
     struct CachedSnags;
@@ -156,6 +220,7 @@ class Session : public QObject {
     std::unique_ptr<Player> m_player;
     QThreadPool m_planner; ///< one thread: the instrument bank is its alone
     QThreadPool m_reader;
+    QThreadPool m_scanner; ///< plug-ins, and measuring
     std::shared_ptr<InstrumentBank> m_bank;
     std::shared_ptr<Plan> m_plan; ///< the newest that the player has
     bool m_planRunning = false, m_planWanted = false;

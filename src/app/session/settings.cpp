@@ -20,8 +20,22 @@ void addRecent(const QString& path) {
     list.prepend(path);
     setValue("recentFiles", list.mid(0, 10));
 }
-QString defaultFont() { return value("defaultFont").toString(); }
-void setDefaultFont(const QString& id) { setValue("defaultFont", id); }
+QStringList fontOrder() {
+    const QString one = value("defaultFont").toString(); // as it was kept before there was an order
+    return value("fontOrder", one.isEmpty() ? QStringList() : QStringList{one}).toStringList();
+}
+void setFontOrder(const QStringList& ids) { setValue("fontOrder", ids); }
+QStringList favouriteSounds() { return value("favouriteSounds").toStringList(); }
+void setFavouriteSounds(const QStringList& keys) { setValue("favouriteSounds", keys); }
+QStringList recentSounds() { return value("recentSounds").toStringList(); }
+void addRecentSound(const QString& key) {
+    QStringList list = recentSounds();
+    list.removeAll(key);
+    list.prepend(key);
+    setValue("recentSounds", list.mid(0, 24));
+}
+QString midiInput() { return value("midiInput").toString(); }
+void setMidiInput(const QString& id) { setValue("midiInput", id); }
 QStringList fontFolders() { return value("fontFolders").toStringList(); }
 void setFontFolders(const QStringList& folders) { setValue("fontFolders", folders); }
 QString soundOutput() { return value("soundOutput", QStringLiteral("auto")).toString(); }

@@ -8,8 +8,14 @@ namespace cobbleway::settings {
 
 QStringList recentFiles(); ///< newest first, at most 10
 void addRecent(const QString& path);
-QString defaultFont(); ///< id of a font; empty for the system's choice
-void setDefaultFont(const QString& id);
+QStringList fontOrder(); ///< ids of fonts that serve first; empty for the system's choice
+void setFontOrder(const QStringList& ids);
+QStringList favouriteSounds(); ///< as soundKey() of the shelf gives them, newest first
+void setFavouriteSounds(const QStringList& keys);
+QStringList recentSounds(); ///< the same, at most 24
+void addRecentSound(const QString& key);
+QString midiInput(); ///< id of a port; empty for none
+void setMidiInput(const QString& id);
 QStringList fontFolders();
 void setFontFolders(const QStringList& folders);
 QString soundOutput(); ///< see openOutput(); "auto" at first

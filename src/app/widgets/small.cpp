@@ -3,6 +3,7 @@
 #include "app/look/theme.h"
 #include "midi/gm.h"
 
+#include <QAction>
 #include <QButtonGroup>
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -54,6 +55,24 @@ QLabel* titleLabel(const QString& text) {
 QPushButton* button(const QString& text, bool primary) {
     auto* b = new QPushButton(text);
     if (primary) b->setProperty("primary", true);
+    return b;
+}
+
+QPushButton* actionButton(QAction* action, int points) {
+    auto* b = button({});
+    if (points) b->setFont(textFont(points));
+    b->setCheckable(action->isCheckable());
+    const auto show = [b, action] {
+        b->setText(action->iconText());
+        b->setAccessibleName(action->text().remove(QLatin1Char('&')));
+        b->setToolTip(action->toolTip() == action->iconText() ? QString() : action->toolTip());
+        b->setVisible(action->isVisible());
+        b->setEnabled(action->isEnabled());
+        b->setChecked(action->isChecked());
+    };
+    QObject::connect(action, &QAction::changed, b, show);
+    QObject::connect(b, &QPushButton::clicked, action, &QAction::trigger);
+    show();
     return b;
 }
 

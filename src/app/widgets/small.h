@@ -10,6 +10,7 @@
 #include <QWidget>
 #include <functional>
 
+class QAction;
 class QButtonGroup;
 class QVBoxLayout;
 
@@ -29,6 +30,10 @@ class Card : public QFrame {
 QLabel* mutedLabel(const QString& text = {});
 QLabel* titleLabel(const QString& text = {});
 QPushButton* button(const QString& text, bool primary = false);
+
+/// A button for an action: its short text, shown and enabled as the action is. `points`: size of its letters, 0
+/// for the usual.
+QPushButton* actionButton(QAction* action, int points = 0);
 
 /// Buttons side by side of which one is down: Lead | Back | Off.
 class Segments : public QWidget {

@@ -386,7 +386,9 @@ void SongStrip::refresh() {
 void SongStrip::tick() {
     Player& player = m_session.player();
     player.collect();
-    m_meter->setPeaks(player.outputPeak(0), player.outputPeak(1));
+    const double left = player.outputPeak(0), right = player.outputPeak(1);
+    m_meter->setPeaks(left, right);
+    Q_EMIT m_session.outputMetered(left, right);
     m_view->refreshPlace();
     const bool any = m_session.hasSong();
     const Tick place = m_session.place();

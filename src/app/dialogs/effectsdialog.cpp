@@ -1,0 +1,125 @@
+#include "app/dialogs/effectsdialog.h"
+
+#include "app/dialogs/plugincontrols.h"
+#include "app/session/session.h"
+#include "song/edits.h"
+
+#include <QComboBox>
+#include <QListWidget>
+
+namespace cobbleway {
+
+EffectsDialog::EffectsDialog(Session& session, Of of, QWidget* parent)
+    : Form(of == TheMix ? tr("Effects on the whole mix") : tr("Effects on a part"), parent), m_session(session),
+      m_of(of), m_name(titleLabel()), m_list(new QListWidget), m_choice(new QComboBox), m_add(button(tr("Add"), true)),
+      m_remove(button(tr("Remove"))), m_up(button(tr("Earlier"))), m_down(button(tr("Later"))),
+      m_controls(new PluginControls(session)) {
+    resize(600, 520);
+    m_list->setAccessibleName(tr("Effects, in the order in which they work"));
+    m_list->setObjectName(QStringLiteral("effects"));
+    m_list->setMaximumHeight(120);
+    m_choice->setObjectName(QStringLiteral("effectChoice"));
+    m_add->setObjectName(QStringLiteral("addEffect"));
+    m_add->setAutoDefault(false);
+    column()->addWidget(m_name);
+    column()->addLayout(row({labelled(tr("&Effect"), m_choice), m_add}));
+    column()->addWidget(m_list);
+    column()->addLayout(row({m_up, m_down, m_remove}));
+    column()->addWidget(m_controls, 1);
+    addButtons({}, tr("Close"));
+    connect(m_add, &QPushButton::clicked, this, [this] {
+        auto to = effects();
+        to.push_back({m_choice->currentData().toString().toStdString(), m_choice->currentText().toStdString(), {}, true});
+        m_list->setCurrentRow(-1);
+        change(tr("Add %1").arg(m_choice->currentText()), to);
+        m_list->setCurrentRow(m_list->count() - 1);
+    });
+    connect(m_remove, &QPushButton::clicked, this, [this] {
+        auto to = effects();
+        if (m_list->currentRow() >= 0) to.erase(to.begin() + m_list->currentRow());
+        change(tr("Remove an effect"), to);
+    });
+    connect(m_up, &QPushButton::clicked, this, [this] { move(-1); });
+    connect(m_down, &QPushButton::clicked, this, [this] { move(1); });
+    connect(m_list, &QListWidget::currentRowChanged, this, &EffectsDialog::refreshChoice);
+    connect(m_list, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
+        if (m_filling) return;
+        auto to = effects();
+        to[static_cast<std::size_t>(m_list->row(item))].on = item->checkState() == Qt::Checked;
+        change(tr("Switch an effect"), to);
+    });
+    connect(m_controls, &PluginControls::changed, this, [this](const PluginSettings& settings, const QString& gesture) {
+        auto to = effects();
+        const int at = m_list->currentRow();
+        if (at < 0 || static_cast<std::size_t>(at) >= to.size()) return;
+        to[static_cast<std::size_t>(at)].settings = settings;
+        change(tr("Set an effect"), to, gesture.isEmpty() ? QString() : QStringLiteral("effect %1 %2").arg(at).arg(gesture));
+    });
+    connect(&session, &Session::songChanged, this, &EffectsDialog::refresh);
+    connect(&session, &Session::selectionChanged, this, &EffectsDialog::refresh);
+    connect(&session, &Session::catalogueChanged, this, &EffectsDialog::refresh);
+    refresh();
+}
+
+const std::vector<Effect>& EffectsDialog::effects() const {
+    static const std::vector<Effect> none;
+    if (!m_session.hasSong()) return none;
+    if (m_of == TheMix) return m_session.song().effects;
+    return m_session.part() ? m_session.part()->effects : none;
+}
+
+void EffectsDialog::change(const QString& name, const std::vector<Effect>& to, const QString& gesture) {
+    m_session.edit(
+        name,
+        [&, id = m_of == TheMix ? 0 : m_session.selectedPart()](const Song& s) { return edits::setEffects(s, id, to); },
+        gesture);
+}
+
+void EffectsDialog::move(int by) {
+    auto to = effects();
+    const int from = m_list->currentRow(), at = from + by;
+    if (from < 0 || at < 0 || at >= static_cast<int>(to.size())) return;
+    std::swap(to[static_cast<std::size_t>(from)], to[static_cast<std::size_t>(at)]);
+    m_filling = true;
+    m_list->setCurrentRow(at);
+    m_filling = false;
+    change(tr("Move an effect"), to);
+}
+
+void EffectsDialog::refresh() {
+    m_filling = true;
+    m_name->setText(m_of == TheMix ? tr("Whole mix")
+                    : m_session.part() ? QString::fromStdString(m_session.part()->name)
+                                       : QString());
+    const QVariant chosen = m_choice->currentData();
+    m_choice->clear();
+    for (const PluginInfo& plugin : m_session.catalogue().plugins())
+        if (!plugin.instrument) m_choice->addItem(QString::fromStdString(plugin.name), QString::fromStdString(plugin.uri));
+    m_choice->setCurrentIndex(std::max(0, m_choice->findData(chosen)));
+    m_add->setEnabled(m_choice->count() > 0 && m_session.hasSong());
+    const int before = m_list->currentRow();
+    m_list->clear();
+    for (const Effect& effect : effects()) {
+        const bool there = m_session.catalogue().plugin(effect.uri);
+        auto* item = new QListWidgetItem(there ? QString::fromStdString(effect.name)
+                                               : tr("%1 — not there now").arg(QString::fromStdString(effect.name)),
+                                         m_list);
+        item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
+        item->setCheckState(effect.on ? Qt::Checked : Qt::Unchecked);
+    }
+    m_list->setCurrentRow(std::clamp(before, m_list->count() ? 0 : -1, m_list->count() - 1));
+    m_filling = false;
+    refreshChoice();
+}
+
+void EffectsDialog::refreshChoice() {
+    if (m_filling) return;
+    const int at = m_list->currentRow();
+    const bool any = at >= 0 && static_cast<std::size_t>(at) < effects().size();
+    for (QPushButton* b : {m_remove, m_up, m_down}) b->setEnabled(any);
+    m_controls->setVisible(any);
+    m_controls->show(any ? QString::fromStdString(effects()[static_cast<std::size_t>(at)].uri) : QString(),
+                     any ? effects()[static_cast<std::size_t>(at)].settings : PluginSettings{});
+}
+
+} // namespace cobbleway

@@ -1,0 +1,37 @@
+#pragma once
+#include "app/dialogs/forms.h"
+#include "song/song.h"
+
+class QComboBox;
+class QListWidget;
+class QPushButton;
+
+namespace cobbleway {
+
+class PluginControls;
+class Session;
+
+/// The chain of LV2 effects on the selected part, or on the whole mix: add, remove, order, switch, set.
+class EffectsDialog : public Form {
+    Q_OBJECT
+  public:
+    enum Of { ThePart, TheMix };
+    EffectsDialog(Session& session, Of of, QWidget* parent);
+
+  private:
+    [[nodiscard]] const std::vector<Effect>& effects() const;
+    void change(const QString& name, const std::vector<Effect>& to, const QString& gesture = {});
+    void move(int by);
+    void refresh();
+    void refreshChoice();
+    Session& m_session;
+    Of m_of;
+    QLabel* m_name;
+    QListWidget* m_list;
+    QComboBox* m_choice;
+    QPushButton *m_add, *m_remove, *m_up, *m_down;
+    PluginControls* m_controls;
+    bool m_filling = false;
+};
+
+} // namespace cobbleway

@@ -1,0 +1,217 @@
+#include "app/dialogs/fontsdialog.h"
+
+#include <QComboBox>
+#include <QFileDialog>
+#include <QListWidget>
+#include <QStackedWidget>
+
+namespace cobbleway {
+
+FontsDialog::FontsDialog(Session& session, QWidget* parent)
+    : Form(tr("Fonts and instruments"), parent), m_session(session),
+      m_sides(new Segments({tr("Soundfonts"), tr("LV2"), tr("Folders")}, {})), m_stack(new QStackedWidget) {
+    resize(640, 520);
+    m_stack->addWidget(makeFonts());
+    m_stack->addWidget(makePlugins());
+    m_stack->addWidget(makeFolders());
+    auto* line = new QHBoxLayout;
+    line->addWidget(m_sides);
+    line->addStretch();
+    column()->addLayout(line);
+    column()->addWidget(m_stack, 1);
+    addButtons({}, tr("Close"));
+    connect(m_sides, &Segments::chosen, m_stack, &QStackedWidget::setCurrentIndex);
+    m_sides->setCurrent(0);
+    connect(&session, &Session::catalogueChanged, this, &FontsDialog::refresh);
+    connect(&session, &Session::songChanged, this, &FontsDialog::refreshFonts);
+    connect(&session, &Session::pluginsChanged, this, &FontsDialog::refreshPlugins);
+    refresh();
+}
+
+QWidget* FontsDialog::makeFonts() {
+    m_scope = new QComboBox;
+    m_scope->addItems({tr("everywhere"), tr("in this set"), tr("in this song")});
+    m_scope->setObjectName(QStringLiteral("fontScope"));
+    m_fonts = new QListWidget;
+    m_fonts->setAccessibleName(tr("Soundfonts"));
+    m_fonts->setObjectName(QStringLiteral("fontList"));
+    m_order = mutedLabel();
+    m_first = button(tr("Serve first"), true);
+    m_first->setObjectName(QStringLiteral("serveFirst"));
+    m_first->setAutoDefault(false);
+    m_earlier = button(tr("Earlier"));
+    m_later = button(tr("Later"));
+    m_clear = button(tr("No order of its own"));
+    m_compare = button(tr("Compare with it"));
+    m_compare->setToolTip(tr("F7 then turns between this font and the first, while the song plays"));
+    auto* page = new QWidget;
+    auto* layout = new QVBoxLayout(page);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(mutedLabel(tr("The first font plays every part that has no sound chosen by hand; those after "
+                                    "it play what it lacks. A change is heard at once, also while the song plays.")));
+    layout->addLayout(row({labelled(tr("&Order of fonts"), m_scope)}));
+    layout->addWidget(m_fonts, 1);
+    layout->addWidget(m_order);
+    layout->addLayout(row({m_first, m_earlier, m_later, m_clear, m_compare}));
+    connect(m_scope, &QComboBox::activated, this, &FontsDialog::refreshFonts);
+    connect(m_fonts, &QListWidget::currentRowChanged, this, [this] { m_compare->setEnabled(m_fonts->currentItem()); });
+    const auto first = [this] {
+        QStringList ids = m_session.fontOrder(scope());
+        ids.removeAll(currentFont());
+        ids.prepend(currentFont());
+        if (!currentFont().isEmpty()) setOrder(ids);
+    };
+    connect(m_first, &QPushButton::clicked, this, first);
+    connect(m_fonts, &QListWidget::itemActivated, this, first);
+    connect(m_earlier, &QPushButton::clicked, this, [this] { moveCurrent(-1); });
+    connect(m_later, &QPushButton::clicked, this, [this] { moveCurrent(1); });
+    connect(m_clear, &QPushButton::clicked, this, [this] { setOrder({}); });
+    connect(m_compare, &QPushButton::clicked, this, [this] {
+        m_session.setCompareFont(currentFont());
+        m_session.toggleCompare();
+    });
+    return page;
+}
+
+QWidget* FontsDialog::makePlugins() {
+    m_plugins = new QListWidget;
+    m_plugins->setAccessibleName(tr("LV2 instruments and effects"));
+    m_plugins->setObjectName(QStringLiteral("pluginList"));
+    m_plugins->setWordWrap(true);
+    m_scan = mutedLabel();
+    auto* again = button(tr("Look for them again"));
+    auto* page = new QWidget;
+    auto* layout = new QVBoxLayout(page);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(mutedLabel(tr("Instruments stand on the shelf. Each plug-in is tried in a program of its own "
+                                    "first; one that crashes or hangs there is set aside.")));
+    layout->addWidget(m_plugins, 1);
+    layout->addWidget(m_scan);
+    layout->addLayout(row({again}));
+    connect(again, &QPushButton::clicked, &m_session, &Session::rescanPlugins);
+    return page;
+}
+
+QWidget* FontsDialog::makeFolders() {
+    m_folders = new QListWidget;
+    m_folders->setAccessibleName(tr("Folders"));
+    m_folders->setObjectName(QStringLiteral("folderList"));
+    auto* add = button(tr("Add a folder…"));
+    m_removeFolder = button(tr("Remove it from the list"));
+    auto* again = button(tr("Look again"));
+    auto* page = new QWidget;
+    auto* layout = new QVBoxLayout(page);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(mutedLabel(tr("Soundfonts (SF2, SF3) in these folders are found by themselves, also those that "
+                                    "are put there while the program runs.")));
+    layout->addWidget(m_folders, 1);
+    layout->addLayout(row({add, m_removeFolder, again}));
+    connect(again, &QPushButton::clicked, &m_session, &Session::rescanFonts);
+    connect(add, &QPushButton::clicked, this, [this] {
+        const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder with soundfonts"));
+        if (!folder.isEmpty()) m_session.addFontFolder(folder);
+    });
+    connect(m_removeFolder, &QPushButton::clicked, this, [this] {
+        if (m_folders->currentItem()) m_session.removeFontFolder(m_folders->currentItem()->text());
+    });
+    connect(m_folders, &QListWidget::currentTextChanged, this, [this](const QString& folder) {
+        m_removeFolder->setEnabled(m_session.fontFolders().contains(folder));
+    });
+    return page;
+}
+
+Session::Scope FontsDialog::scope() const { return static_cast<Session::Scope>(m_scope->currentIndex()); }
+
+QString FontsDialog::currentFont() const {
+    return m_fonts->currentItem() ? m_fonts->currentItem()->data(Qt::UserRole).toString() : QString();
+}
+
+void FontsDialog::setOrder(QStringList ids) {
+    ids.removeAll(QString());
+    m_session.setFontOrder(scope(), ids);
+}
+
+void FontsDialog::moveCurrent(int by) {
+    // What is shown is what is moved: from here on the scope has an order of its own.
+    QStringList ids;
+    for (int i = 0; i < m_fonts->count(); ++i)
+        if (m_fonts->item(i)->data(Qt::UserRole + 1).toBool()) ids << m_fonts->item(i)->data(Qt::UserRole).toString();
+    const QString font = currentFont();
+    const auto from = ids.indexOf(font);
+    if (from < 0)
+        ids << font;
+    else if (from + by >= 0 && from + by < ids.size())
+        ids.move(from, from + by);
+    setOrder(ids);
+}
+
+void FontsDialog::refresh() {
+    refreshFonts();
+    refreshPlugins();
+    const QString before = m_folders->currentItem() ? m_folders->currentItem()->text() : QString();
+    m_folders->clear();
+    for (const auto& folder : standardFontFolders()) m_folders->addItem(QString::fromStdString(folder.string()));
+    m_folders->addItems(m_session.fontFolders());
+    for (int i = 0; i < m_folders->count(); ++i)
+        if (m_folders->item(i)->text() == before) m_folders->setCurrentRow(i);
+    m_removeFolder->setEnabled(m_session.fontFolders().contains(before));
+}
+
+void FontsDialog::refreshFonts() {
+    Catalogue catalogue = m_session.catalogue();
+    if (scope() == Session::Scope::Song && m_session.hasSong()) catalogue = catalogueFor(m_session.song(), catalogue);
+    const auto order = catalogue.order();
+    const QString before = currentFont();
+    m_fonts->clear();
+    const auto add = [&](const SoundFont& font, int place) {
+        QString text = tr("%1 — %2 sounds, %3 MB")
+                           .arg(QString::fromStdString(font.name))
+                           .arg(font.presets.size())
+                           .arg(static_cast<double>(font.size) / 1e6, 0, 'f', 1);
+        if (place == 1) text += tr("  · serves first");
+        if (place > 1) text += tr("  · then");
+        if (!font.damage.empty()) text += tr("  · damaged");
+        auto* item = new QListWidgetItem(text, m_fonts);
+        item->setData(Qt::UserRole, QString::fromStdString(font.id));
+        item->setData(Qt::UserRole + 1, place > 0);
+        QStringList tip = {QString::fromStdString(font.path.string())};
+        if (!font.version.empty()) tip << tr("SoundFont %1").arg(QString::fromStdString(font.version));
+        if (font.compressed) tip << tr("compressed samples (SF3)");
+        if (font.has24Bit) tip << tr("24-bit samples");
+        for (const std::string& damage : font.damage) tip << QString::fromStdString(damage);
+        item->setToolTip(tip.join(QLatin1Char('\n')));
+        if (item->data(Qt::UserRole).toString() == before) m_fonts->setCurrentItem(item);
+    };
+    int place = 0;
+    for (const SoundFont* font : order) add(*font, ++place);
+    for (const FontPtr& font : catalogue.fonts())
+        if (std::find(order.begin(), order.end(), font.get()) == order.end()) add(*font, 0);
+    if (!m_fonts->currentItem()) m_fonts->setCurrentRow(0);
+    const bool own = !m_session.fontOrder(scope()).isEmpty();
+    m_order->setText(own ? tr("This order holds %1.").arg(m_scope->currentText())
+                     : scope() == Session::Scope::Mine ? tr("No order is set: the system's default font serves first.")
+                     : scope() == Session::Scope::Set  ? tr("The set has no order of its own: yours holds.")
+                                                       : tr("The song has no order of its own: that of the set holds."));
+    m_clear->setEnabled(own);
+}
+
+void FontsDialog::refreshPlugins() {
+    const int before = m_plugins->currentRow();
+    m_plugins->clear();
+    for (const PluginInfo& plugin : m_session.catalogue().plugins())
+        m_plugins->addItem(tr("%1 — %2, %3")
+                               .arg(QString::fromStdString(plugin.name),
+                                    plugin.instrument ? tr("instrument") : tr("effect"),
+                                    QString::fromStdString(plugin.maker)));
+    for (const PluginSetAside& aside : m_session.catalogue().setAside())
+        m_plugins->addItem(tr("%1 — set aside. %2")
+                               .arg(QString::fromStdString(aside.plugin.name), QString::fromStdString(aside.why)));
+    m_plugins->setCurrentRow(std::min(std::max(0, before), m_plugins->count() - 1));
+    const QString tried = m_session.pluginBeingTried();
+    m_scan->setText(!tried.isEmpty() ? tr("Trying %1…").arg(tried)
+                    : m_plugins->count() == 0 ? tr("No plug-in is known.")
+                                              : QString());
+    m_scan->setVisible(!m_scan->text().isEmpty());
+}
+
+} // namespace cobbleway

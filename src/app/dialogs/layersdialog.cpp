@@ -1,0 +1,160 @@
+#include "app/dialogs/layersdialog.h"
+
+#include "app/dialogs/plugincontrols.h"
+#include "app/session/session.h"
+#include "app/widgets/painting.h"
+#include "midi/gm.h"
+#include "song/edits.h"
+#include "song/levels.h"
+
+#include <QDoubleSpinBox>
+#include <QListWidget>
+#include <QSpinBox>
+
+namespace cobbleway {
+namespace {
+
+/// A key as its name, "C4", typed and stepped as such.
+class KeyBox final : public QSpinBox {
+  public:
+    KeyBox() { setRange(0, 127); }
+
+  private:
+    [[nodiscard]] QString textFromValue(int value) const override {
+        return QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(value)}));
+    }
+    [[nodiscard]] int valueFromText(const QString& text) const override {
+        for (int key = 0; key < 128; ++key)
+            if (textFromValue(key).compare(text.trimmed(), Qt::CaseInsensitive) == 0) return key;
+        return text.toInt();
+    }
+    QValidator::State validate(QString& text, int&) const override {
+        for (int key = 0; key < 128; ++key)
+            if (textFromValue(key).compare(text.trimmed(), Qt::CaseInsensitive) == 0) return QValidator::Acceptable;
+        return QValidator::Intermediate;
+    }
+};
+
+} // namespace
+
+LayersDialog::LayersDialog(Session& session, QWidget* parent)
+    : Form(tr("Layers and controls"), parent), m_session(session), m_list(new QListWidget),
+      m_level(new QDoubleSpinBox), m_octaves(new QSpinBox), m_lowest(new KeyBox), m_highest(new KeyBox),
+      m_remove(button(tr("Remove"))), m_name(titleLabel()), m_hint(mutedLabel()), m_numbers(new QWidget),
+      m_controls(new PluginControls(session)) {
+    resize(620, 520);
+    m_list->setAccessibleName(tr("Sounds of the part"));
+    m_list->setObjectName(QStringLiteral("layers"));
+    m_list->setMaximumHeight(110);
+    m_level->setRange(lowestLevelDb, highestLevelDb);
+    m_level->setDecimals(1);
+    m_level->setSuffix(tr(" dB"));
+    m_level->setObjectName(QStringLiteral("layerLevel"));
+    m_octaves->setRange(-4, 4);
+    m_octaves->setObjectName(QStringLiteral("layerOctaves"));
+    m_lowest->setObjectName(QStringLiteral("layerLowest"));
+    m_highest->setObjectName(QStringLiteral("layerHighest"));
+    m_remove->setObjectName(QStringLiteral("removeLayer"));
+    auto* line = row({labelled(tr("&Level"), m_level), labelled(tr("&Octave"), m_octaves),
+                      labelled(tr("&Keys from"), m_lowest), labelled(tr("&to"), m_highest), m_remove});
+    line->setContentsMargins(0, 0, 0, 0);
+    m_numbers->setLayout(line);
+    column()->addWidget(m_name);
+    column()->addWidget(m_list);
+    column()->addWidget(m_hint);
+    column()->addWidget(m_numbers);
+    column()->addWidget(m_controls, 1);
+    column()->addStretch();
+    addButtons({}, tr("Close"));
+    connect(m_list, &QListWidget::currentRowChanged, this, &LayersDialog::refreshChoice);
+    connect(m_level, &QDoubleSpinBox::valueChanged, this, [this] { apply(QStringLiteral("level")); });
+    for (QSpinBox* box : {m_octaves, m_lowest, m_highest})
+        connect(box, &QSpinBox::valueChanged, this, [this, box] { apply(box->objectName()); });
+    connect(m_remove, &QPushButton::clicked, this, [this] {
+        m_session.edit(tr("Remove a layer"), [id = m_session.selectedPart(), layer = current()](const Song& s) {
+            return edits::removeLayer(s, id, static_cast<std::size_t>(layer));
+        });
+    });
+    connect(m_controls, &PluginControls::changed, this, [this](const PluginSettings& settings, const QString& gesture) {
+        m_session.edit(
+            tr("Set an instrument's control"),
+            [&, id = m_session.selectedPart(), layer = current()](const Song& s) {
+                const Part* part = s.part(id);
+                if (!part || layer < 0) return edits::setSettings(s, id, settings);
+                if (static_cast<std::size_t>(layer) >= part->layers.size()) return s;
+                Layer to = part->layers[static_cast<std::size_t>(layer)];
+                to.settings = settings;
+                return edits::setLayer(s, id, static_cast<std::size_t>(layer), to);
+            },
+            gesture.isEmpty() ? QString() : QStringLiteral("control %1 %2").arg(current()).arg(gesture));
+    });
+    connect(&session, &Session::songChanged, this, &LayersDialog::refresh);
+    connect(&session, &Session::selectionChanged, this, &LayersDialog::refresh);
+    refresh();
+}
+
+int LayersDialog::current() const { return m_list->currentRow() - 1; }
+
+void LayersDialog::refresh() {
+    const Part* part = m_session.part();
+    m_name->setText(part ? QString::fromStdString(part->name) : QString());
+    m_filling = true;
+    const int before = std::max(0, m_list->currentRow());
+    m_list->clear();
+    if (part) {
+        const PartMatch* match = m_session.matchOf(part->id);
+        const auto& sound = match ? match->first().sound : std::optional<SoundRef>();
+        m_list->addItem(tr("%1 — its own sound").arg(sound ? QString::fromStdString(sound->name) : tr("nothing")));
+        for (const Layer& layer : part->layers)
+            m_list->addItem(tr("%1 — layer, %2").arg(QString::fromStdString(layer.sound.name), dbText(layer.levelDb)));
+        m_list->setCurrentRow(std::min(before, m_list->count() - 1));
+    }
+    m_hint->setText(part && part->layers.size() >= mostLayers
+                        ? tr("A part takes two layers at most.")
+                        : tr("To add a layer choose a sound on the shelf, then More, Add as a layer."));
+    m_filling = false;
+    refreshChoice();
+}
+
+void LayersDialog::refreshChoice() {
+    if (m_filling) return;
+    const Part* part = m_session.part();
+    const int layer = current();
+    const bool isLayer = part && layer >= 0 && static_cast<std::size_t>(layer) < part->layers.size();
+    m_numbers->setVisible(isLayer);
+    m_filling = true;
+    if (isLayer) {
+        const Layer& shown = part->layers[static_cast<std::size_t>(layer)];
+        m_level->setValue(shown.levelDb);
+        m_octaves->setValue(shown.octaves);
+        m_lowest->setValue(shown.keys.lowest);
+        m_highest->setValue(shown.keys.highest);
+        m_octaves->setEnabled(!part->drums);
+    }
+    m_filling = false;
+    const SoundRef* sound = nullptr;
+    if (isLayer) sound = &part->layers[static_cast<std::size_t>(layer)].sound;
+    if (part && layer < 0 && part->chosen) sound = &*part->chosen;
+    const bool plugin = sound && sound->kind == SoundKind::Plugin;
+    m_controls->setVisible(plugin);
+    m_controls->show(plugin ? QString::fromStdString(sound->font) : QString(),
+                     !plugin  ? PluginSettings{}
+                     : isLayer ? part->layers[static_cast<std::size_t>(layer)].settings
+                               : part->settings);
+}
+
+void LayersDialog::apply(const QString& gesture) {
+    const Part* part = m_session.part();
+    const auto layer = static_cast<std::size_t>(current());
+    if (m_filling || !part || current() < 0 || layer >= part->layers.size()) return;
+    Layer to = part->layers[layer];
+    to.levelDb = m_level->value();
+    to.octaves = m_octaves->value();
+    to.keys = {m_lowest->value(), std::max(m_lowest->value(), m_highest->value())};
+    m_session.edit(
+        tr("Change a layer"),
+        [&, id = part->id](const Song& s) { return edits::setLayer(s, id, layer, to); },
+        QStringLiteral("layer %1 %2 %3").arg(part->id).arg(layer).arg(gesture));
+}
+
+} // namespace cobbleway

@@ -1,0 +1,39 @@
+#pragma once
+#include "app/dialogs/forms.h"
+#include "song/song.h"
+
+class QDoubleSpinBox;
+class QLabel;
+class QListWidget;
+class QPushButton;
+class QSpinBox;
+
+namespace cobbleway {
+
+class PluginControls;
+class Session;
+
+/// The sounds of the selected part: its own and those layered on it, each with level, octave and keys, and the
+/// controls of those that are plug-ins. Every change is heard at once.
+class LayersDialog : public Form {
+    Q_OBJECT
+  public:
+    LayersDialog(Session& session, QWidget* parent);
+
+  private:
+    void refresh();
+    void refreshChoice();
+    void apply(const QString& gesture);
+    [[nodiscard]] int current() const; ///< layer, 0-based; −1: the part's own sound
+    Session& m_session;
+    QListWidget* m_list;
+    QDoubleSpinBox* m_level;
+    QSpinBox *m_octaves, *m_lowest, *m_highest;
+    QPushButton* m_remove;
+    QLabel *m_name, *m_hint;
+    QWidget* m_numbers;
+    PluginControls* m_controls;
+    bool m_filling = false;
+};
+
+} // namespace cobbleway

@@ -1,0 +1,183 @@
+#include "app/dialogs/plugincontrols.h"
+
+#include "app/widgets/small.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QScrollArea>
+#include <QSlider>
+#include <algorithm>
+#include <cmath>
+
+namespace cobbleway {
+namespace {
+
+constexpr int steps = 1000;
+
+QString valueText(const PluginControl& control, float value) {
+    const double range = static_cast<double>(control.most) - static_cast<double>(control.least);
+    const int decimals = control.whole || range >= 500 ? 0 : (range >= 20 ? 1 : 2);
+    const QString number = QString::number(static_cast<double>(value), 'f', decimals).replace(QLatin1Char('-'), QChar(0x2212));
+    return control.unit.empty() ? number : number + QLatin1Char(' ') + QString::fromStdString(control.unit);
+}
+
+int stepOf(const PluginControl& control, float value) {
+    if (control.most <= control.least) return 0;
+    const float share = control.logarithmic
+                            ? std::log(std::max(value, control.least) / control.least) / std::log(control.most / control.least)
+                            : (value - control.least) / (control.most - control.least);
+    return static_cast<int>(std::lround(std::clamp(share, 0.0F, 1.0F) * steps));
+}
+
+float valueAt(const PluginControl& control, int step) {
+    const float share = static_cast<float>(step) / steps;
+    const float value = control.logarithmic ? control.least * std::pow(control.most / control.least, share)
+                                            : control.least + share * (control.most - control.least);
+    return control.whole ? std::round(value) : value;
+}
+
+} // namespace
+
+PluginControls::PluginControls(Session& session, QWidget* parent)
+    : QWidget(parent), m_session(session), m_presets(new QComboBox), m_state(mutedLabel()),
+      m_column(new QVBoxLayout(this)) {
+    m_column->setContentsMargins(0, 0, 0, 0);
+    m_presets->setAccessibleName(tr("Preset"));
+    m_presets->setObjectName(QStringLiteral("pluginPreset"));
+    m_column->addWidget(m_presets);
+    m_column->addWidget(m_state);
+    connect(m_presets, &QComboBox::activated, this, [this](int index) {
+        const QString preset = m_presets->itemData(index).toString();
+        if (preset.isEmpty()) {
+            m_settings = {};
+            refreshValues();
+            Q_EMIT changed(m_settings, {});
+            return;
+        }
+        m_session.askPreset(m_uri, preset, [self = QPointer(this), uri = m_uri](const PluginSettings& settings) {
+            if (!self || self->m_uri != uri) return;
+            self->m_settings = settings;
+            self->refreshValues();
+            Q_EMIT self->changed(settings, {});
+        });
+    });
+    show({}, {});
+}
+
+void PluginControls::show(const QString& uri, const PluginSettings& settings) {
+    m_settings = settings;
+    if (uri == m_uri && !uri.isEmpty()) return refreshValues();
+    m_uri = uri;
+    delete m_body;
+    m_body = nullptr;
+    m_refreshers.clear();
+    m_presets->hide();
+    m_state->setVisible(true);
+    m_state->setText(uri.isEmpty() ? QString() : tr("Asking the plug-in for its controls…"));
+    if (uri.isEmpty()) return;
+    m_session.askFace(uri, [self = QPointer(this), uri](const Session::PluginFace& face) {
+        if (self && self->m_uri == uri) self->fill(face);
+    });
+}
+
+void PluginControls::fill(const Session::PluginFace& face) {
+    m_presets->clear();
+    m_presets->addItem(tr("As it starts"), QString());
+    for (const PluginPreset& preset : face.presets)
+        m_presets->addItem(QString::fromStdString(preset.name), QString::fromStdString(preset.uri));
+    m_presets->setVisible(!face.presets.empty());
+    m_state->setText(face.controls.empty() ? tr("It has nothing to set.") : QString());
+    m_state->setVisible(face.controls.empty());
+    auto* area = new QScrollArea;
+    area->setWidgetResizable(true);
+    area->setFocusPolicy(Qt::NoFocus);
+    auto* inside = new QWidget;
+    m_form = new QFormLayout(inside);
+    m_form->setVerticalSpacing(5);
+    area->setWidget(inside);
+    m_body = area;
+    m_column->addWidget(area, 1);
+    for (const PluginControl& control : face.controls) addControl(control);
+    refreshValues();
+}
+
+void PluginControls::addControl(const PluginControl& control) {
+    QWidget* editor = nullptr;
+    const QString name = QString::fromStdString(control.name);
+    if (control.toggled) {
+        auto* box = new QCheckBox;
+        connect(box, &QCheckBox::toggled, this, [this, control](bool on) { setValue(control, on ? 1 : 0); });
+        m_refreshers.push_back([this, box, control] {
+            const QSignalBlocker quiet(box);
+            box->setChecked(valueOf(control) > 0.5F);
+        });
+        editor = box;
+    } else {
+        editor = control.choice && !control.points.empty() ? makeChoice(control) : makeSlider(control);
+    }
+    auto* label = new QLabel(name);
+    QWidget* target = editor->findChild<QSlider*>();
+    if (!target) target = editor;
+    target->setAccessibleName(name);
+    target->setObjectName(QStringLiteral("control:") + QString::fromStdString(control.symbol));
+    label->setBuddy(target);
+    m_form->addRow(label, editor);
+}
+
+QWidget* PluginControls::makeChoice(const PluginControl& control) {
+    auto* box = new QComboBox;
+    for (const auto& [value, text] : control.points) box->addItem(QString::fromStdString(text), value);
+    connect(box, &QComboBox::activated, this,
+            [this, box, control](int index) { setValue(control, box->itemData(index).toFloat()); });
+    m_refreshers.push_back([this, box, control] { box->setCurrentIndex(box->findData(valueOf(control))); });
+    return box;
+}
+
+QWidget* PluginControls::makeSlider(const PluginControl& control) {
+    auto* whole = new QWidget;
+    auto* line = new QHBoxLayout(whole);
+    line->setContentsMargins(0, 0, 0, 0);
+    auto* slider = new QSlider(Qt::Horizontal);
+    slider->setRange(0, steps);
+    slider->setPageStep(steps / 10);
+    slider->setSingleStep(control.whole && control.most - control.least < steps
+                              ? std::max(1, static_cast<int>(steps / std::max(1.0F, control.most - control.least)))
+                              : steps / 100);
+    QLabel* text = mutedLabel();
+    text->setFixedWidth(78);
+    line->addWidget(slider, 1);
+    line->addWidget(text);
+    connect(slider, &QSlider::valueChanged, this,
+            [this, control](int step) { setValue(control, valueAt(control, step)); });
+    m_refreshers.push_back([this, slider, text, control] {
+        const QSignalBlocker quiet(slider);
+        slider->setValue(stepOf(control, valueOf(control)));
+        text->setText(valueText(control, valueOf(control)));
+    });
+    return whole;
+}
+
+float PluginControls::valueOf(const PluginControl& control) const {
+    const auto at = m_settings.controls.find(control.symbol);
+    return at == m_settings.controls.end() ? control.normal : at->second;
+}
+
+void PluginControls::setValue(const PluginControl& control, float value) {
+    if (value == valueOf(control)) return;
+    if (value == control.normal)
+        m_settings.controls.erase(control.symbol);
+    else
+        m_settings.controls[control.symbol] = value;
+    refreshValues();
+    Q_EMIT changed(m_settings, QString::fromStdString(control.symbol));
+}
+
+void PluginControls::refreshValues() {
+    m_presets->setCurrentIndex(std::max(0, m_presets->findData(QString::fromStdString(m_settings.preset))));
+    for (const auto& refresh : m_refreshers) refresh();
+}
+
+} // namespace cobbleway

@@ -1,0 +1,45 @@
+#pragma once
+#include "app/session/session.h"
+
+#include <QWidget>
+#include <functional>
+
+class QComboBox;
+class QFormLayout;
+class QLabel;
+class QVBoxLayout;
+
+namespace cobbleway {
+
+/// The controls of any plug-in: its presets, and a row a control port. Says so while they are asked for.
+class PluginControls : public QWidget {
+    Q_OBJECT
+  public:
+    PluginControls(Session& session, QWidget* parent = nullptr);
+    /// Shows a plug-in; empty URI for none. `settings` as they are now.
+    void show(const QString& uri, const PluginSettings& settings);
+
+  Q_SIGNALS:
+    /// Changed by the person; `gesture` names the control, so that a drag is one step to undo.
+    void changed(const PluginSettings& settings, const QString& gesture);
+
+  private:
+    void fill(const Session::PluginFace& face);
+    void addControl(const PluginControl& control);
+    QWidget* makeChoice(const PluginControl& control);
+    QWidget* makeSlider(const PluginControl& control);
+    [[nodiscard]] float valueOf(const PluginControl& control) const;
+    void setValue(const PluginControl& control, float value);
+    void refreshValues();
+    Session& m_session;
+    QString m_uri;
+    PluginSettings m_settings;
+    QComboBox* m_presets;
+    QLabel* m_state;
+    QWidget* m_body = nullptr;
+    QVBoxLayout* m_column;
+    QFormLayout* m_form = nullptr;
+    std::vector<std::function<void()>> m_refreshers;
+};
+
+} // namespace cobbleway

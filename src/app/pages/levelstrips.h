@@ -1,0 +1,43 @@
+#pragma once
+#include <QWidget>
+#include <vector>
+
+class QAction;
+class QDoubleSpinBox;
+class QLabel;
+class QPushButton;
+class QScrollArea;
+class QSlider;
+class QTimer;
+
+namespace cobbleway {
+
+class Meter;
+class Session;
+
+/// A row a part to mix by: meter, level, pan, room, mute, solo; and one for the whole mix.
+class LevelStrips : public QWidget {
+    Q_OBJECT
+  public:
+    explicit LevelStrips(Session& session, QAction* effects, QAction* mixEffects, QWidget* parent = nullptr);
+
+  private:
+    class Strip;
+    QWidget* makeMaster(QAction* mixEffects);
+    void rebuild();
+    void refresh();
+    void showEvent(QShowEvent* event) override;
+    void hideEvent(QHideEvent* event) override;
+    Session& m_session;
+    QAction* m_effects;
+    QScrollArea* m_area;
+    std::vector<Strip*> m_strips;
+    Meter *m_left, *m_right;
+    QSlider* m_master;
+    QLabel *m_masterText, *m_measured;
+    QDoubleSpinBox* m_roomSeconds;
+    QPushButton* m_bring;
+    QTimer* m_timer;
+};
+
+} // namespace cobbleway

@@ -1,0 +1,134 @@
+#include "app/session/playalong.h"
+
+#include "app/session/session.h"
+#include "app/session/settings.h"
+#include "song/evidence.h"
+#include "song/keycheck.h"
+
+#include <QAbstractSpinBox>
+#include <QApplication>
+#include <QComboBox>
+#include <QKeyEvent>
+#include <QLineEdit>
+
+namespace cobbleway {
+namespace {
+
+constexpr int columns = 10;
+constexpr int velocity = 92;
+
+/// Row and column of a letter as row * columns + column; −1 for other keys. By the place of the key where the
+/// system tells it (X11 and Wayland key codes), so that it is the same on every keyboard.
+int placeOf(const QKeyEvent& event) {
+    static constexpr std::array<quint32, 3> firstCodes = {24, 38, 52};
+    const quint32 code = event.nativeScanCode();
+    for (std::size_t row = 0; code > 0 && row < firstCodes.size(); ++row)
+        if (code >= firstCodes[row] && code < firstCodes[row] + columns)
+            return static_cast<int>(row) * columns + static_cast<int>(code - firstCodes[row]);
+    if (code > 0) return -1;
+    static const QString letters = QStringLiteral("QWERTYUIOPASDFGHJKL;ZXCVBNM,./");
+    return event.key() > 0 && event.key() < 128 ? static_cast<int>(letters.indexOf(QChar(event.key()))) : -1;
+}
+
+bool takesText(const QObject* object) {
+    return qobject_cast<const QLineEdit*>(object) || qobject_cast<const QAbstractSpinBox*>(object) ||
+           qobject_cast<const QComboBox*>(object);
+}
+
+} // namespace
+
+PlayAlong::PlayAlong(Session& session, QObject* parent) : QObject(parent), m_session(session) {
+    m_held.fill(-1);
+    connect(&session, &Session::selectionChanged, this, &PlayAlong::tuneLetters);
+}
+
+PlayAlong::~PlayAlong() { m_open.reset(); }
+
+void PlayAlong::setInput(const QString& id) {
+    m_open.reset();
+    m_input.clear();
+    settings::setMidiInput(id);
+    if (!id.isEmpty()) {
+        auto opened = openMidiInput(id.toStdString(), [player = &m_session.player()](std::span<const std::uint8_t> message) {
+            player->takeLive(message);
+        });
+        if (opened) {
+            m_open = std::move(opened.value());
+            m_input = id;
+            Q_EMIT m_session.announced(tr("%1 plays the selected part").arg(id));
+        } else {
+            Q_EMIT m_session.problem(tr("The keyboard cannot be used"), QString::fromStdString(opened.error().message()));
+        }
+    }
+    Q_EMIT changed();
+}
+
+void PlayAlong::setLettersPlay(bool play) {
+    if (play == m_lettersPlay) return;
+    m_lettersPlay = play;
+    releaseAll();
+    if (play) {
+        tuneLetters();
+        qApp->installEventFilter(this);
+    } else {
+        qApp->removeEventFilter(this);
+    }
+    Q_EMIT changed();
+    Q_EMIT m_session.announced(play ? tr("Letters play the selected part") : tr("Letters play no more"));
+}
+
+/// The scale is that of the song as it is heard; it lies where the part lies.
+void PlayAlong::tuneLetters() {
+    if (!m_lettersPlay || !m_session.hasSong() || !m_session.part()) return;
+    PitchClasses all{};
+    for (const Part& part : m_session.song().parts) {
+        if (part.drums || part.aside) continue;
+        const PitchClasses one = pitchClassesOf(m_session.song(), part);
+        for (std::size_t i = 0; i < all.size(); ++i) all[i] += one[i];
+    }
+    const MusicalKey key = keyOf(all);
+    const PartTraits traits = traitsOf(m_session.song(), m_session.line(m_session.selectedPart()));
+    m_letters = {key.tonic, key.minor, traits.notes > 0 ? traits.middle : 60};
+}
+
+void PlayAlong::releaseAll() {
+    for (int& key : m_held) {
+        if (key >= 0)
+            m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)}, Velocity{0});
+        key = -1;
+    }
+}
+
+bool PlayAlong::takeKey(const QKeyEvent& event, bool down) {
+    const int place = placeOf(event);
+    const bool plain = !(event.modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
+    if (place < 0 || (down && !plain) || !m_session.part()) return false;
+    if (event.isAutoRepeat()) return true;
+    int& held = m_held[static_cast<std::size_t>(place)];
+    const auto sound = [this](int key, int hard) {
+        m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)},
+                                    Velocity{static_cast<std::uint8_t>(hard)});
+    };
+    if (held >= 0) sound(std::exchange(held, -1), 0);
+    if (down) {
+        held = m_letters.key(place / columns, place % columns, event.modifiers() & Qt::ShiftModifier).value;
+        sound(held, velocity);
+    }
+    return true;
+}
+
+bool PlayAlong::eventFilter(QObject* watched, QEvent* event) {
+    const auto type = event->type();
+    if (type == QEvent::ApplicationDeactivate) releaseAll();
+    const bool key = type == QEvent::KeyPress || type == QEvent::KeyRelease || type == QEvent::ShortcutOverride;
+    if (!key || !watched->isWidgetType() || takesText(watched)) return QObject::eventFilter(watched, event);
+    const auto& pressed = *static_cast<QKeyEvent*>(event);
+    if (type == QEvent::ShortcutOverride) {
+        if (placeOf(pressed) < 0 || pressed.modifiers() & ~Qt::KeyboardModifiers(Qt::ShiftModifier)) return false;
+        event->accept(); // letters are no shortcuts while they play
+        return true;
+    }
+    return takeKey(pressed, type == QEvent::KeyPress) || QObject::eventFilter(watched, event);
+}
+
+} // namespace cobbleway

@@ -1,0 +1,44 @@
+#pragma once
+#include "song/letterkeys.h"
+#include "sound/midisink.h"
+
+#include <QObject>
+#include <QSet>
+#include <array>
+
+class QKeyEvent;
+
+namespace cobbleway {
+
+class Session;
+
+/// Plays the selected part's sound from a MIDI keyboard, or from the letters of the computer's own.
+class PlayAlong : public QObject {
+    Q_OBJECT
+  public:
+    explicit PlayAlong(Session& session, QObject* parent = nullptr);
+    ~PlayAlong() override;
+    [[nodiscard]] QString input() const { return m_input; } ///< id of the open port; empty for none
+    /// Opens a port; empty closes. What cannot be opened is told, and nothing is open then.
+    void setInput(const QString& id);
+    [[nodiscard]] bool lettersPlay() const { return m_lettersPlay; }
+    /// While they play, letters do nothing else, but in text.
+    void setLettersPlay(bool play);
+
+  Q_SIGNALS:
+    void changed();
+
+  private:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+    bool takeKey(const QKeyEvent& event, bool down);
+    void tuneLetters();
+    void releaseAll();
+    Session& m_session;
+    QString m_input;
+    std::unique_ptr<MidiInput> m_open;
+    bool m_lettersPlay = false;
+    LetterKeys m_letters;
+    std::array<int, 30> m_held; ///< the key that a letter sounds, −1 for none
+};
+
+} // namespace cobbleway

@@ -1,0 +1,48 @@
+/// How loud sound is, by libebur128.
+#pragma once
+#include "font/catalogue.h"
+#include "song/song.h"
+
+#include <functional>
+#include <memory>
+#include <span>
+#include <stop_token>
+
+namespace cobbleway {
+
+/// What was measured.
+struct Measured {
+    double seconds = 0;
+    double peakDb = -120; ///< sample peak in dBFS; true peak where that was asked for
+    double lufs = -120;   ///< integrated loudness (EBU R 128); −120 when too quiet to measure
+    bool operator==(const Measured&) const = default;
+};
+
+/// Measures interleaved stereo as it comes.
+class LoudnessMeter {
+  public:
+    /// `rate` in Hz. The true peak (ITU-R BS.1770-4, annex 2) takes longer to find than the sample peak.
+    explicit LoudnessMeter(int rate, bool truePeak = false);
+    ~LoudnessMeter();
+    LoudnessMeter(const LoudnessMeter&) = delete;
+    LoudnessMeter& operator=(const LoudnessMeter&) = delete;
+    void take(std::span<const float> samples);
+    [[nodiscard]] Measured measured() const;
+
+  private:
+    struct State;
+    std::unique_ptr<State> m_state;
+};
+
+/// The level that *Bring to level* aims at, and the peak that it stays below.
+inline constexpr double aimedLufs = -18, highestPeakDb = -1;
+
+/// The gain in dB that brings what was measured to the level aimed at, or as near as the peak allows.
+double gainToLevel(const Measured& measured);
+
+/// Renders a song, without its master level, and measures it with true peak. A stop gives what was measured
+/// until then.
+Measured measureSong(const Song& song, const Catalogue& catalogue, std::stop_token stop = {},
+                     std::function<void(double)> progress = {});
+
+} // namespace cobbleway
