@@ -119,24 +119,34 @@ std::string inspectText(const Json& j) {
     return text;
 }
 
-Json matchJson(const Song& song, const Catalogue& catalogue) {
+namespace {
+
+Json soundJson(const SoundRef& sound, const Catalogue& catalogue) {
+    const SoundFont* font = catalogue.font(sound.font);
+    return {{"font", font ? font->name : sound.font},
+            {"bank", sound.bank},
+            {"program", sound.program},
+            {"name", sound.name}};
+}
+
+} // namespace
+
+Json matchJson(const Song& song, const Catalogue& catalogue, bool all) {
     Json parts = Json::array();
     const auto matches = matchSong(song, catalogue);
     for (std::size_t i = 0; i < matches.size(); ++i) {
         const Match& match = matches[i].first();
-        Json sound = nullptr;
-        if (match.sound) {
-            const SoundFont* font = catalogue.font(match.sound->font);
-            sound = {{"font", font ? font->name : match.sound->font},
-                     {"bank", match.sound->bank},
-                     {"program", match.sound->program},
-                     {"name", match.sound->name}};
-        }
         parts.push_back({{"index", i + 1},
                          {"name", song.parts[i].name},
-                         {"sound", sound},
+                         {"sound", match.sound ? soundJson(*match.sound, catalogue) : Json(nullptr)},
                          {"match", howName(match.how)},
                          {"why", match.why}});
+        if (!all) continue;
+        Json ranked = Json::array();
+        for (const RankedSound& one : rankedSounds(song, song.parts[i], catalogue))
+            ranked.push_back(
+                {{"sound", soundJson(one.sound, catalogue)}, {"points", one.points}, {"why", one.why}});
+        parts.back()["ranked"] = ranked;
     }
     return parts;
 }
@@ -152,7 +162,62 @@ std::string matchText(const Json& parts) {
         text +=
             line("%3d  %-28s %-8s  %-32s %s", p["index"].get<int>(), p["name"].get<std::string>().c_str(),
                  p["match"].get<std::string>().c_str(), plays.c_str(), p["why"].get<std::string>().c_str());
+        if (!p.contains("ranked")) continue;
+        for (const Json& one : p["ranked"])
+            text += line("     %5.1f  %-32s %s", one["points"].get<double>(),
+                         one["sound"]["name"].get<std::string>().c_str(), one["why"].get<std::string>().c_str());
     }
+    return text;
+}
+
+Json fontKeysJson(const SoundFont& font) {
+    Json kits = Json::array();
+    for (const Preset& preset : font.presets) {
+        if (!preset.isKit()) continue;
+        Json keys = Json::array();
+        for (int key = 0; key < 128; ++key)
+            if (const auto sound = soundOn(font, preset, Key{static_cast<std::uint8_t>(key)}))
+                keys.push_back({{"key", key},
+                                {"name", keySoundName(*sound)},
+                                {"sample", sound->sample},
+                                {"instrument", sound->instrument}});
+        kits.push_back({{"program", preset.program}, {"name", preset.name}, {"keys", keys}});
+    }
+    return kits;
+}
+
+std::string fontKeysText(const Json& kits) {
+    std::string text;
+    for (const Json& kit : kits) {
+        text += line("128:%-3d  %s", kit["program"].get<int>(), kit["name"].get<std::string>().c_str());
+        for (const Json& key : kit["keys"])
+            text += line("    %3d  %-24s (%s)", key["key"].get<int>(), key["name"].get<std::string>().c_str(),
+                         key["instrument"].get<std::string>().c_str());
+    }
+    return text;
+}
+
+Json instrumentsJson(const PluginScan& scan) {
+    Json list = Json::array();
+    const auto add = [&](const PluginInfo& plugin, const std::string& why) {
+        list.push_back({{"uri", plugin.uri},
+                        {"name", plugin.name},
+                        {"maker", plugin.maker},
+                        {"kind", plugin.instrument ? "instrument" : "effect"},
+                        {"state", why.empty() ? "ready" : "set aside"},
+                        {"why", why}});
+    };
+    for (const PluginInfo& plugin : scan.usable) add(plugin, "");
+    for (const PluginSetAside& aside : scan.setAside) add(aside.plugin, aside.why);
+    return list;
+}
+
+std::string instrumentsText(const Json& list) {
+    std::string text;
+    for (const Json& p : list)
+        text += line("%-10s  %-10s  %-28s %s %s", p["kind"].get<std::string>().c_str(),
+                     p["state"].get<std::string>().c_str(), p["name"].get<std::string>().c_str(),
+                     p["uri"].get<std::string>().c_str(), p["why"].get<std::string>().c_str());
     return text;
 }
 

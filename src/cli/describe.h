@@ -1,5 +1,6 @@
 /// Facts as JSON and as text, for the command line.
 #pragma once
+#include "files/pluginscan.h"
 #include "song/snags.h"
 
 #include <nlohmann/json.hpp>
@@ -14,9 +15,15 @@ Json inspectJson(const std::string& file, const Song& song, const Catalogue& cat
 std::string inspectText(const Json& facts);
 
 /// Bank and program as in the font, from 0; part indexes from 1.
-Json matchJson(const Song& song, const Catalogue& catalogue);
+Json matchJson(const Song& song, const Catalogue& catalogue, bool all);
 std::string matchText(const Json& parts);
 
+/// Of each kit: what sounds on each key.
+Json fontKeysJson(const SoundFont& font);
+std::string fontKeysText(const Json& kits);
+/// LV2 instruments and effects with their state.
+Json instrumentsJson(const PluginScan& scan);
+std::string instrumentsText(const Json& list);
 Json fontJson(const SoundFont& font);
 std::string fontText(const SoundFont& font);
 

@@ -1,6 +1,7 @@
 /// cobbleway-cli: the work of Cobbleway without a window.
 #include "cli/arguments.h"
 #include "cli/describe.h"
+#include "files/pluginscan.h"
 #include "files/shipped.h"
 #include "files/songfile.h"
 #include "files/soundfile.h"
@@ -21,13 +22,16 @@ constexpr const char* help = R"(cobbleway-cli: MIDI files, sorted out, without a
   split IN OUT.mid                    type 1, a track a part
   join IN OUT.mid                     type 0, all on one track
   parts IN FOLDER                     a MIDI file for each part
-  match FILE [--font F] [--json]      the sound that each part gets, and why
-  fonts [--font F] [--json]           the sounds of a soundfont
-  render IN OUT.wav [--font F] [--part N,…] [--without N,…] [--front N] [--rate HZ] [--stems DIR]
+  match FILE [--font F] [--all] [--json]
+                                      the sound that each part gets, and why; all that could play it
+  fonts [--font F] [--keys] [--json]  the sounds of a soundfont; the name on each key of its kits
+  instruments [--json]                LV2 instruments and effects, and whether they can be used
+  render IN OUT.wav [--font F] [--then G] [--part N,…] [--without N,…] [--front N] [--rate HZ] [--stems DIR]
                                       a sound file of the whole song or of a mix of it
 
 Parts, tracks, channels and programs of a file count from 1; bank and program of a soundfont and key
-numbers from 0. Without --font the system's default soundfont plays, else the house font.
+numbers from 0. Without --font the system's default soundfont plays, else the house font; --then names one
+that plays what the first lacks.
 Exit: 0 when every file gave something, 1 when one did not, 2 when the command cannot be understood.
 )";
 
@@ -36,25 +40,33 @@ int fail(const Error& error, int code = 1) {
     return code;
 }
 
-Result<Catalogue> catalogueFor(const Arguments& arguments) {
+/// The house font and those named, in the order named; without any the system's.
+Result<Catalogue> catalogueOf(const Arguments& arguments) {
     FontFolders where = defaultFontFolders();
-    if (!arguments.has("--font")) return scanFonts(where, {});
-    where.folders.clear();
-    where.files = {arguments.value("--font")};
+    if (!arguments.has("--font") && !arguments.has("--then")) return scanFonts(where, {});
+    if (arguments.has("--font")) where.folders.clear();
+    std::vector<std::string> order;
+    for (const char* option : {"--font", "--then"}) {
+        if (!arguments.has(option)) continue;
+        std::error_code error;
+        const auto real = std::filesystem::canonical(arguments.value(option), error);
+        if (error) return Error{"The soundfont cannot be found.", arguments.value(option), "Check the name."};
+        const bool house = !where.houseFont.empty() && real == where.houseFont;
+        if (!house) where.files.push_back(real);
+        order.push_back(house ? houseFontId : real.string());
+    }
     std::vector<FontProblem> problems;
-    std::error_code error;
-    const auto real = std::filesystem::canonical(where.files.front(), error);
-    if (error)
-        return Error{"The soundfont cannot be found.", where.files.front().string(), "Check the name."};
-    if (!where.houseFont.empty() && real == where.houseFont) where.files.clear();
-    Catalogue catalogue = scanFonts(where, where.files.empty() ? houseFontId : real.string(), &problems);
-    if (!problems.empty()) return problems.front().error;
-    return catalogue;
+    const Catalogue catalogue = scanFonts(where, {}, &problems);
+    for (const FontProblem& problem : problems)
+        if (std::find(order.begin(), order.end(), problem.path.string()) != order.end()) return problem.error;
+    // Without --font it is the default that --then comes after.
+    if (!arguments.has("--font") && catalogue.defaultFont()) order.insert(order.begin(), catalogue.defaultFont()->id);
+    return catalogue.withOrder(order);
 }
 
 int inspect(const Arguments& arguments) {
     if (arguments.words.empty()) return fail({"Give at least one file.", "", "See cobbleway-cli --help."}, 2);
-    const auto catalogue = catalogueFor(arguments);
+    const auto catalogue = catalogueOf(arguments);
     if (!catalogue) return fail(catalogue.error());
     Json all = Json::array();
     int code = 0;
@@ -105,11 +117,11 @@ int parts(const Arguments& arguments) {
 
 int match(const Arguments& arguments) {
     if (arguments.words.size() != 1) return fail({"Give one file.", "", "See cobbleway-cli --help."}, 2);
-    const auto catalogue = catalogueFor(arguments);
+    const auto catalogue = catalogueOf(arguments);
     if (!catalogue) return fail(catalogue.error());
     const auto song = openSong(arguments.words[0]);
     if (!song) return fail(song.error());
-    const Json parts = matchJson(song.value(), catalogue.value());
+    const Json parts = matchJson(song.value(), catalogue.value(), arguments.has("--all"));
     std::printf("%s\n", arguments.has("--json")
                             ? parts.dump(1, ' ', false, Json::error_handler_t::replace).c_str()
                             : matchText(parts).c_str());
@@ -117,14 +129,29 @@ int match(const Arguments& arguments) {
 }
 
 int fonts(const Arguments& arguments) {
-    const auto catalogue = catalogueFor(arguments);
+    const auto catalogue = catalogueOf(arguments);
     if (!catalogue) return fail(catalogue.error());
     const SoundFont* font = catalogue.value().defaultFont();
     if (!font) return fail({"There is no soundfont.", "", "Name one with --font."});
-    if (arguments.has("--json"))
+    if (arguments.has("--keys")) {
+        const Json kits = fontKeysJson(*font);
+        std::printf("%s\n", arguments.has("--json") ? kits.dump(1, ' ', false, Json::error_handler_t::replace).c_str()
+                                                    : fontKeysText(kits).c_str());
+    } else if (arguments.has("--json"))
         std::printf("%s\n", fontJson(*font).dump(1, ' ', false, Json::error_handler_t::replace).c_str());
     else
         std::fputs(fontText(*font).c_str(), stdout);
+    return 0;
+}
+
+int instruments(const Arguments& arguments) {
+    PluginScanOptions options;
+    options.helper = pluginHelper();
+    options.bundle = shippedPlugins();
+    options.cache = pluginCache();
+    const Json list = instrumentsJson(scanPlugins(options));
+    std::printf("%s\n", arguments.has("--json") ? list.dump(1, ' ', false, Json::error_handler_t::replace).c_str()
+                                                : instrumentsText(list).c_str());
     return 0;
 }
 
@@ -205,7 +232,7 @@ Result<Done> addStems(Outputs& outputs, const Song& song, const std::filesystem:
 int render(const Arguments& arguments) {
     if (arguments.words.size() != 2)
         return fail({"Give a file to read and one to write.", "", "See cobbleway-cli --help."}, 2);
-    const auto catalogue = catalogueFor(arguments);
+    const auto catalogue = catalogueOf(arguments);
     if (!catalogue) return fail(catalogue.error());
     const auto read = openSong(arguments.words[0]);
     if (!read) return fail(read.error());
@@ -249,9 +276,10 @@ int run(const std::vector<std::string>& given) {
         {"split", {}, [](const Arguments& a) { return rewrite(a, Layout::TrackPerPart); }},
         {"join", {}, [](const Arguments& a) { return rewrite(a, Layout::SingleTrack); }},
         {"parts", {}, parts},
-        {"match", {"--json", "--font"}, match},
-        {"fonts", {"--json", "--font"}, fonts},
-        {"render", {"--font", "--part", "--without", "--front", "--rate", "--stems"}, render},
+        {"match", {"--json", "--font", "--then", "--all"}, match},
+        {"fonts", {"--json", "--font", "--keys"}, fonts},
+        {"instruments", {"--json"}, instruments},
+        {"render", {"--font", "--then", "--part", "--without", "--front", "--rate", "--stems"}, render},
     };
     const auto command =
         std::find_if(commands.begin(), commands.end(), [&](const Command& c) { return given[0] == c.name; });

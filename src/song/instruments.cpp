@@ -17,6 +17,7 @@ enum Kin {
     Strings,
     Voices,
     Brass,
+    Saxes,
     Reeds,
     Flutes,
     Lead,
@@ -105,10 +106,10 @@ constexpr std::array<InstrumentFacts, 128> table = {{
     {{34, 96}, many, Blown, Holds, Brass},
     {{34, 96}, many, Swelling, Holds, Brass},
     // Reed
-    {{56, 88}, one, Blown, Holds, Reeds},
-    {{49, 81}, one, Blown, Holds, Reeds},
-    {{44, 76}, one, Blown, Holds, Reeds},
-    {{36, 69}, one, Blown, Holds, Reeds},
+    {{56, 88}, one, Blown, Holds, Saxes},
+    {{49, 81}, one, Blown, Holds, Saxes},
+    {{44, 76}, one, Blown, Holds, Saxes},
+    {{36, 69}, one, Blown, Holds, Saxes},
     {{58, 91}, one, Blown, Holds, Reeds},
     {{52, 81}, one, Blown, Holds, Reeds},
     {{34, 75}, one, Blown, Holds, Reeds},
@@ -199,7 +200,8 @@ double farness(Program program, Program other, const KeyWeights* notes) {
         std::abs(a.range.lowest + a.range.highest - b.range.lowest - b.range.highest) / 2.0 / 12;
     double far = 0;
     if (a.kin != b.kin) far += 8;
-    if (program.value / 8 != other.value / 8) far += 4;
+    const bool bothStrings = a.kin == Strings && b.kin == Strings; // the standard has two families of them
+    if (program.value / 8 != other.value / 8 && !bothStrings) far += 4;
     if (a.start != b.start) far += 3;
     if (a.hold != b.hold) far += 3;
     if (a.oneNote != b.oneNote) far += 1;

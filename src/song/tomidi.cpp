@@ -24,6 +24,54 @@ bool isTempoOrMetre(const Event& event) {
     return event.isMeta(meta::tempo) || event.isMeta(meta::timeSignature);
 }
 
+/// Bank and program as a MIDI file says them.
+struct Told {
+    std::optional<int> msb, lsb, program;
+    bool operator==(const Told&) const = default;
+};
+
+Told toldOf(const Ask& ask) {
+    return {ask.bankMsb, ask.bankLsb, ask.program ? std::optional<int>(ask.program->value) : std::nullopt};
+}
+
+/// A sound chosen by hand; a plug-in has no number, so the file's own wish stays.
+Told toldOf(const SoundRef& sound, const Song& song, const Part& part) {
+    if (sound.kind == SoundKind::Plugin) return toldOf(asksOf(song, part).front());
+    const bool kit = sound.kind == SoundKind::Preset && sound.bank >= kitBank;
+    if (kit && song.dialect != Dialect::XG) return {{}, {}, sound.program};
+    return {kit ? 127 : sound.bank, 0, sound.program};
+}
+
+/// Which sound each note of a part with stretches is to have.
+class StretchSounds {
+  public:
+    StretchSounds(const Song& song, const Part& part) : m_song(song), m_part(part), m_reader(song, part) {
+        m_told = base();
+    }
+    [[nodiscard]] bool any() const { return !m_part.stretches.empty(); }
+    /// Takes an event; what is to be told before it, none when nothing is.
+    std::optional<Told> take(const Event& event) {
+        m_reader.take(event, event.tick);
+        if (!event.isNoteOn()) return std::nullopt;
+        Told wanted = base();
+        for (const SoundStretch& stretch : m_part.stretches)
+            if (stretch.start <= event.tick && event.tick < stretch.end)
+                wanted = toldOf(stretch.sound, m_song, m_part);
+        if (wanted == m_told) return std::nullopt;
+        return m_told = wanted;
+    }
+
+  private:
+    [[nodiscard]] Told base() const {
+        if (m_part.chosen) return toldOf(*m_part.chosen, m_song, m_part);
+        return toldOf(m_part.followsPrograms ? m_reader.current() : asksOf(m_song, m_part).front());
+    }
+    const Song& m_song;
+    const Part& m_part;
+    AskReader m_reader;
+    Told m_told;
+};
+
 class MidiBuilder {
   public:
     MidiBuilder(const Song& song, int type) : m_song(song) {
@@ -75,8 +123,10 @@ class MidiBuilder {
         const double factor = std::pow(10.0, part.levelDb / 40); // of the controller's value
         std::vector<EventRef> origins;
         const Line line = realise(m_song, part, &origins);
+        StretchSounds sounds(m_song, part);
         for (std::size_t i = 0; i < line.events.size(); ++i) {
             Event event = line.events[i];
+            if (sounds.any() && !addStretchSound(sounds, event, origins[i])) continue;
             if (event.isController(cc::volume) && part.levelDb != 0)
                 event.data2 = scaled(event.data2, factor);
             if (event.isController(cc::pan) && part.pan != 0) event.data2 = panned(event.data2, part.pan);
@@ -173,21 +223,35 @@ class MidiBuilder {
     }
 
     void addSound(const Part& part) {
-        if (part.chosen) {
-            const bool kit = part.chosen->bank >= kitBank;
-            if (!kit || m_song.dialect == Dialect::XG) {
-                addAdded(0xB0, cc::bankMsb, kit ? 127 : part.chosen->bank);
-                addAdded(0xB0, cc::bankLsb, 0);
-            }
-            addAdded(0xC0, static_cast<std::uint8_t>(part.chosen->program), 0);
-        } else if (!part.followsPrograms) {
-            const Ask ask = asksOf(m_song, part).front();
-            if (ask.bankMsb) addAdded(0xB0, cc::bankMsb, *ask.bankMsb);
-            if (ask.bankLsb) addAdded(0xB0, cc::bankLsb, *ask.bankLsb);
-            if (ask.program) addAdded(0xC0, ask.program->value, 0);
-        } else if (part.programGiven) {
-            addAdded(0xC0, part.programGiven->value, 0);
-        }
+        Told told;
+        if (part.chosen)
+            told = toldOf(*part.chosen, m_song, part);
+        else if (!part.followsPrograms || !part.stretches.empty())
+            told = toldOf(asksOf(m_song, part).front());
+        else if (part.programGiven)
+            told.program = part.programGiven->value;
+        if (told.msb) addAdded(0xB0, cc::bankMsb, *told.msb);
+        if (told.lsb) addAdded(0xB0, cc::bankLsb, *told.lsb);
+        if (told.program) addAdded(0xC0, static_cast<std::uint8_t>(*told.program), 0);
+    }
+
+    /// Tells the sound before a note that begins another; false for an event that is left out, since the
+    /// stretches say what it would.
+    bool addStretchSound(StretchSounds& sounds, const Event& event, EventRef from) {
+        const auto told = sounds.take(event);
+        if (event.choosesSound()) return false;
+        if (!told) return true;
+        const auto add = [&](std::uint8_t kind, int data1, int data2) {
+            m_open.push_back({{event.tick, static_cast<std::uint8_t>(kind | m_place.channel.value),
+                               static_cast<std::uint8_t>(data1), static_cast<std::uint8_t>(data2),
+                               static_cast<std::uint8_t>(m_place.port)},
+                              2,
+                              orderOf(from, event.tick)});
+        };
+        if (told->msb) add(0xB0, cc::bankMsb, *told->msb);
+        if (told->lsb) add(0xB0, cc::bankLsb, *told->lsb);
+        if (told->program) add(0xC0, *told->program, 0);
+        return true;
     }
 
     /// Level and pan for a part that has no such controller of its own to carry them.
@@ -257,7 +321,7 @@ std::vector<std::string> sharedChannels(const Song& song) {
         const auto [at, fresh] = first.try_emplace({place.port, place.channel.value}, &part);
         if (fresh) continue;
         const Part& other = *at->second;
-        const bool sound = part.chosen != other.chosen || part.programGiven != other.programGiven ||
+        const bool sound = part.chosen != other.chosen || part.stretches != other.stretches || part.programGiven != other.programGiven ||
                            part.followsPrograms != other.followsPrograms ||
                            !asksOf(song, part).front().sameAs(asksOf(song, other).front());
         if (sound || part.levelDb != other.levelDb || part.pan != other.pan)
@@ -381,6 +445,11 @@ std::vector<std::string> notCarriedOver(const Song& song) {
         if (loudest * std::pow(10.0, part.levelDb / 40) > 127.5)
             said.push_back("The level of " + part.name +
                            " is above what a volume controller can say; it is written as 127.");
+        if (!part.layers.empty())
+            said.push_back("The layers of " + part.name + " are not written: a channel has one sound.");
+        if (part.chosen && part.chosen->kind == SoundKind::Plugin)
+            said.push_back("The instrument chosen for " + part.name +
+                           " has no number in a MIDI file; what the file asked for is written.");
         if (part.chosen && part.chosen->bank > 127 && !part.drums)
             said.push_back("The kit chosen for " + part.name +
                            " sounds only where its channel is made drums.");
@@ -389,8 +458,13 @@ std::vector<std::string> notCarriedOver(const Song& song) {
                            "; other programs may play it with a pitched sound.");
     }
     const bool mixed = std::any_of(song.parts.begin(), song.parts.end(),
-                                   [](const Part& p) { return !p.aside && p.role != Role::Back; });
-    if (mixed) said.emplace_back("Who leads and who is off belongs to the mix and is not written.");
+                                   [](const Part& p) {
+                                       return !p.aside && (p.role != Role::Back || p.muted || p.solo);
+                                   });
+    if (mixed) said.emplace_back("Who leads and who is silent belongs to the mix and is not written.");
+    const bool effects = !song.effects.empty() || std::any_of(song.parts.begin(), song.parts.end(),
+                                                              [](const Part& p) { return !p.effects.empty(); });
+    if (effects) said.emplace_back("Effects are not written.");
     return said;
 }
 

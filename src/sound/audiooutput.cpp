@@ -1,8 +1,9 @@
 #include "sound/audiooutput.h"
 
+#include "sound/silencealsa.h"
+
 #include <RtAudio.h>
 #include <algorithm>
-#include <alsa/asoundlib.h>
 #include <array>
 #include <chrono>
 #include <thread>
@@ -83,10 +84,6 @@ bool isBuiltIn(RtAudio::Api api) {
     RtAudio::getCompiledApi(apis);
     return std::find(apis.begin(), apis.end(), api) != apis.end();
 }
-
-/// ALSA tells of missing cards on the error stream; that is no news for anyone.
-extern "C" void sayNothing(const char*, int, const char*, int, const char*, ...) {}
-void silenceAlsa() { snd_lib_error_set_handler(&sayNothing); }
 
 std::unique_ptr<AudioOutput> tryBackend(const Backend& backend, const AudioCallback& callback) {
     if (!isBuiltIn(backend.api)) return nullptr;

@@ -1,5 +1,7 @@
 #include "sound/midisink.h"
 
+#include "sound/silencealsa.h"
+
 #include <RtMidi.h>
 #include <alsa/asoundlib.h>
 
@@ -11,7 +13,7 @@ void sayNothing(RtMidiError::Type, const std::string&, void*) {}
 /// Whether the system has a sequencer for MIDI ports. Asked first, since RtMidi tells of a missing one on the
 /// error stream.
 bool hasPorts() {
-    snd_lib_error_set_handler([](const char*, int, const char*, int, const char*, ...) {});
+    silenceAlsa();
     snd_seq_t* sequencer = nullptr;
     if (snd_seq_open(&sequencer, "default", SND_SEQ_OPEN_DUPLEX, SND_SEQ_NONBLOCK) < 0) return false;
     snd_seq_close(sequencer);

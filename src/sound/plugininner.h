@@ -41,7 +41,8 @@ enum class PortUse { Control, ControlOut, AudioIn, AudioOut, Events, EventsOut, 
 struct UnitPort {
     PortUse use = PortUse::Unused;
     std::string symbol;
-    float normal = 0;
+    float normal = 0;             ///< as the plug-in's description says
+    float start = 0;              ///< what its preset and state gave it
     std::atomic<float> wanted{0}; ///< set from outside
     float value = 0;              ///< what the plug-in reads or writes
     std::vector<std::uint8_t> events;
@@ -61,6 +62,7 @@ struct PluginUnit::Inner {
     std::atomic<int> latencyFrames{0};
     PluginWorker worker;
     LV2_URID midiEvent = 0;
+    std::string preset; ///< that it was loaded with
 
     // Features live as long as the instance.
     float rateOption = 0;

@@ -110,7 +110,7 @@ void PluginUnit::setControl(const std::string& symbol, float value) {
 void PluginUnit::setControls(const PluginSettings& settings) {
     for (UnitPort* port : m_inner->controls) {
         const auto at = settings.controls.find(port->symbol);
-        port->wanted.store(at == settings.controls.end() ? port->normal : at->second,
+        port->wanted.store(at == settings.controls.end() ? port->start : at->second,
                            std::memory_order_relaxed);
     }
 }
@@ -120,8 +120,10 @@ int PluginUnit::latency() const { return std::max(0, m_inner->latencyFrames.load
 PluginSettings PluginUnit::settings() const {
     const std::lock_guard guard(m_inner->hold->lock);
     PluginSettings settings;
-    for (const UnitPort* port : m_inner->controls)
-        if (port->wanted.load() != port->normal) settings.controls[port->symbol] = port->wanted.load();
+    settings.preset = m_inner->preset;
+    for (const UnitPort* port : m_inner->controls) // with a preset all of them: it may change, or be gone
+        if (!settings.preset.empty() || port->wanted.load() != port->normal)
+            settings.controls[port->symbol] = port->wanted.load();
     const LV2_Feature map{LV2_URID__map, uridMap()}, unmap{LV2_URID__unmap, uridUnmap()};
     const LV2_Feature* features[] = {&map, &unmap, nullptr};
     LilvState* state = lilv_state_new_from_instance(

@@ -24,11 +24,12 @@ class PluginUnit {
     void run(float* left, float* right, int frames);
 
     void setControl(const std::string& symbol, float value);
-    /// The values of settings; controls that they do not name go to what the plug-in starts with.
+    /// The values of settings; controls that they do not name go to what the plug-in started with here.
     void setControls(const PluginSettings& settings);
     [[nodiscard]] int latency() const; ///< frames by which its output is late, as it says itself
 
-    /// Everything that is to be kept: controls that differ and the plug-in's own state. Not while it runs.
+    /// Everything that is to be kept: controls that differ from the plug-in's own values, or all of them when it
+    /// was loaded with a preset; and its own state. Not while it runs.
     [[nodiscard]] PluginSettings settings() const;
 
   private:

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdlib>
+#include <map>
 #include <lv2/atom/atom.h>
 #include <lv2/core/lv2.h>
 #include <lv2/midi/midi.h>
@@ -144,8 +145,14 @@ PluginControl controlOf(LilvWorld* world, const LilvPlugin* plugin, const LilvPo
     control.toggled = has(LV2_CORE__toggled);
     control.choice = has(LV2_CORE__enumeration);
     control.logarithmic = has(LV2_PORT_PROPS__logarithmic) && control.least > 0;
+    static const std::map<std::string, std::string> known = {
+        {LV2_UNITS__db, "dB"},   {LV2_UNITS__hz, "Hz"},      {LV2_UNITS__khz, "kHz"}, {LV2_UNITS__ms, "ms"},
+        {LV2_UNITS__s, "s"},     {LV2_UNITS__pc, "%"},       {LV2_UNITS__cent, "ct"}, {LV2_UNITS__bpm, "bpm"},
+        {LV2_UNITS__degree, "°"}, {LV2_UNITS__oct, "oct"}, {LV2_UNITS__min, "min"}, {LV2_UNITS__semitone12TET, "semi"}};
     const NodePtr unit(lilv_port_get(plugin, port, NodePtr(lilv_new_uri(world, LV2_UNITS__unit))));
-    if (unit.node) {
+    if (const auto at = known.find(unit.text()); at != known.end()) {
+        control.unit = at->second;
+    } else if (unit.node) {
         const NodePtr symbol(lilv_world_get(world, unit, NodePtr(lilv_new_uri(world, LV2_UNITS__symbol)), nullptr));
         control.unit = symbol.text();
     }
@@ -286,6 +293,7 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
         if (unit->instance) {
             for (std::uint32_t i = 0; i < lilv_plugin_get_num_ports(unit->plugin); ++i)
                 addPort(*unit, world, unit->plugin, i);
+            unit->preset = settings.preset;
             if (!settings.preset.empty()) {
                 const NodePtr preset(lilv_new_uri(world, settings.preset.c_str()));
                 lilv_world_load_resource(world, preset);
@@ -293,6 +301,7 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
             }
             if (!settings.state.empty())
                 restore(*unit, lilv_state_new_from_string(world, uridMap(), settings.state.c_str()));
+            for (UnitPort* port : unit->controls) port->start = port->wanted;
             unit->worker.begin(lilv_instance_get_handle(unit->instance),
                                static_cast<const LV2_Worker_Interface*>(lilv_instance_get_extension_data(
                                    unit->instance, LV2_WORKER__interface)));

@@ -33,11 +33,20 @@ class TestSoundFont : public QObject {
   private Q_SLOTS:
     void listsWhatTheSynthLists_data();
     void listsWhatTheSynthLists();
+    void readsWhatAnotherReaderReads();
+    void soundsInsideItsRangesAndNowhereElse();
+    void tellsRootKeysAndTuning();
+    void namesTheKeysOfKits();
+    void tellsVersionsAndDamage();
     void givesKeyRanges();
     void houseFontIsWholeAndSmall();
     void damagedFontsNeverCrash();
     void refusesOtherFiles();
     void catalogueTakesEachFontOnce();
+    void scansOnlyWhatChanged();
+    void findsAFontThatMoved();
+    void fontsServeInOrder();
+    void readingALargeFontTakesNoTime();
 };
 
 void TestSoundFont::listsWhatTheSynthLists_data() {
@@ -126,6 +135,221 @@ void TestSoundFont::catalogueTakesEachFontOnce() {
     QCOMPARE(catalogue.defaultFont()->name, std::string("Test font"));
     QCOMPARE(catalogue.order().size(), std::size_t{2}); // then the house font
     QCOMPARE(catalogue.withDefault(houseFontId).defaultFont()->id, std::string(houseFontId));
+}
+
+constexpr const char* largeFont = "/usr/share/sounds/sf2/FluidR3_GM.sf2";
+
+namespace {
+
+/// FNV-1a, 32 bits, as hexadecimal digits.
+QString digestOf(const std::string& text) {
+    std::uint32_t hash = 2166136261U;
+    for (const char c : text) hash = (hash ^ static_cast<std::uint8_t>(c)) * 16777619U;
+    return QStringLiteral("%1").arg(hash, 8, 16, QLatin1Char('0'));
+}
+
+/// A preset as tests/outside/read-font.cjs prints it.
+QString lineOf(const SoundFont& font, const Preset& preset) {
+    std::string names;
+    for (std::uint8_t key = 0; key < 128; ++key)
+        if (const auto sound = soundOn(font, preset, Key{key}))
+            names += std::to_string(key) + ":" + sound->instrument + "|" + sound->sample + "\n";
+    QStringList ranges;
+    for (const KeyRange& range : preset.ranges)
+        ranges << QStringLiteral("%1-%2").arg(range.lowest).arg(range.highest);
+    return QStringLiteral("%1\t%2\t%3\t%4\t%5")
+        .arg(preset.bank)
+        .arg(preset.program)
+        .arg(QString::fromStdString(preset.name), ranges.join(QLatin1Char(',')), digestOf(names));
+}
+
+} // namespace
+
+void TestSoundFont::readsWhatAnotherReaderReads() {
+    // Source: the npm package soundfont2 reading Debian's fluid-soundfont-gm (tests/outside/read-font.cjs).
+    QFile expected(QStringLiteral(TEST_SOURCES "/outside/fluidr3.txt"));
+    QVERIFY(expected.open(QIODevice::ReadOnly));
+    const QStringList lines = QString::fromUtf8(expected.readAll()).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+    const auto font = readSoundFont(largeFont);
+    QVERIFY(font.ok());
+    QCOMPARE(font.value().presets.size(), static_cast<std::size_t>(lines.size()));
+    for (qsizetype i = 0; i < lines.size(); ++i)
+        QCOMPARE(lineOf(font.value(), font.value().presets[static_cast<std::size_t>(i)]), lines[i]);
+}
+
+void TestSoundFont::soundsInsideItsRangesAndNowhereElse() {
+    // By ear: libfluidsynth plays keys within, at the edges of and outside the ranges of every preset.
+    const auto font = readSoundFont(largeFont);
+    fluid_settings_t* settings = new_fluid_settings();
+    fluid_settings_setint(settings, "synth.dynamic-sample-loading", 1);
+    fluid_settings_setint(settings, "synth.reverb.active", 0);
+    fluid_settings_setint(settings, "synth.chorus.active", 0);
+    fluid_settings_setnum(settings, "synth.sample-rate", 22050);
+    fluid_synth_t* synth = new_fluid_synth(settings);
+    const int id = fluid_synth_sfload(synth, largeFont, 0);
+    const auto sounds = [&](const Preset& preset, int key) {
+        fluid_synth_all_sounds_off(synth, 0);
+        fluid_synth_program_select(synth, 0, id, preset.bank, preset.program);
+        const bool started = fluid_synth_noteon(synth, 0, key, 100) == FLUID_OK;
+        const int voices = fluid_synth_get_active_voice_count(synth);
+        std::vector<float> left(2048), right(2048);
+        float peak = 0;
+        for (int block = 0; started && voices > 0 && block < 40 && peak < 1e-5F; ++block) {
+            fluid_synth_write_float(synth, 2048, left.data(), 0, 1, right.data(), 0, 1);
+            for (const float sample : left) peak = std::max(peak, std::abs(sample));
+            for (const float sample : right) peak = std::max(peak, std::abs(sample));
+        }
+        return peak >= 1e-5F;
+    };
+    int inside = 0, outside = 0;
+    for (const Preset& preset : font.value().presets) {
+        std::set<int> keys = {preset.span().lowest - 1, preset.span().lowest, preset.span().highest,
+                              preset.span().highest + 1};
+        for (const int key : keys) {
+            if (key < 0 || key > 127) continue;
+            const bool expected = preset.plays(Key{static_cast<std::uint8_t>(key)});
+            // A key may hold a sample of silence; one that sounds where none should be cannot be excused.
+            const bool heard = sounds(preset, key);
+            QVERIFY2(heard == expected, qPrintable(QStringLiteral("%1:%2 %3, key %4")
+                                                       .arg(preset.bank)
+                                                       .arg(preset.program)
+                                                       .arg(QString::fromStdString(preset.name))
+                                                       .arg(key)));
+            ++(expected ? inside : outside);
+        }
+    }
+    delete_fluid_synth(synth);
+    delete_fluid_settings(settings);
+    QVERIFY2(inside > 300 && outside > 10, qPrintable(QStringLiteral("%1 in, %2 out").arg(inside).arg(outside)));
+}
+
+void TestSoundFont::tellsRootKeysAndTuning() {
+    // SoundFont 2.04, 7.10 and 8.1.2: root key of the sample or generator 58; cents from 51, 52 and the sample. The
+    // pitch heard at a key is root·2^((key − root)/12 + cents/1200): the test font's tones are in tune.
+    const auto font = readSoundFont(TEST_FONT);
+    QVERIFY(font.ok());
+    int zones = 0;
+    for (const Preset& preset : font.value().presets)
+        for (const Zone& zone : preset.zones) {
+            QVERIFY(zone.rootKey < 128);
+            QVERIFY(std::abs(zone.cents) < 100);
+            QVERIFY(zone.sample < font.value().samples.size());
+            QVERIFY(zone.instrument < font.value().instruments.size());
+            ++zones;
+        }
+    QVERIFY(zones > 100);
+}
+
+void TestSoundFont::namesTheKeysOfKits() {
+    const auto font = readSoundFont(largeFont);
+    const Preset* kit = font.value().find(kitBank, 0);
+    QVERIFY(kit);
+    // RP-003: 36 bass drum, 38 snare, 42 closed hi-hat, 49 crash, 56 cowbell; the font's own words for them.
+    const std::pair<int, const char*> words[] = {{36, "kick"}, {38, "snare"}, {42, "hat"}, {49, "crash"}, {56, "cow"}};
+    for (const auto& [key, word] : words) {
+        const auto sound = soundOn(font.value(), *kit, Key{static_cast<std::uint8_t>(key)});
+        QVERIFY(sound.has_value());
+        const QString all = QString::fromStdString(sound->sample + " " + sound->instrument).toLower();
+        QVERIFY2(all.contains(QLatin1String(word)), qPrintable(all));
+    }
+    QVERIFY(!soundOn(font.value(), *kit, Key{0}));
+    QCOMPARE(keySoundName({"Kit", "Snare_Tight(L)"}), std::string("Snare Tight"));
+    QCOMPARE(keySoundName({"Kit", "Ride Bell R"}), std::string("Ride Bell"));
+    QCOMPARE(keySoundName({"Kit", ""}), std::string("Kit"));
+}
+
+void TestSoundFont::tellsVersionsAndDamage() {
+    const auto whole = readSoundFont(TEST_FONT);
+    QVERIFY(whole.value().damage.empty());
+    QVERIFY(whole.value().version.starts_with("2."));
+    QVERIFY(!whole.value().compressed);
+    QVERIFY(whole.value().digest != 0);
+    QFile file(QStringLiteral(TEST_FONT));
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    QByteArray bytes = file.readAll();
+    QTemporaryDir folder;
+    const auto read = [&](const QByteArray& content) {
+        QFile out(folder.filePath(QStringLiteral("x.sf2")));
+        out.open(QIODevice::WriteOnly);
+        out.write(content);
+        out.close();
+        return readSoundFont(folder.filePath(QStringLiteral("x.sf2")).toStdString());
+    };
+    // The list of samples cut in the middle: presets whose samples are still there sound, the rest is told.
+    const auto lists = bytes.lastIndexOf("shdr");
+    QVERIFY(lists > 0);
+    QByteArray shorter = bytes.left(lists + 8 + 46 * 20 + 7);
+    const auto cut = read(shorter);
+    QVERIFY(cut.ok());
+    QVERIFY(!cut.value().damage.empty());
+    QCOMPARE(cut.value().presets.size(), whole.value().presets.size());
+    const auto sounding = std::count_if(cut.value().presets.begin(), cut.value().presets.end(),
+                                        [](const Preset& p) { return !p.ranges.empty(); });
+    QVERIFY(sounding > 0 && sounding < static_cast<std::ptrdiff_t>(cut.value().presets.size()));
+    // SF3 marks compressed samples by a bit of their type.
+    QByteArray compressed = bytes;
+    compressed[lists + 8 + 44] = static_cast<char>(compressed[lists + 8 + 44] | 0x10);
+    QVERIFY(read(compressed).value().compressed);
+}
+
+void TestSoundFont::scansOnlyWhatChanged() {
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("one.sf2"));
+    QVERIFY(QFile::copy(QStringLiteral(TEST_FONT), path));
+    FontScanner scanner;
+    const FontFolders where{HOUSE_FONT, {folder.path().toStdString()}, {}};
+    QCOMPARE(scanner.scan(where, {}).fonts().size(), std::size_t{2});
+    QCOMPARE(scanner.filesRead(), 2);
+    const Catalogue again = scanner.scan(where, {});
+    QCOMPARE(scanner.filesRead(), 2); // nothing has changed
+    QCOMPARE(again.fonts().size(), std::size_t{2});
+    QFile file(path);
+    QVERIFY(file.open(QIODevice::Append));
+    file.write("more");
+    file.close();
+    (void)scanner.scan(where, {});
+    QCOMPARE(scanner.filesRead(), 3);
+    QVERIFY(QFile::remove(path));
+    QCOMPARE(scanner.scan(where, {}).fonts().size(), std::size_t{1});
+}
+
+void TestSoundFont::findsAFontThatMoved() {
+    const auto font = readSoundFont(TEST_FONT);
+    FontMemory remembered = memoryOf(font.value());
+    remembered.id = "/elsewhere/old name.sf2";
+    const Catalogue catalogue = fontsAt(TEST_FONT);
+    QVERIFY(!catalogue.font(remembered.id));
+    const Catalogue found = catalogue.withMoved({remembered});
+    QVERIFY(found.font(remembered.id));
+    QVERIFY(found.find({remembered.id, 0, 0, {}}));
+    remembered.digest += 1;
+    QVERIFY(!catalogue.withMoved({remembered}).font(remembered.id)); // another font
+}
+
+void TestSoundFont::fontsServeInOrder() {
+    const Catalogue both = scanFonts({HOUSE_FONT, {}, {TEST_FONT}}, houseFontId);
+    const std::string other = both.fonts()[1]->id;
+    QCOMPARE(both.order().size(), std::size_t{1}); // the house font, chosen, and nothing after it
+    QCOMPARE(both.withOrder({other}).order()[0]->id, other);
+    QCOMPARE(both.withOrder({other}).order()[1]->id, std::string(houseFontId)); // always last, so that all sounds
+    QCOMPARE(both.withOrder({"gone", other}).defaultFont()->id, other);
+    QCOMPARE(both.withOrder({}).defaultFont()->id, std::string(houseFontId)); // no wish, no change
+    QVERIFY(!both.without(other).font(other));
+}
+
+void TestSoundFont::readingALargeFontTakesNoTime() {
+    // No timing: the samples, all but a few per cent of the file, are not even mapped into memory when it is read.
+    const auto before = QFileInfo(QStringLiteral("/proc/self/status")).exists();
+    QVERIFY(before);
+    const auto resident = [] {
+        QFile status(QStringLiteral("/proc/self/statm"));
+        status.open(QIODevice::ReadOnly);
+        return status.readAll().split(' ')[1].toLongLong() * 4096;
+    };
+    const qint64 start = resident();
+    const auto font = readSoundFont(largeFont);
+    QVERIFY(font.value().size > 140'000'000);
+    QVERIFY2(resident() - start < 20'000'000, qPrintable(QString::number(resident() - start)));
 }
 
 QTEST_APPLESS_MAIN(TestSoundFont)

@@ -1,7 +1,10 @@
 #include "support/support.h"
 
 #include "song/edits.h"
+#include "song/evidence.h"
 #include "song/match.h"
+#include "song/rangefit.h"
+#include "song/snags.h"
 
 using namespace support;
 
@@ -15,6 +18,20 @@ class TestMatch : public QObject {
     void noFontAtAll();
     void everyProgramGetsASound();
     void theHouseFontServesWhatTheDefaultLacks();
+    void kitsFallToTheirPublishedParent_data();
+    void kitsFallToTheirPublishedParent();
+    void drumsByBank();
+    void standInsAreNear_data();
+    void standInsAreNear();
+    void standInsPlayThePartsNotes();
+    void evidenceDecidesWhatTheFileLeavesOpen_data();
+    void evidenceDecidesWhatTheFileLeavesOpen();
+    void whatTheFileSaysIsNotOverruled();
+    void rankedSoundsTellReasons();
+    void aSongHasItsOwnOrderOfFonts();
+    void chosenPluginsAndPortsAreLookedFor();
+    void goneFontsAreASnagWithReplacements();
+    void notesAreFoldedIntoRange();
 };
 
 void TestMatch::findsTheSound_data() {
@@ -109,6 +126,241 @@ void TestMatch::theHouseFontServesWhatTheDefaultLacks() {
     const Match match = matchAsk({0, {}, {}, Program{9}, false}, Dialect::GM, both);
     QCOMPARE(match.how, How::Same);
     QCOMPARE(match.sound->font, std::string(houseFontId));
+}
+
+void TestMatch::kitsFallToTheirPublishedParent_data() {
+    // GS and GM2 (RP-024) group kits by eights: variations of a kit follow it; the brush kit comes from the jazz kit;
+    // where there is nothing else the standard kit plays. From memory.
+    QTest::addColumn<QList<int>>("there"); // kits of the font, 0-based
+    QTest::addColumn<int>("asked");
+    QTest::addColumn<int>("gets");
+    QTest::newRow("room kit") << QList<int>{0, 8} << 8 << 8;
+    QTest::newRow("TR-808 kit, of the electronic group") << QList<int>{0, 24} << 25 << 24;
+    QTest::newRow("brush, without it jazz") << QList<int>{0, 32} << 40 << 32;
+    QTest::newRow("brush, without jazz standard") << QList<int>{0, 48} << 40 << 0;
+    QTest::newRow("orchestra, without it standard") << QList<int>{0, 40} << 48 << 0;
+    QTest::newRow("standard 2") << QList<int>{0, 8} << 1 << 0;
+    QTest::newRow("no standard kit: what there is") << QList<int>{16} << 40 << 16;
+}
+
+namespace {
+
+/// A font made of presets without samples; none is ever played.
+FontPtr fontOf(const std::string& id, const std::vector<Preset>& presets) {
+    SoundFont font;
+    font.id = font.name = id;
+    font.presets = presets;
+    return std::make_shared<const SoundFont>(std::move(font));
+}
+Preset presetOf(int bank, int program, KeyRange keys = {0, 127}) {
+    return {bank, program, std::to_string(bank) + ":" + std::to_string(program), {}, {keys}};
+}
+
+} // namespace
+
+void TestMatch::kitsFallToTheirPublishedParent() {
+    QFETCH(QList<int>, there);
+    QFETCH(int, asked);
+    QFETCH(int, gets);
+    std::vector<Preset> kits;
+    for (const int program : there) kits.push_back(presetOf(kitBank, program));
+    const Match match = matchAsk({0, {}, {}, Program{static_cast<std::uint8_t>(asked)}, true}, Dialect::GS,
+                                 Catalogue({fontOf("f", kits)}, "f"));
+    QVERIFY(match.sound.has_value());
+    QCOMPARE(match.sound->program, gets);
+    QCOMPARE(match.how, there.contains(asked) ? How::Same : How::StandIn);
+}
+
+void TestMatch::drumsByBank() {
+    // XG: MSB 126 and 127 are kits on any channel; GM2: MSB 120 (RP-024).
+    const Ask xg{0, 127, 0, Program{0}, false}, gm2{0, 120, 0, Program{40}, false};
+    QCOMPARE(wishOf(xg, Dialect::XG).bank, kitBank);
+    QCOMPARE(wishOf(gm2, Dialect::GM2).bank, kitBank);
+    QCOMPARE(matchAsk(xg, Dialect::XG, testFont()).sound->bank, kitBank);
+    QCOMPARE(matchAsk(gm2, Dialect::GM2, testFont()).sound->program, 40);
+    QCOMPARE(wishOf({0, 64, 0, Program{3}, false}, Dialect::XG).bank, 64); // effects
+    QCOMPARE(wishOf({0, 0, 96, Program{3}, false}, Dialect::XG).bank, 96);
+    QCOMPARE(fallbacksOf({{}, 96, 3, {}}).front().bank, 0);
+}
+
+void TestMatch::standInsAreNear_data() {
+    // Common practice, no source: what a player would take where the instrument is missing.
+    QTest::addColumn<int>("asked"); // 1-based, as people count
+    QTest::addColumn<QList<int>>("accepted");
+    QTest::newRow("glockenspiel") << 10 << QList<int>{9, 11, 15};
+    QTest::newRow("church organ") << 20 << QList<int>{17, 18, 19, 21};
+    QTest::newRow("steel guitar") << 26 << QList<int>{25, 27};
+    QTest::newRow("acoustic bass") << 33 << QList<int>{34, 35, 36};
+    QTest::newRow("viola") << 42 << QList<int>{41, 43};
+    QTest::newRow("tremolo strings") << 45 << QList<int>{49, 51, 50};
+    QTest::newRow("string ensemble 2") << 50 << QList<int>{49, 51, 52};
+    QTest::newRow("muted trumpet") << 60 << QList<int>{57};
+    QTest::newRow("french horn") << 61 << QList<int>{58, 62, 57};
+    QTest::newRow("tuba") << 59 << QList<int>{58};
+    QTest::newRow("alto sax") << 66 << QList<int>{65, 67};
+    QTest::newRow("bassoon") << 71 << QList<int>{69, 70, 72};
+    QTest::newRow("piccolo") << 73 << QList<int>{74, 75};
+    QTest::newRow("fiddle") << 111 << QList<int>{41};
+    QTest::newRow("banjo") << 106 << QList<int>{25, 26, 27, 107, 108, 105};
+    QTest::newRow("music box") << 11 << QList<int>{9, 10, 15, 47};
+}
+
+void TestMatch::standInsAreNear() {
+    QFETCH(int, asked);
+    QFETCH(QList<int>, accepted);
+    const Program program{static_cast<std::uint8_t>(asked - 1)};
+    int nearest = -1;
+    for (int other = 0; other < 128; ++other) {
+        if (other == program.value) continue;
+        const Program candidate{static_cast<std::uint8_t>(other)};
+        if (nearest < 0 ||
+            farness(program, candidate) < farness(program, Program{static_cast<std::uint8_t>(nearest)}))
+            nearest = other;
+    }
+    QVERIFY2(accepted.contains(nearest + 1), qPrintable(QString::number(nearest + 1)));
+    for (int other = 0; other < 128; ++other) // never a sound effect for an instrument
+        if (other >= 119) QVERIFY(farness(program, Program{static_cast<std::uint8_t>(other)}) > 20);
+}
+
+void TestMatch::standInsPlayThePartsNotes() {
+    // A cello is missing; the viola is nearer by kind to its high notes, the bass to its low ones.
+    const Catalogue catalogue({fontOf("f", {presetOf(0, 41, {48, 91}), presetOf(0, 43, {24, 55})})}, "f");
+    const Ask cello{0, {}, {}, Program{42}, false};
+    KeyWeights low{}, high{};
+    low[36] = low[38] = low[41] = 10;
+    high[62] = high[69] = high[72] = 10;
+    QCOMPARE(matchAsk(cello, Dialect::GM, catalogue, &low).sound->program, 43);
+    QCOMPARE(matchAsk(cello, Dialect::GM, catalogue, &high).sound->program, 41);
+}
+
+void TestMatch::evidenceDecidesWhatTheFileLeavesOpen_data() {
+    QTest::addColumn<QString>("name");
+    QTest::addColumn<int>("gets"); // 0-based
+    QTest::newRow("a name") << QStringLiteral("Timp.") << 47;
+    QTest::newRow("a name in German") << QStringLiteral("Klarinette in B") << 71;
+    QTest::newRow("a bass by name") << QStringLiteral("Kb.") << 43;
+    QTest::newRow("a name that tells nothing: program 1, as the standard has it") << QStringLiteral("Part 3") << 0;
+}
+
+void TestMatch::evidenceDecidesWhatTheFileLeavesOpen() {
+    QFETCH(QString, name);
+    QFETCH(int, gets);
+    Builder builder(1, 2);
+    builder.file.addText(1, 0, meta::trackName, name.toStdString());
+    for (int i = 0; i < 8; ++i) builder.note(0, i, 1, 50 + i % 4, 90, 1);
+    const Song song = builder.song();
+    const PartMatch match = matchPart(song, song.parts[0], fontsAt(HOUSE_FONT));
+    QCOMPARE(match.first().sound->program, gets);
+    QCOMPARE(match.first().how, How::StandIn);
+    QVERIFY2(match.first().why.find("no program") != std::string::npos, match.first().why.c_str());
+}
+
+void TestMatch::whatTheFileSaysIsNotOverruled() {
+    Builder builder(1, 2);
+    builder.file.addText(1, 0, meta::trackName, "Violin I");
+    const Song song = builder.program(0, 0, 73, 1).note(0, 0, 2, 72, 90, 1).song();
+    QCOMPARE(matchPart(song, song.parts[0], fontsAt(HOUSE_FONT)).first().sound->program, 73);
+    // …but the contradiction is offered to be mended.
+    const auto ranked = rankedSounds(song, song.parts[0], fontsAt(HOUSE_FONT));
+    QVERIFY(std::any_of(ranked.begin(), ranked.end(), [](const RankedSound& r) { return r.sound.program == 40; }));
+}
+
+void TestMatch::rankedSoundsTellReasons() {
+    Builder builder(1, 2);
+    builder.file.addText(1, 0, meta::trackName, "Flûte");
+    for (int i = 0; i < 12; ++i) builder.note(0, i, 1, 72 + i % 5, 90, 1);
+    const Song song = builder.song();
+    const auto ranked = rankedSounds(song, song.parts[0], fontsAt(HOUSE_FONT), 5);
+    QCOMPARE(ranked.size(), std::size_t{5});
+    QCOMPARE(ranked[0].sound.program, 73);
+    QVERIFY2(ranked[0].why.find("name says Flute") != std::string::npos, ranked[0].why.c_str());
+    QVERIFY2(ranked[0].why.find("range") != std::string::npos, ranked[0].why.c_str());
+    for (std::size_t i = 1; i < ranked.size(); ++i) {
+        QVERIFY(ranked[i - 1].points >= ranked[i].points);
+        QVERIFY(!ranked[i].why.empty());
+        QVERIFY(ranked[i].sound != ranked[i - 1].sound);
+    }
+    QCOMPARE(rankedSounds(song, song.parts[0], fontsAt(HOUSE_FONT), 5), ranked); // the same each time
+    // Chords speak against an instrument that plays one note at a time.
+    Builder chords(0);
+    for (int i = 0; i < 8; ++i)
+        for (const int key : {60, 64, 67}) chords.note(0, i, 1, key);
+    const Song chordSong = chords.song();
+    const auto guesses = guessesOf(chordSong, chordSong.parts[0], realise(chordSong, chordSong.parts[0]), 128);
+    const auto points = [&](int program) {
+        return std::find_if(guesses.begin(), guesses.end(), [&](const Guess& g) { return g.program.value == program; })
+            ->points;
+    };
+    QVERIFY(points(0) > points(73));
+}
+
+void TestMatch::aSongHasItsOwnOrderOfFonts() {
+    const Catalogue both = scanFonts({HOUSE_FONT, {}, {TEST_FONT}}, houseFontId);
+    const std::string other = both.fonts()[1]->id;
+    Song song = Builder().program(0, 0, 40).note(0, 0, 1, 60).song();
+    QCOMPARE(matchSong(song, both)[0].first().sound->font, std::string(houseFontId));
+    song = edits::setFontOrder(song, {other});
+    QCOMPARE(matchSong(song, both)[0].first().sound->font, other);
+    song = edits::chooseSound(song, 1, {houseFontId, 0, 41, "Viola"});
+    QCOMPARE(matchSong(song, both)[0].first().sound->font, std::string(houseFontId)); // by hand stays
+}
+
+void TestMatch::chosenPluginsAndPortsAreLookedFor() {
+    const Song song = Builder().program(0, 0, 40).note(0, 0, 1, 60).song();
+    const SoundRef plugin{"urn:x", 0, 0, "X", SoundKind::Plugin, 0}, port{"p", 0, 3, "P", SoundKind::Port, 2};
+    const Catalogue without = testFont();
+    const Catalogue with = without.withPlugins({{"urn:x", "Ex", "", true}}, {}).withPorts({{"p", "Port", false}});
+    for (const SoundRef& chosen : {plugin, port}) {
+        const Song by = edits::chooseSound(song, 1, chosen);
+        QCOMPARE(matchSong(by, with)[0].first().how, How::ByHand);
+        QVERIFY(*matchSong(by, with)[0].first().sound == chosen);
+        QCOMPARE(matchSong(by, without)[0].first().how, How::StandIn);
+        QCOMPARE(matchSong(by, without)[0].first().sound->program, 40); // as the file asks
+    }
+    // An outside instrument is told before anything is written.
+    const Song by = edits::chooseSound(song, 1, port);
+    const auto snags = findSnags({by, with, matchSong(by, with)});
+    QVERIFY(std::any_of(snags.begin(), snags.end(), [](const Snag& s) { return s.kind == "not-rendered"; }));
+}
+
+void TestMatch::goneFontsAreASnagWithReplacements() {
+    Song song = Builder().program(0, 0, 40).note(0, 0, 1, 60).song();
+    song = edits::chooseSound(song, 1, {"/gone.sf2", 0, 73, "Flute"});
+    song = edits::addLayer(song, 1, {"/gone.sf2", 0, 40, "Violin"});
+    const Catalogue catalogue = testFont();
+    const auto snags = findSnags({song, catalogue, matchSong(song, catalogue)});
+    const auto gone = std::find_if(snags.begin(), snags.end(), [](const Snag& s) { return s.kind == "font-gone"; });
+    QVERIFY(gone != snags.end());
+    QCOMPARE(gone->mends.size(), std::size_t{2}); // the house font, or leave it
+    const Song mended = gone->mends[0].apply(song);
+    QCOMPARE(mended.parts[0].chosen->font, std::string(houseFontId));
+    QCOMPARE(mended.parts[0].layers[0].sound.font, std::string(houseFontId));
+    QCOMPARE(matchSong(mended, catalogue)[0].first().how, How::ByHand);
+}
+
+void TestMatch::notesAreFoldedIntoRange() {
+    QCOMPARE(foldedKey(Key{40}, {52, 84}), Key{52});
+    QCOMPARE(foldedKey(Key{96}, {52, 84}), Key{84});
+    QCOMPARE(foldedKey(Key{60}, {52, 84}), Key{60});
+    QCOMPARE(foldedKey(Key{55}, {48, 50}), Key{55}); // no octave of it lies there: it stays
+    Song song = Builder().program(0, 0, 56).note(0, 0, 1, 40).note(0, 1, 1, 60).note(0, 2, 1, 100).song();
+    song = edits::foldInto(song, 1, KeyRange{52, 84});
+    const Line line = realise(song, song.parts[0]);
+    QCOMPARE(int(line.notes[0].key.value), 52);
+    QCOMPARE(int(line.notes[1].key.value), 60);
+    QCOMPARE(int(line.notes[2].key.value), 76);
+    QCOMPARE(realise(edits::foldInto(song, 1, std::nullopt), song.parts[0]).notes.size(), std::size_t{3});
+    // The snag of notes out of range offers both: all by octaves, or these notes alone.
+    const Preset trumpet = presetOf(0, 56, {52, 84});
+    const Catalogue catalogue({fontOf("f", {trumpet})}, "f");
+    const Song open = edits::foldInto(song, 1, std::nullopt);
+    const auto snags = findSnags({open, catalogue, matchSong(open, catalogue)});
+    const auto snag =
+        std::find_if(snags.begin(), snags.end(), [](const Snag& s) { return s.kind == "out-of-range"; });
+    QVERIFY(snag != snags.end());
+    bool folds = false;
+    for (const Mend& mend : snag->mends) folds = folds || mend.apply(open).parts[0].folded == KeyRange{52, 84};
+    QVERIFY(folds);
 }
 
 QTEST_APPLESS_MAIN(TestMatch)

@@ -167,7 +167,7 @@ float PluginControls::valueOf(const PluginControl& control) const {
 
 void PluginControls::setValue(const PluginControl& control, float value) {
     if (value == valueOf(control)) return;
-    if (value == control.normal)
+    if (value == control.normal && m_settings.preset.empty())
         m_settings.controls.erase(control.symbol);
     else
         m_settings.controls[control.symbol] = value;

@@ -34,12 +34,12 @@ QSlider* slider(int least, int most, int width, const QString& name) {
     return made;
 }
 
-QToolButton* toggle(const QString& text, const QString& name) {
+QToolButton* toggle(const QString& text, const QString& name, const char* place) {
     auto* made = new QToolButton;
     made->setText(text);
     made->setCheckable(true);
     made->setProperty("look", "segment");
-    made->setProperty("place", "only");
+    made->setProperty("place", place);
     made->setAccessibleName(name);
     made->setFixedWidth(buttonWidth);
     return made;
@@ -69,16 +69,22 @@ class LevelStrips::Strip final : public QWidget {
         m_first = new QCheckBox;
         m_first->setToolTip(tr("The room hears the part before its level"));
         m_first->setAccessibleName(tr("Room before the level of %1").arg(name));
-        m_mute = toggle(tr("Mute"), tr("Mute %1").arg(name));
-        m_solo = toggle(tr("Solo"), tr("Solo %1").arg(name));
+        m_mute = toggle(tr("Mute"), tr("Mute %1").arg(name), "first");
+        m_solo = toggle(tr("Solo"), tr("Solo %1").arg(name), "last");
         m_effects = button({});
         m_effects->setFixedWidth(84);
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(nameWidth + 22, 0, 8, 0);
         layout->setSpacing(8);
         layout->addWidget(m_meter, 1);
-        for (QWidget* control : std::initializer_list<QWidget*>{m_level, m_text, m_pan, m_room, m_first, m_mute, m_solo, m_effects})
+        for (QWidget* control : std::initializer_list<QWidget*>{m_level, m_text, m_pan, m_room, m_first})
             layout->addWidget(control);
+        auto* pair = new QHBoxLayout;
+        pair->setSpacing(0);
+        pair->addWidget(m_mute);
+        pair->addWidget(m_solo);
+        layout->addLayout(pair);
+        layout->addWidget(m_effects);
         connectControls(effects);
         setObjectName(QStringLiteral("strip%1").arg(part.id));
     }
@@ -176,8 +182,8 @@ LevelStrips::LevelStrips(Session& session, QAction* effects, QAction* mixEffects
     heads->addWidget(loud, 1);
     heads->addWidget(fixedLabel(tr("Level"), levelWidth + textWidth + 8));
     heads->addWidget(fixedLabel(tr("Pan"), panWidth));
-    heads->addWidget(fixedLabel(tr("Room, and first"), roomWidth + 26));
-    heads->addSpacing(2 * buttonWidth + 84 + 16);
+    heads->addWidget(fixedLabel(tr("Room, before level"), roomWidth + 40));
+    heads->addSpacing(2 * buttonWidth + 84 - 6);
     m_area->setWidgetResizable(true);
     m_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_area->setFocusPolicy(Qt::NoFocus);

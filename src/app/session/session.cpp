@@ -584,9 +584,7 @@ void Session::askPreset(const QString& uri, const QString& preset, std::function
             PluginSettings wanted;
             wanted.preset = preset;
             const auto unit = bank->plugins().load(uri, wanted, liveRate, true);
-            PluginSettings settings = unit ? unit.value()->settings() : PluginSettings{};
-            settings.preset = preset;
-            return settings;
+            return unit ? unit.value()->settings() : PluginSettings{};
         },
         std::move(take));
 }

@@ -137,6 +137,8 @@ class Session : public QObject {
     void togglePlay();
     /// Whether it plays, or will as soon as its sounds are loaded.
     [[nodiscard]] bool isPlaying() const { return m_player->isPlaying() || m_playPending; }
+    /// Whether the song that is shown is ready to be played.
+    [[nodiscard]] bool plannedSong() const { return hasSong() && m_planSong == m_song; }
     void seek(Tick tick);
     void seekSection(int by);         ///< +1 to the next section's start, −1 to the one before
     [[nodiscard]] Tick place() const; ///< where the player is

@@ -1,0 +1,84 @@
+/// Playing live: 64 parts, blocks of 256 frames at 48 kHz, with the silent output. Says how long blocks took, as shares
+/// of the time that they have, and how many were late.
+/// Usage: bench-live FONT.sf2 FILE.mid SECONDS
+#include "files/songfile.h"
+#include "song/tomidi.h"
+#include "sound/player.h"
+
+#include <algorithm>
+#include <array>
+#include <chrono>
+#include <cstdio>
+#include <cstdlib>
+#include <thread>
+
+using namespace cobbleway;
+
+namespace {
+
+constexpr std::size_t partsWanted = 64;
+
+/// The song with its parts again and again, each copy on a port of its own and a little later, until there are 64.
+Song manyParts(const Song& song) {
+    const MidiFile split = toMidi(song, Layout::TrackPerPart);
+    MidiFile many = split;
+    for (std::size_t copy = 1; many.tracks.size() <= partsWanted; ++copy)
+        for (std::size_t t = 1; t < split.tracks.size() && many.tracks.size() <= partsWanted; ++t) {
+            Track track;
+            for (Event event : split.tracks[t].events) {
+                if (!event.isChannel()) continue;
+                event.port = static_cast<std::uint8_t>(copy);
+                event.tick += static_cast<Tick>(copy) * 60;
+                track.events.push_back(event);
+            }
+            track.end = split.tracks[t].end + static_cast<Tick>(copy) * 60;
+            many.tracks.push_back(std::move(track));
+        }
+    auto read = readMidi(writeMidi(many), "many.mid");
+    return makeSong(std::make_shared<const SourceFile>(std::move(read.value())));
+}
+
+} // namespace
+
+int main(int count, char** words) {
+    if (count < 4) return std::fprintf(stderr, "Usage: bench-live FONT.sf2 FILE.mid SECONDS\n"), 1;
+    const Catalogue catalogue = scanFonts({words[1], {}, {}}, houseFontId);
+    const auto read = openSong(words[2]);
+    if (!read) return 1;
+    const Song song = manyParts(read.value());
+    InstrumentBank bank(liveRate, {.slotStep = 16, .live = true, .pluginBundle = {}});
+    Player player;
+    player.setPlan(makePlan(song, catalogue, matchSong(song, catalogue), bank));
+    player.setLoop(0, song.seconds() - 1);
+    player.play();
+    using Clock = std::chrono::steady_clock;
+    constexpr double given = double(liveFrames) / liveRate;
+    constexpr int rows = 11;
+    std::array<std::atomic<long>, rows> histogram{};
+    std::atomic<long> blocks{0}, late{0};
+    std::atomic<double> longest{0};
+    {
+        auto output = openOutput("silent", [&](float* out, int frames) {
+            const auto start = Clock::now();
+            player.process(out, frames);
+            const double share = std::chrono::duration<double>(Clock::now() - start).count() / given;
+            ++histogram[static_cast<std::size_t>(std::min(rows - 1, static_cast<int>(share * 10)))];
+            late += share > 1;
+            longest = std::max(longest.load(), share);
+            ++blocks;
+        });
+        std::this_thread::sleep_for(std::chrono::seconds(std::atoi(words[3])));
+    }
+    std::size_t parts = 0;
+    for (const Part& part : song.parts) parts += !part.aside;
+    std::printf("%zu parts, %ld blocks of %d frames at %d Hz: %ld late, longest %.2f of its time\n", parts, blocks.load(),
+                liveFrames, liveRate, late.load(), longest.load());
+    for (int row = 0; row < rows; ++row)
+        if (const long n = histogram[static_cast<std::size_t>(row)]) {
+            if (row == rows - 1)
+                std::printf("  more than all   %ld\n", n);
+            else
+                std::printf("  %3d to %3d %%     %ld\n", row * 10, row * 10 + 10, n);
+        }
+    return 0;
+}

@@ -1,0 +1,553 @@
+/// The Sounds page through the real window: fonts while it plays, sounds tried and kept, layers, plug-ins, levels.
+#include "app/drive.h"
+
+#include "app/dialogs/fontsdialog.h"
+#include "app/pages/shelf.h"
+#include "app/pages/soundspage.h"
+#include "app/session/playalong.h"
+#include "app/session/settings.h"
+#include "app/widgets/meter.h"
+#include "app/widgets/snagdrawer.h"
+#include "files/pluginscan.h"
+#include "song/edits.h"
+#include "song/levels.h"
+
+#include <QAbstractItemModelTester>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QMimeData>
+#include <QSlider>
+#include <QToolButton>
+
+using namespace support;
+
+namespace {
+
+const std::string reed = "https://cobbleway.example/plugins#quayreed";
+
+} // namespace
+
+class TestSoundsWindow : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void initTestCase() {
+        qputenv("COBBLEWAY_LV2_PATH", "/no/plug-ins"); // but for those that ship
+        qputenv("COBBLEWAY_PLUGIN_HELPER", PLUGIN_HELPER);
+        prepareApplication();
+    }
+    void init() {
+        settings::setFavouriteSounds({});
+        settings::setFontOrder({});
+        m = std::make_unique<Driver>();
+        QVERIFY(m->ok());
+        m->session().setCatalogue(scanFonts({HOUSE_FONT, {}, {TEST_FONT}}, houseFontId).withPorts(midiOutputs()));
+        m_test = m->session().catalogue().fonts()[1]->id;
+        QVERIFY(m->openDemo("lantern_quay.mid"));
+        m->window().showPage(2);
+        QTRY_VERIFY(m->session().plannedSong());
+    }
+    void cleanup() { m.reset(); }
+
+    void theFirstFontChangesWhilePlaying();
+    void setAndSongHaveOrdersOfTheirOwn();
+    void aSoundIsTriedAndKeptOrDropped();
+    void severalPartsAtOnce();
+    void aSoundIsDraggedOntoAPart();
+    void tryingAlone();
+    void twoFontsAreCompared();
+    void theStandInIsMended();
+    void aLayerIsAddedAndSet();
+    void aSoundForASection();
+    void anLv2InstrumentIsChosenAndSet();
+    void effectsOnAPartAndTheMix();
+    void theShelfIsSearched();
+    void favouritesAndLately();
+    void levelsMuteAndSolo();
+    void theMixIsBroughtToLevel();
+    void notesAreFittedToTheSound();
+    void lettersPlayAlong();
+    void foldersAreWatched();
+    void aFontThatCannotBePlayedIsStoodInFor();
+    void rowsTellTheirMatch();
+    void everythingIsUndone();
+
+  private:
+    SoundRef soundOf(const char* part) {
+        for (const Part& p : m->song().parts)
+            if (p.name == part) return *m->session().matchOf(p.id)->first().sound;
+        return {};
+    }
+    Shelf* shelf() { return m->window().soundsPage()->shelf(); }
+    void search(const QString& text) {
+        shelf()->search()->setFocus();
+        shelf()->search()->setText(text);
+    }
+    bool waitForPlan() {
+        QSignalSpy ready(&m->session(), &Session::planReady);
+        return QTest::qWaitFor([&] { return !ready.isEmpty(); }, 10000);
+    }
+    bool findPlugins() {
+        m->session().rescanPlugins();
+        return QTest::qWaitFor([&] { return m->session().catalogue().plugins().size() == 3; }, 30000);
+    }
+    std::unique_ptr<Driver> m;
+    std::string m_test;
+};
+
+void TestSoundsWindow::theFirstFontChangesWhilePlaying() {
+    m->select("Guitar");
+    m->session().edit(QStringLiteral("By hand"), [&](const Song& s) {
+        return edits::chooseSound(s, m->session().selectedPart(), {houseFontId, 0, 32, "Acoustic Bass"});
+    });
+    m->act("play");
+    QTRY_VERIFY(m->session().isPlaying());
+    QDialog* dialog = m->dialogOf("fonts");
+    QVERIFY(dialog);
+    auto* list = dialog->findChild<QListWidget*>(QStringLiteral("fontList"));
+    QCOMPARE(list->count(), 2);
+    list->setCurrentRow(1);
+    QVERIFY(Driver::click(dialog, QStringLiteral("Serve first")));
+    QCOMPARE(soundOf("Lead cornet").font, m_test);
+    QCOMPARE(soundOf("Guitar").font, std::string(houseFontId)); // chosen by hand
+    QVERIFY(waitForPlan());
+    QVERIFY(m->session().isPlaying());
+    // What the first lacks the next plays: the test font has no program 10.
+    QCOMPARE(soundOf("Glass bells").font, std::string(houseFontId));
+    QCOMPARE(list->count(), 2);
+    QVERIFY2(list->item(0)->text().contains(QStringLiteral("serves first")), qPrintable(list->item(0)->text()));
+    dialog->reject();
+    m->act("play");
+}
+
+void TestSoundsWindow::setAndSongHaveOrdersOfTheirOwn() {
+    Session& session = m->session();
+    QDialog* dialog = m->dialogOf("fonts");
+    QVERIFY(dialog);
+    auto* scope = dialog->findChild<QComboBox*>(QStringLiteral("fontScope"));
+    auto* list = dialog->findChild<QListWidget*>(QStringLiteral("fontList"));
+    const auto serveFirst = [&](int of, const QString& name) {
+        scope->setCurrentIndex(of);
+        Q_EMIT scope->activated(of);
+        for (int i = 0; i < list->count(); ++i)
+            if (list->item(i)->text().startsWith(name)) list->setCurrentRow(i);
+        return Driver::click(dialog, QStringLiteral("Serve first"));
+    };
+    const QString test = QString::fromStdString(session.catalogue().font(m_test)->name);
+    QVERIFY(serveFirst(1, test)); // in this set
+    QCOMPARE(soundOf("Lead cornet").font, m_test);
+    QVERIFY(serveFirst(2, QStringLiteral("House"))); // in this song
+    QCOMPARE(soundOf("Lead cornet").font, std::string(houseFontId));
+    QCOMPARE(session.fontOrder(Session::Scope::Set).size(), 1);
+    QVERIFY(Driver::click(dialog, QStringLiteral("No order of its own")));
+    QCOMPARE(soundOf("Lead cornet").font, m_test);
+    dialog->reject();
+    m->act("undo");
+    m->act("undo");
+    m->act("undo"); // the set's too: it is a change like any other
+    QCOMPARE(soundOf("Lead cornet").font, std::string(houseFontId));
+}
+
+void TestSoundsWindow::aSoundIsTriedAndKeptOrDropped() {
+    m->select("Lead cornet");
+    search(QStringLiteral("flute"));
+    QTest::keyClick(shelf()->search(), Qt::Key_Down); // into the list: the sound is tried
+    QVERIFY(m->session().isTrying());
+    QCOMPARE(soundOf("Lead cornet").program, 56); // not kept yet
+    QVERIFY(waitForPlan());
+    QTest::keyClick(shelf()->list(), Qt::Key_Down);
+    QTest::keyClick(shelf()->list(), Qt::Key_Escape);
+    QVERIFY(!m->session().isTrying());
+    QCOMPARE(soundOf("Lead cornet").program, 56);
+    search(QStringLiteral("Querflöte"));
+    QTest::keyClick(shelf()->search(), Qt::Key_Down);
+    const SoundRef tried = *shelf()->current();
+    QTest::keyClick(shelf()->list(), Qt::Key_Return);
+    QVERIFY(!m->session().isTrying());
+    QCOMPARE(soundOf("Lead cornet").program, 73);
+    QVERIFY(soundOf("Lead cornet") == tried);
+    m->act("undo");
+    QCOMPARE(soundOf("Lead cornet").program, 56);
+}
+
+void TestSoundsWindow::severalPartsAtOnce() {
+    QListView* rows = m->window().soundsPage()->rows();
+    rows->setFocus();
+    rows->setCurrentIndex(rows->model()->index(0, 0));
+    QTest::keyClick(rows, Qt::Key_Down, Qt::ShiftModifier);
+    QCOMPARE(m->window().soundsPage()->selectedParts().size(), std::size_t{2});
+    search(QStringLiteral("0:73"));
+    QTest::keyClick(shelf()->search(), Qt::Key_Down);
+    QVERIFY(Driver::click(shelf(), QStringLiteral("Use for 2 parts")));
+    QCOMPARE(soundOf("Lead cornet").program, 73);
+    QCOMPARE(soundOf("Second cornet").program, 73);
+    QCOMPARE(soundOf("Clarinets").program, 71);
+    m->act("undo"); // one step
+    QCOMPARE(soundOf("Lead cornet").program, 56);
+    QCOMPARE(soundOf("Second cornet").program, 56);
+}
+
+void TestSoundsWindow::aSoundIsDraggedOntoAPart() {
+    search(QStringLiteral("harmonica"));
+    auto* model = qobject_cast<ShelfModel*>(shelf()->list()->model());
+    QAbstractItemModelTester tester(model);
+    QVERIFY(model->rowCount() > 0);
+    QVERIFY(model->flags(model->index(0)) & Qt::ItemIsDragEnabled);
+    std::unique_ptr<QMimeData> data(model->mimeData({model->index(0)}));
+    QListView* rows = m->window().soundsPage()->rows();
+    const QPoint onto = rows->visualRect(rows->model()->index(2, 0)).center();
+    QDragEnterEvent enter(onto, Qt::CopyAction, data.get(), Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(rows->viewport(), &enter);
+    QVERIFY(enter.isAccepted());
+    QDropEvent drop(onto, Qt::CopyAction, data.get(), Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(rows->viewport(), &drop);
+    QCOMPARE(soundOf("Clarinets").program, 22);
+    QCOMPARE(m->session().part()->name, std::string("Clarinets"));
+}
+
+void TestSoundsWindow::tryingAlone() {
+    m->select("Tuba");
+    QTest::mouseClick(shelf()->findChild<QCheckBox*>(QStringLiteral("tryAlone")), Qt::LeftButton, {}, {8, 8});
+    QVERIFY(m->session().triesAlone());
+    search(QStringLiteral("0:57"));
+    QTest::keyClick(shelf()->search(), Qt::Key_Down);
+    const Song& heard = m->session().heardSong();
+    for (const Part& part : heard.parts) QCOMPARE(mixGain(heard, part) > 0, part.name == "Tuba");
+    QTest::keyClick(shelf()->list(), Qt::Key_Escape);
+    for (const Part& part : m->session().heardSong().parts) QVERIFY(mixGain(m->session().heardSong(), part) > 0);
+}
+
+void TestSoundsWindow::twoFontsAreCompared() {
+    m->select("Guitar");
+    m->act("play");
+    QTest::keyClick(&m->window(), Qt::Key_F7);
+    QVERIFY(m->session().comparedFont());
+    QCOMPARE(m->session().comparedFont()->id, m_test);
+    const auto heard = matchSong(m->session().heardSong(), m->session().catalogue());
+    QCOMPARE(heard[0].first().sound->font, m_test);
+    QCOMPARE(soundOf("Lead cornet").font, std::string(houseFontId)); // nothing is changed
+    QVERIFY(!m->session().canUndo() || m->session().undoName().contains(QStringLiteral("Add")));
+    QTest::keyClick(&m->window(), Qt::Key_F7);
+    QVERIFY(!m->session().comparedFont());
+    QVERIFY(m->session().isPlaying());
+    m->act("play");
+}
+
+void TestSoundsWindow::theStandInIsMended() {
+    m->session().setCatalogue(fontsAt(TEST_FONT)); // without program 10
+    QCOMPARE(m->session().matchOf(9)->first().how, How::StandIn);
+    m->act("snags");
+    auto* drawer = m->window().findChild<SnagDrawer*>();
+    QVERIFY(drawer->isVisible());
+    const QString keep = QStringLiteral("Keep ") + QString::fromStdString(soundOf("Glass bells").name);
+    QVERIFY(Driver::click(drawer, keep));
+    QCOMPARE(m->session().matchOf(9)->first().how, How::ByHand);
+}
+
+void TestSoundsWindow::aLayerIsAddedAndSet() {
+    m->select("Harbour strings");
+    search(QStringLiteral("0:52"));
+    QTest::keyClick(shelf()->search(), Qt::Key_Down);
+    QTest::keyClick(shelf()->list(), Qt::Key_Return, Qt::ControlModifier);
+    m->act("addLayer");
+    QVERIFY(!m->session().part()->layers.empty());
+    QDialog* dialog = m->dialogOf("layers");
+    QVERIFY(dialog);
+    auto* list = dialog->findChild<QListWidget*>(QStringLiteral("layers"));
+    list->setCurrentRow(1);
+    dialog->findChild<QDoubleSpinBox*>(QStringLiteral("layerLevel"))->setValue(-8);
+    dialog->findChild<QSpinBox*>(QStringLiteral("layerOctaves"))->setValue(-1);
+    dialog->findChild<QSpinBox*>(QStringLiteral("layerLowest"))->setValue(55);
+    const Layer& layer = m->session().part()->layers[0];
+    QCOMPARE(layer.levelDb, -8.0);
+    QCOMPARE(layer.octaves, -1);
+    QCOMPARE(layer.keys.lowest, 55);
+    QCOMPARE(layer.sound.program, 52);
+    const auto count = m->session().part()->layers.size();
+    QVERIFY(Driver::click(dialog, QStringLiteral("Remove")));
+    QCOMPARE(m->session().part()->layers.size(), count - 1);
+    dialog->reject();
+}
+
+void TestSoundsWindow::aSoundForASection() {
+    m->select("Lead cornet");
+    const Section section = m->song().sections[2];
+    m->session().seek(section.start + 10);
+    QTRY_VERIFY(m->session().place() >= section.start);
+    search(QStringLiteral("0:59"));
+    QTest::keyClick(shelf()->search(), Qt::Key_Down);
+    m->act("useInSection");
+    QCOMPARE(m->session().part()->stretches.size(), std::size_t{1});
+    QCOMPARE(m->session().part()->stretches[0].start, section.start);
+    QCOMPARE(m->session().part()->stretches[0].end, section.end);
+    QCOMPARE(soundOf("Lead cornet").program, 56); // elsewhere as before
+    m->act("clearStretches");
+    QVERIFY(m->session().part()->stretches.empty());
+}
+
+void TestSoundsWindow::anLv2InstrumentIsChosenAndSet() {
+    QVERIFY(findPlugins());
+    m->select("Accordion right");
+    search(QStringLiteral("quay reed"));
+    QTest::keyClick(shelf()->search(), Qt::Key_Down);
+    QTest::keyClick(shelf()->list(), Qt::Key_Return);
+    QCOMPARE(soundOf("Accordion right").font, reed);
+    QCOMPARE(m->session().matchOf(m->session().selectedPart())->first().how, How::ByHand);
+    QVERIFY(waitForPlan());
+    QDialog* dialog = m->dialogOf("layers");
+    QVERIFY(dialog);
+    QSlider* brightness = nullptr;
+    QTRY_VERIFY((brightness = dialog->findChild<QSlider*>(QStringLiteral("control:brightness"))));
+    brightness->setFocus();
+    QTest::keyClick(brightness, Qt::Key_Home);
+    QTRY_COMPARE(m->session().part()->settings.controls.at("brightness"), 0.0F);
+    auto* presets = dialog->findChild<QComboBox*>(QStringLiteral("pluginPreset"));
+    QCOMPARE(presets->count(), 4);
+    presets->setCurrentIndex(presets->findText(QStringLiteral("Dusk")));
+    Q_EMIT presets->activated(presets->currentIndex());
+    QTRY_COMPARE(m->session().part()->settings.controls.at("brightness"), 0.35F);
+    QVERIFY(!m->session().part()->settings.state.empty());
+    dialog->reject();
+    // Saved and opened again, it is the same.
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("set.cobbleway"));
+    const Part before = *m->session().part();
+    QVERIFY(m->session().save(path));
+    QVERIFY(m->session().open(path));
+    QVERIFY(*m->song().part(before.id) == before);
+}
+
+void TestSoundsWindow::effectsOnAPartAndTheMix() {
+    QVERIFY(findPlugins());
+    m->select("Drums");
+    for (const char* action : {"effects", "mixEffects"}) {
+        QDialog* dialog = m->dialogOf(action);
+        QVERIFY(dialog);
+        auto* choice = dialog->findChild<QComboBox*>(QStringLiteral("effectChoice"));
+        QCOMPARE(choice->count(), 2);
+        choice->setCurrentIndex(choice->findText(QStringLiteral("Evener")));
+        QVERIFY(Driver::click(dialog, QStringLiteral("Add")));
+        choice->setCurrentIndex(choice->findText(QStringLiteral("Tilt")));
+        QVERIFY(Driver::click(dialog, QStringLiteral("Add")));
+        const auto effects = [&]() -> const std::vector<Effect>& {
+            return action == std::string("effects") ? m->session().part()->effects : m->song().effects;
+        };
+        QCOMPARE(effects().size(), std::size_t{2});
+        auto* list = dialog->findChild<QListWidget*>(QStringLiteral("effects"));
+        QCOMPARE(list->currentRow(), 1);
+        QVERIFY(Driver::click(dialog, QStringLiteral("Earlier")));
+        QCOMPARE(effects()[0].name, std::string("Tilt"));
+        list->item(0)->setCheckState(Qt::Unchecked);
+        QVERIFY(!effects()[0].on);
+        list->setCurrentRow(1);
+        QSlider* ratio = nullptr;
+        QTRY_VERIFY((ratio = dialog->findChild<QSlider*>(QStringLiteral("control:ratio"))));
+        ratio->setValue(1000);
+        QTRY_COMPARE(effects()[1].settings.controls.at("ratio"), 20.0F);
+        QVERIFY(Driver::click(dialog, QStringLiteral("Remove")));
+        QCOMPARE(effects().size(), std::size_t{1});
+        dialog->reject();
+    }
+}
+
+void TestSoundsWindow::theShelfIsSearched() {
+    search(QStringLiteral("Posaune"));
+    QVERIFY(shelf()->list()->model()->rowCount() >= 2); // in both fonts
+    search(QStringLiteral("stand-in"));
+    QCOMPARE(shelf()->list()->model()->rowCount(), 16); // a channel each
+    search(QStringLiteral("nothing like it"));
+    QCOMPARE(shelf()->list()->model()->rowCount(), 0);
+    search({});
+    const int all = shelf()->list()->model()->rowCount();
+    QVERIFY(Driver::click(shelf(), QStringLiteral("Kits")));
+    const int kits = shelf()->list()->model()->rowCount();
+    QVERIFY(kits > 0 && kits < all);
+    QVERIFY(Driver::click(shelf(), QStringLiteral("MIDI ports")));
+    QCOMPARE(shelf()->list()->model()->rowCount(), 16);
+    QVERIFY(Driver::click(shelf(), QStringLiteral("MIDI ports")));
+    QCOMPARE(shelf()->list()->model()->rowCount(), all);
+}
+
+void TestSoundsWindow::favouritesAndLately() {
+    m->select("Tuba");
+    search(QStringLiteral("ocarina"));
+    QTest::keyClick(shelf()->search(), Qt::Key_Down);
+    m->act("favourite");
+    QTest::keyClick(shelf()->list(), Qt::Key_Return);
+    search({});
+    QVERIFY(Driver::click(shelf(), QStringLiteral("Favourites")));
+    QCOMPARE(shelf()->list()->model()->rowCount(), 1);
+    const QModelIndex row = shelf()->list()->model()->index(0, 0);
+    QVERIFY(row.data(Qt::AccessibleTextRole).toString().contains(QStringLiteral("favourite")));
+    QVERIFY(Driver::click(shelf(), QStringLiteral("Lately")));
+    QVERIFY(shelf()->list()->model()->rowCount() >= 1);
+    QCOMPARE(shelf()->list()->model()->index(0, 0).data().toString(), row.data().toString());
+    QVERIFY(Driver::click(shelf(), QStringLiteral("Favourites")));
+    shelf()->list()->setCurrentIndex(shelf()->list()->model()->index(0, 0));
+    m->act("favourite"); // and no more
+    QCOMPARE(shelf()->list()->model()->rowCount(), 0);
+    QVERIFY(Driver::click(shelf(), QStringLiteral("Favourites")));
+}
+
+void TestSoundsWindow::levelsMuteAndSolo() {
+    m->act("levels");
+    QVERIFY(m->window().soundsPage()->showsLevels());
+    auto* strip = m->window().findChild<QWidget*>(QStringLiteral("strip8"));
+    QVERIFY(strip && strip->isVisible());
+    QCOMPARE(m->song().part(8)->name, std::string("Tuba"));
+    const auto sliders = strip->findChildren<QSlider*>();
+    sliders[0]->setFocus();
+    QTest::keyClick(sliders[0], Qt::Key_Left);
+    QTest::keyClick(sliders[0], Qt::Key_Left);
+    QCOMPARE(m->song().part(8)->levelDb, -1.0);
+    QCOMPARE(m->session().selectedPart(), 8);
+    QTest::keyClick(sliders[1], Qt::Key_Right);
+    QVERIFY(m->song().part(8)->pan > 0);
+    sliders[2]->setValue(150);
+    QCOMPARE(m->song().part(8)->room, 1.5);
+    QTest::mouseClick(strip->findChild<QCheckBox*>(), Qt::LeftButton, {}, {8, 8});
+    QVERIFY(m->song().part(8)->roomBeforeLevel);
+    const auto buttons = strip->findChildren<QToolButton*>();
+    QTest::mouseClick(buttons[0], Qt::LeftButton);
+    QVERIFY(m->song().part(8)->muted);
+    QTest::mouseClick(buttons[1], Qt::LeftButton);
+    QVERIFY(m->song().part(8)->solo);
+    m->act("undo");
+    m->act("undo");
+    QVERIFY(!m->song().part(8)->muted && !buttons[0]->isChecked() && !buttons[1]->isChecked());
+    // Meters move while it plays, and the light at their end stays until it is put out.
+    m->session().seek(m->song().sections[1].start);
+    m->act("play");
+    auto* meter = m->window().findChild<QWidget*>(QStringLiteral("strip1"))->findChild<Meter*>();
+    QTRY_VERIFY_WITH_TIMEOUT(meter->surfaceValue().startsWith(QStringLiteral("loudest")), 10000);
+    m->act("play");
+    QVERIFY(!meter->isClipped());
+    meter->setPeak(1.5);
+    QVERIFY(meter->isClipped());
+    QVERIFY(meter->surfaceValue().contains(QStringLiteral("too loud")));
+    meter->setFocus();
+    QTest::keyClick(meter, Qt::Key_Space);
+    QVERIFY(!meter->isClipped());
+}
+
+void TestSoundsWindow::theMixIsBroughtToLevel() {
+    m->act("levels");
+    QVERIFY(Driver::click(&m->window(), QStringLiteral("Bring to level")));
+    QTRY_VERIFY_WITH_TIMEOUT(!m->session().isMeasuring(), 60000);
+    QVERIFY(m->session().measured().has_value());
+    const double gain = m->song().masterDb;
+    QVERIFY(gain != 0);
+    // EBU R 128 of what is rendered with that gain: the level aimed at, or just under full scale.
+    LoudnessMeter meter(48000, true);
+    const auto sound = renderToMemory(m->song(), m->session().catalogue(), 48000);
+    meter.take(sound);
+    const Measured now = meter.measured();
+    QVERIFY2(std::abs(now.lufs - aimedLufs) < 0.3 || std::abs(now.peakDb - highestPeakDb) < 0.3,
+             qPrintable(QStringLiteral("%1 LUFS, peak %2").arg(now.lufs).arg(now.peakDb)));
+    QVERIFY(now.peakDb < 0);
+    m->act("undo");
+    QCOMPARE(m->song().masterDb, 0.0);
+    QVERIFY(m->session().measured().has_value()); // it still holds: only the gain has changed
+    m->session().edit(QStringLiteral("Softer"), [](const Song& s) { return edits::setLevel(s, 1, -9); });
+    QVERIFY(!m->session().measured().has_value());
+}
+
+void TestSoundsWindow::notesAreFittedToTheSound() {
+    m->select("Glass bells");
+    m->session().edit(QStringLiteral("Low"), [&](const Song& s) { return edits::setOctaves(s, m->session().selectedPart(), 3); });
+    search(QStringLiteral("0:57 house")); // the trombone
+    QTest::keyClick(shelf()->search(), Qt::Key_Down);
+    QTest::keyClick(shelf()->list(), Qt::Key_Return);
+    m->act("fitOctaves");
+    QVERIFY(m->session().part()->octaves < 3);
+    m->act("foldNotes");
+    QVERIFY(m->session().part()->folded.has_value());
+    QVERIFY(m->window().action(QStringLiteral("foldNotes"))->isChecked());
+    m->act("foldNotes");
+    QVERIFY(!m->session().part()->folded.has_value());
+}
+
+void TestSoundsWindow::lettersPlayAlong() {
+    m->select("Lead cornet");
+    QTest::keyClick(&m->window(), Qt::Key_F11);
+    QVERIFY(m->window().playAlong()->lettersPlay());
+    QWidget* focus = m->window().focusWidget() ? m->window().focusWidget() : &m->window();
+    QTest::keyPress(focus, Qt::Key_F);
+    QVERIFY(QTest::qWaitFor([&] { return m->session().player().partPeak(1) > 0.001; }, 5000));
+    QTest::keyRelease(focus, Qt::Key_F);
+    QVERIFY(QTest::qWaitFor([&] { return m->session().player().partPeak(1) < 0.0001; }, 5000));
+    search({}); // letters typed into a text stay letters
+    QTest::keyClicks(shelf()->search(), QStringLiteral("harp"));
+    QCOMPARE(shelf()->search()->text(), QStringLiteral("harp"));
+    QTest::keyClick(&m->window(), Qt::Key_F11);
+    QVERIFY(!m->window().playAlong()->lettersPlay());
+    m->window().playAlong()->setInput({});
+    QVERIFY(m->window().playAlong()->input().isEmpty());
+}
+
+void TestSoundsWindow::foldersAreWatched() {
+    QTemporaryDir folder;
+    m->session().addFontFolder(folder.path());
+    QTRY_COMPARE_WITH_TIMEOUT(m->session().catalogue().fonts().size(), std::size_t{1}, 10000); // the house font
+    QVERIFY(QFile::copy(QStringLiteral(TEST_FONT), folder.filePath(QStringLiteral("new.sf2"))));
+    QTRY_COMPARE_WITH_TIMEOUT(m->session().catalogue().fonts().size(), std::size_t{2}, 10000);
+    QVERIFY(QFile::remove(folder.filePath(QStringLiteral("new.sf2"))));
+    QTRY_COMPARE_WITH_TIMEOUT(m->session().catalogue().fonts().size(), std::size_t{1}, 10000);
+    m->session().removeFontFolder(folder.path());
+    QVERIFY(!m->session().fontFolders().contains(folder.path()));
+}
+
+void TestSoundsWindow::aFontThatCannotBePlayedIsStoodInFor() {
+    // Its lists are whole, its samples are cut off: the player refuses it, and every part still sounds.
+    QFile file(QStringLiteral(TEST_FONT));
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    QByteArray bytes = file.readAll();
+    const auto samples = bytes.indexOf("smpl");
+    QVERIFY(samples > 0);
+    bytes.replace(samples, 4, "smpX"); // no sample data any more
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("hollow.sf2"));
+    QFile out(path);
+    QVERIFY(out.open(QIODevice::WriteOnly));
+    out.write(bytes);
+    out.close();
+    m->session().setCatalogue(scanFonts({HOUSE_FONT, {}, {path.toStdString()}}, path.toStdString()));
+    QTRY_COMPARE_WITH_TIMEOUT(soundOf("Lead cornet").font, std::string(houseFontId), 10000);
+    for (const PartMatch& match : m->session().matches()) QVERIFY(match.first().how != How::None);
+    if (auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget())) box->reject();
+}
+
+void TestSoundsWindow::rowsTellTheirMatch() {
+    const QAbstractItemModel* rows = m->window().soundsPage()->rows()->model();
+    const QModelIndex first = rows->index(0, 0);
+    QVERIFY(first.data(Qt::ToolTipRole).toString().contains(QStringLiteral("exactly what the part asks for")));
+    const QString spoken = first.data(Qt::AccessibleTextRole).toString();
+    for (const char* word : {"Lead cornet", "asks for 57 Trumpet", "match same", "plays with"})
+        QVERIFY2(spoken.contains(QLatin1String(word)), qPrintable(spoken));
+}
+
+void TestSoundsWindow::everythingIsUndone() {
+    QVERIFY(findPlugins());
+    const Song before = m->song();
+    m->select("Clarinets");
+    const PartId id = m->session().selectedPart();
+    const auto edit = [&](auto change) {
+        m->session().edit(QStringLiteral("Change"), [&](const Song& s) { return change(s); });
+    };
+    edit([&](const Song& s) { return edits::addLayer(s, id, {m_test, 0, 1, "Tone"}); });
+    edit([&](const Song& s) { return edits::chooseForStretch(s, id, 0, 5000, {m_test, 0, 2, "Tone"}); });
+    edit([&](const Song& s) { return edits::chooseSound(s, id, {reed, 0, 0, "Reed", SoundKind::Plugin, 0}); });
+    edit([&](const Song& s) { return edits::setEffects(s, 0, {{"https://cobbleway.example/plugins#tilt", "Tilt", {}, true}}); });
+    edit([&](const Song& s) { return edits::setMasterLevel(s, 3); });
+    m->act("matchAgain");
+    for (int i = 0; i < 6; ++i) m->act("undo");
+    QVERIFY(m->song() == before);
+    for (int i = 0; i < 6; ++i) m->act("redo");
+    QVERIFY(!(m->song() == before));
+}
+
+QTEST_MAIN(TestSoundsWindow)
+#include "tst_soundswindow.moc"

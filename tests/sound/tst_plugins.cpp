@@ -1,0 +1,337 @@
+/// LV2: our own plug-ins and those of Debian's mda-lv2 load, sound, are saved and restored, and render as they play;
+/// plug-ins that misbehave hurt nobody.
+#include "support/support.h"
+
+#include "files/loudness.h"
+#include "files/pluginscan.h"
+#include "files/project.h"
+#include "song/edits.h"
+#include "sound/player.h"
+
+#include <QElapsedTimer>
+
+using namespace support;
+
+namespace {
+
+const std::string reed = "https://cobbleway.example/plugins#quayreed";
+const std::string evener = "https://cobbleway.example/plugins#evener";
+const std::string tilt = "https://cobbleway.example/plugins#tilt";
+const BankOptions offline{.slotStep = 1, .live = false, .pluginBundle = SHIPPED_PLUGINS};
+
+const Catalogue& catalogue() {
+    static const Catalogue all = [] {
+        PluginWorld world(SHIPPED_PLUGINS);
+        return testFont().withPlugins(world.list(), {});
+    }();
+    return all;
+}
+
+Song played(const std::string& uri, int key = 57) {
+    Song song = Builder().program(0, 0, 0).note(0, 0, 1.5, key, 110).song();
+    song.room = 0;
+    return edits::chooseSound(song, 1, {uri, 0, 0, "Any", SoundKind::Plugin, 0});
+}
+
+std::vector<float> heard(const Song& song) { return renderToMemory(song, catalogue(), rate, {}, offline); }
+
+PluginScanOptions scanOptions(const QString& folder, const QString& cache) {
+    qputenv("COBBLEWAY_LV2_PATH", folder.toUtf8());
+    PluginScanOptions options;
+    options.helper = PLUGIN_HELPER;
+    options.bundle = SHIPPED_PLUGINS;
+    options.cache = cache.toStdString();
+    options.secondsEach = 4;
+    return options;
+}
+
+} // namespace
+
+class TestPlugins : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void ourOwnAreListed();
+    void theReedIsInTune();
+    void controlsAreHeard();
+    void presetsAndStateAreKept();
+    void midiIsFollowed();
+    void volumeExpressionAndPanFollowTheLaw();
+    void mdaInstrumentsSoundAndAreRestored_data();
+    void mdaInstrumentsSoundAndAreRestored();
+    void offlineEqualsLive_data();
+    void offlineEqualsLive();
+    void effectsChangeAPartAndTheMix();
+    void anEffectTurnedOffDoesNothing();
+    void latenessIsMadeEven();
+    void settingsAreSavedInTheProject();
+    void badPluginsAreSetAside();
+    void whatIsKnownIsNotTriedAgain();
+    void aMissingHelperIsSurvived();
+    void aPluginThatIsGoneIsStoodInFor();
+};
+
+void TestPlugins::ourOwnAreListed() {
+    const auto& plugins = catalogue().plugins();
+    for (const std::string& uri : {reed, evener, tilt}) {
+        const PluginInfo* plugin = catalogue().plugin(uri);
+        QVERIFY(plugin);
+        QCOMPARE(plugin->instrument, uri == reed);
+        QCOMPARE(plugin->maker, std::string("Cobbleway"));
+    }
+    QVERIFY(plugins.size() > 30); // with mda-lv2
+    PluginWorld world(SHIPPED_PLUGINS);
+    const auto controls = world.controls(reed);
+    QCOMPARE(controls.size(), std::size_t{4});
+    QCOMPARE(controls[1].name, std::string("Attack"));
+    QCOMPARE(controls[1].unit, std::string("ms"));
+    QCOMPARE(world.presets(reed).size(), std::size_t{3});
+    QVERIFY(world.controls("urn:nothing").empty());
+    QVERIFY(!world.load("urn:nothing", {}, rate, true));
+}
+
+void TestPlugins::theReedIsInTune() {
+    Song song = played(reed, 69);
+    song = edits::setSettings(song, 1, {{{"detune", 0.0F}}, "", ""});
+    const auto tone = cut(heard(song), 0, 0.3, 1.4);
+    QVERIFY(std::abs(cents(frequencyOf(tone, 440), 440)) < 1); // ISO 16
+    const auto octave = cut(heard(edits::setOctaves(song, 1, 1)), 0, 0.3, 1.4);
+    QVERIFY(std::abs(cents(frequencyOf(octave, 880), 880)) < 1);
+}
+
+void TestPlugins::controlsAreHeard() {
+    const Song song = played(reed);
+    const auto third = [&](float brightness) {
+        const auto tone = cut(heard(edits::setSettings(song, 1, {{{"brightness", brightness}, {"detune", 0.0F}}, "", ""})), 0, 0.5, 1.4);
+        return strength(tone, keyHz(57) * 3) / strength(tone, keyHz(57));
+    };
+    QVERIFY(std::abs(third(0.8F) - 0.64) < 0.03); // harmonic n has brightness^(n−1) of the first
+    QVERIFY(std::abs(third(0.3F) - 0.09) < 0.02);
+}
+
+void TestPlugins::presetsAndStateAreKept() {
+    PluginWorld world(SHIPPED_PLUGINS);
+    std::string old;
+    for (const PluginPreset& preset : world.presets(reed))
+        if (preset.name == "Old pitch") old = preset.uri;
+    QVERIFY(!old.empty());
+    const auto unit = world.load(reed, {{}, old, ""}, rate, true);
+    QVERIFY(unit.ok());
+    PluginSettings kept = unit.value()->settings();
+    QCOMPARE(kept.controls["detune"], 9.0F);
+    QVERIFY(!kept.state.empty());
+    // Restored from what was kept alone, without the preset: A4 is still at 415 Hz.
+    kept.preset.clear();
+    kept.controls["detune"] = 0;
+    const Song song = edits::setSettings(played(reed, 69), 1, kept);
+    const auto tone = cut(heard(song), 0, 0.3, 1.4);
+    QVERIFY(std::abs(cents(frequencyOf(tone, 415), 415)) < 1);
+}
+
+void TestPlugins::midiIsFollowed() {
+    Builder b;
+    b.program(0, 0, 0).note(0, 0, 0.5, 60).cc(0, 0, 64, 127).cc(0, 1, 64, 0);
+    b.bend(0, 0.2, 8192 + 4096);
+    Song song = b.song();
+    song.room = 0;
+    song = edits::setSettings(edits::chooseSound(song, 1, {reed, 0, 0, "Reed", SoundKind::Plugin, 0}), 1, {{{"detune", 0.0F}}, "", ""});
+    const auto sound = heard(song);
+    const auto held = cut(sound, 0, 0.6, 0.95); // by the pedal, bent by a semitone
+    QVERIFY(rms(held) > 0.01);
+    QVERIFY(std::abs(cents(frequencyOf(held, keyHz(61)), keyHz(61))) < 2);
+    QVERIFY(rms(cut(sound, 0, 1.3, 1.5)) < 1e-3 * rms(held));
+}
+
+void TestPlugins::volumeExpressionAndPanFollowTheLaw() {
+    // GM developer guidelines: 40·log10(v/127) dB each; the plug-in itself knows neither.
+    const auto level = [](std::vector<std::pair<int, int>> controllers, int side) {
+        Builder b;
+        b.program(0, 0, 0);
+        for (const auto& [number, value] : controllers) b.cc(0, 0, number, value);
+        Song song = b.note(0, 0.1, 1.2, 57, 110).song();
+        song.room = 0;
+        song = edits::chooseSound(song, 1, {reed, 0, 0, "Reed", SoundKind::Plugin, 0});
+        return rms(cut(heard(song), side, 0.5, 1.2));
+    };
+    const double full = level({{7, 127}}, 0);
+    QVERIFY(std::abs(db(level({{7, 64}}, 0), full) - 40 * std::log10(64 / 127.0)) < 0.1);
+    QVERIFY(std::abs(db(level({{7, 127}, {11, 32}}, 0), full) - 40 * std::log10(32 / 127.0)) < 0.1);
+    QVERIFY(level({{7, 127}, {10, 127}}, 0) < 1e-3 * full);
+    QVERIFY(level({{7, 127}, {10, 127}}, 1) > 0.5 * full);
+}
+
+void TestPlugins::mdaInstrumentsSoundAndAreRestored_data() {
+    QTest::addColumn<QString>("uri");
+    for (const PluginInfo& plugin : catalogue().plugins())
+        if (plugin.instrument && plugin.uri != reed)
+            QTest::newRow(plugin.name.c_str()) << QString::fromStdString(plugin.uri);
+}
+
+void TestPlugins::mdaInstrumentsSoundAndAreRestored() {
+    QFETCH(QString, uri);
+    const std::string plugin = uri.toStdString();
+    const Song song = played(plugin, 60);
+    const auto plain = heard(song);
+    QVERIFY(peak(plain) > 0.003F);
+    PluginWorld world(SHIPPED_PLUGINS);
+    const auto presets = world.presets(plugin);
+    const auto controls = world.controls(plugin);
+    QVERIFY(!controls.empty());
+    // Another preset, or another setting, is kept, and restored to the very same sound.
+    PluginSettings wanted;
+    if (!presets.empty())
+        wanted.preset = presets.back().uri;
+    else
+        wanted.controls[controls.front().symbol] = controls.front().most;
+    const auto unit = world.load(plugin, wanted, rate, true);
+    QVERIFY(unit.ok());
+    PluginSettings kept = unit.value()->settings();
+    const auto chosen = heard(edits::setSettings(song, 1, wanted));
+    const auto restored = heard(edits::setSettings(song, 1, kept));
+    QVERIFY(peak(chosen) > 0.0005F);
+    // The same sound; not to the bit, since one of them leaves some of its tuning to chance.
+    QCOMPARE(restored.size(), chosen.size());
+    float most = 0;
+    for (std::size_t i = 0; i < chosen.size(); ++i) most = std::max(most, std::abs(chosen[i] - restored[i]));
+    QVERIFY2(most < 1e-3F * peak(chosen), qPrintable(QString::number(most)));
+}
+
+void TestPlugins::offlineEqualsLive_data() {
+    QTest::addColumn<QString>("uri");
+    QTest::newRow("our own") << QString::fromStdString(reed);
+    QTest::newRow("mda ePiano") << QStringLiteral("http://drobilla.net/plugins/mda/EPiano");
+    QTest::newRow("mda Piano") << QStringLiteral("http://drobilla.net/plugins/mda/Piano");
+}
+
+void TestPlugins::offlineEqualsLive() {
+    QFETCH(QString, uri);
+    const Song song = played(uri.toStdString(), 60);
+    const auto rendered = heard(song);
+    InstrumentBank bank(liveRate, {.slotStep = 16, .live = true, .pluginBundle = SHIPPED_PLUGINS});
+    Player player;
+    player.setPlan(makePlan(song, catalogue(), matchSong(song, catalogue()), bank));
+    player.play();
+    std::vector<float> block(512), live;
+    for (double t = 0; t < 1.4; t += 256.0 / liveRate) {
+        player.process(block.data(), 256);
+        live.insert(live.end(), block.begin(), block.end());
+    }
+    QVERIFY(peak(live) > 0.003F);
+    float most = 0;
+    for (std::size_t i = 0; i < live.size() && i < rendered.size(); ++i) most = std::max(most, std::abs(live[i] - rendered[i]));
+    QVERIFY2(most < 1e-6F, qPrintable(QString::number(most)));
+}
+
+void TestPlugins::effectsChangeAPartAndTheMix() {
+    Song song = Builder().program(0, 0, 0).note(0, 0, 1.5, 45).program(1, 0, 0).note(1, 0, 1.5, 93).song();
+    song.room = 0;
+    const auto plain = cut(heard(song), 0, 0.4, 1.4);
+    const Effect less{tilt, "Tilt", {{{"high", -18.0F}, {"at", 300.0F}}, "", ""}, true};
+    // On the low part a cut of high tones does little; on the mix it takes the high part down.
+    const auto part = cut(heard(edits::setEffects(song, 2, {less})), 0, 0.4, 1.4);
+    QVERIFY(db(strength(part, keyHz(93)), strength(plain, keyHz(93))) < -12);
+    QVERIFY(std::abs(db(strength(part, keyHz(45)), strength(plain, keyHz(45)))) < 0.05);
+    const auto mix = cut(heard(edits::setEffects(song, 0, {less})), 0, 0.4, 1.4);
+    QVERIFY(db(strength(mix, keyHz(93)), strength(plain, keyHz(93))) < -12);
+    QVERIFY(db(strength(mix, keyHz(45)), strength(plain, keyHz(45))) > -3);
+    // The compressor: 12 dB more at its input become a third of that, 4 dB, at a ratio of 3.
+    const Effect press{evener, "Evener", {{{"threshold", -60.0F}, {"ratio", 3.0F}}, "", ""}, true};
+    const Song pressed = edits::setEffects(edits::setMuted(song, 2, true), 1, {press});
+    const auto loudness = [&](int volume) {
+        Song s = Builder().program(0, 0, 0).cc(0, 0, 7, volume).note(0, 0, 1.5, 69).song();
+        s.room = 0;
+        return rms(cut(heard(edits::setEffects(s, 1, {press})), 0, 0.6, 1.4));
+    };
+    const double more = 40 * std::log10(127.0 / 64);
+    QVERIFY(std::abs(db(loudness(127), loudness(64)) - more / 3) < 0.5);
+    QVERIFY(peak(heard(pressed)) > 0);
+}
+
+void TestPlugins::anEffectTurnedOffDoesNothing() {
+    Song song = Builder().program(0, 0, 0).note(0, 0, 1, 60).song();
+    const auto plain = heard(song);
+    QVERIFY(heard(edits::setEffects(song, 1, {{evener, "Evener", {}, false}})) == plain);
+    QVERIFY(heard(edits::setEffects(song, 1, {{"urn:gone", "Gone", {}, true}})) == plain); // one that is not there
+}
+
+void TestPlugins::latenessIsMadeEven() {
+    Delay delay;
+    delay.left.assign(3, 0);
+    delay.right.assign(3, 0);
+    std::array<float, 4> left = {1, 2, 3, 4}, right = {5, 6, 7, 8};
+    delay.run({left.data(), right.data()}, 4);
+    QCOMPARE(left, (std::array<float, 4>{0, 0, 0, 1}));
+    delay.run({left.data(), right.data()}, 4);
+    QCOMPARE(left, (std::array<float, 4>{2, 3, 4, 0}));
+    QCOMPARE(right, (std::array<float, 4>{6, 7, 8, 0}));
+}
+
+void TestPlugins::settingsAreSavedInTheProject() {
+    Song song = edits::setSettings(played(reed), 1, {{{"brightness", 0.25F}}, "urn:preset", "state \"text\"\n"});
+    song = edits::setEffects(song, 1, {{tilt, "Tilt", {{{"low", -3.5F}}, "", ""}, false}});
+    song = edits::setEffects(song, 0, {{evener, "Evener", {}, true}});
+    SongSet set;
+    set.songs.emplace_back(song);
+    const auto read = parseProject(projectText(set), "x");
+    QVERIFY(read.ok());
+    QVERIFY(*read.value().songs[0] == song);
+}
+
+void TestPlugins::badPluginsAreSetAside() {
+    QTemporaryDir folder;
+    const auto scan = scanPlugins(scanOptions(QStringLiteral(BAD_PLUGINS), folder.filePath(QStringLiteral("cache"))));
+    // All four are named, each with what it did; ours, tried in the same run, are none the worse.
+    std::map<std::string, std::string> why;
+    for (const PluginSetAside& aside : scan.setAside) why[aside.plugin.name] = aside.why;
+    QCOMPARE(why.size(), std::size_t{4});
+    QVERIFY2(why["Test crash"].find("crashed") != std::string::npos, why["Test crash"].c_str());
+    QVERIFY2(why["Test hang"].find("did not answer") != std::string::npos, why["Test hang"].c_str());
+    QVERIFY2(why["Test refuse"].find("cannot be loaded") != std::string::npos, why["Test refuse"].c_str());
+    QVERIFY2(why["Test noise"].find("no sound") != std::string::npos, why["Test noise"].c_str());
+    QCOMPARE(scan.usable.size(), std::size_t{3});
+}
+
+void TestPlugins::whatIsKnownIsNotTriedAgain() {
+    QTemporaryDir folder;
+    auto options = scanOptions(QStringLiteral(BAD_PLUGINS), folder.filePath(QStringLiteral("cache")));
+    int tried = 0;
+    options.trying = [&](const std::string&) { ++tried; };
+    const auto first = scanPlugins(options);
+    QCOMPARE(tried, 7);
+    const auto second = scanPlugins(options);
+    QCOMPARE(tried, 7);
+    QVERIFY(second.usable == first.usable && second.setAside == first.setAside);
+    // A damaged cache is only a slower start.
+    QFile cache(folder.filePath(QStringLiteral("cache")));
+    QVERIFY(cache.open(QIODevice::WriteOnly));
+    cache.write("\x00\xFFnonsense\n\t\t\t");
+    cache.close();
+    QVERIFY(scanPlugins(options).usable == first.usable);
+    // Stopped before it has begun, it tries nothing.
+    std::stop_source stop;
+    stop.request_stop();
+    options.stop = stop.get_token();
+    options.cache.clear();
+    tried = 0;
+    QVERIFY(scanPlugins(options).usable.empty());
+    QCOMPARE(tried, 0);
+}
+
+void TestPlugins::aMissingHelperIsSurvived() {
+    auto options = scanOptions(QStringLiteral(BAD_PLUGINS), {});
+    options.helper = "/no/such/program";
+    const auto scan = scanPlugins(options);
+    QVERIFY(scan.usable.empty() && scan.setAside.empty());
+    options.helper = "/bin/false";
+    QVERIFY(scanPlugins(options).usable.empty());
+}
+
+void TestPlugins::aPluginThatIsGoneIsStoodInFor() {
+    const Song song = played("urn:gone");
+    QVERIFY(peak(heard(song)) > 0.01F); // the file's own program plays
+    const PartMatch match = matchPart(song, song.parts[0], catalogue());
+    QCOMPARE(match.first().how, How::StandIn);
+    QVERIFY2(match.first().why.find("cannot be used") != std::string::npos, match.first().why.c_str());
+}
+
+QTEST_APPLESS_MAIN(TestPlugins)
+#include "tst_plugins.moc"
