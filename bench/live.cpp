@@ -1,6 +1,5 @@
-/// Playing live: 64 parts, blocks of 256 frames at 48 kHz, with the silent output. Says how long blocks took, as shares
-/// of the time that they have, and how many were late.
-/// Usage: bench-live FONT.sf2 FILE.mid SECONDS
+/// Playing live: 64 parts, blocks of 256 frames at 48 kHz, with the silent output. Says how long blocks took,
+/// as shares of the time that they have, and how many were late. Usage: bench-live FONT.sf2 FILE.mid SECONDS
 #include "files/songfile.h"
 #include "song/tomidi.h"
 #include "sound/player.h"
@@ -18,7 +17,8 @@ namespace {
 
 constexpr std::size_t partsWanted = 64;
 
-/// The song with its parts again and again, each copy on a port of its own and a little later, until there are 64.
+/// The song with its parts again and again, each copy on a port of its own and a little later, until there
+/// are 64.
 Song manyParts(const Song& song) {
     const MidiFile split = toMidi(song, Layout::TrackPerPart);
     MidiFile many = split;
@@ -71,8 +71,8 @@ int main(int count, char** words) {
     }
     std::size_t parts = 0;
     for (const Part& part : song.parts) parts += !part.aside;
-    std::printf("%zu parts, %ld blocks of %d frames at %d Hz: %ld late, longest %.2f of its time\n", parts, blocks.load(),
-                liveFrames, liveRate, late.load(), longest.load());
+    std::printf("%zu parts, %ld blocks of %d frames at %d Hz: %ld late, longest %.2f of its time\n", parts,
+                blocks.load(), liveFrames, liveRate, late.load(), longest.load());
     for (int row = 0; row < rows; ++row)
         if (const long n = histogram[static_cast<std::size_t>(row)]) {
             if (row == rows - 1)

@@ -1,6 +1,6 @@
-/// All three practice mixes of each part of a song (in front, alone, without) from one pass, against one render by
-/// libfluidsynth's own file player. Aim: for a song of ten parts at most twice its processor time, on both cores.
-/// Usage: bench-mixes FONT.sf2 FILE.mid…
+/// All three practice mixes of each part of a song (in front, alone, without) from one pass, against one
+/// render by libfluidsynth's own file player. Aim: for a song of ten parts at most twice its processor time,
+/// on both cores. Usage: bench-mixes FONT.sf2 FILE.mid…
 #include "measure.h"
 #include "synth.h"
 
@@ -48,13 +48,15 @@ int main(int count, char** words) {
             samples = 0;
             const auto start = std::chrono::steady_clock::now();
             renderMixes(*plan, orders);
-            wall = std::min(wall, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
+            wall = std::min(wall,
+                            std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
         });
         const std::size_t frames = samples / 2 / orders.size();
         Synth dry(words[1], false), wet(words[1], true);
         const double theirs = cpuSeconds(3, [&] { playThrough(dry, words[i], frames); });
         const double roomed = cpuSeconds(3, [&] { playThrough(wet, words[i], frames); });
-        std::printf("%-28s %zu mixes: %.3f s of processor, %.3f s of time; its player once: %.3f s, with reverberation "
+        std::printf("%-28s %zu mixes: %.3f s of processor, %.3f s of time; its player once: %.3f s, with "
+                    "reverberation "
                     "%.3f s: %.2f and %.2f times\n",
                     song.value().title.c_str(), orders.size(), ours, wall, theirs, roomed, ours / theirs,
                     ours / roomed);

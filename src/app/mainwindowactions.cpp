@@ -65,18 +65,18 @@ void MainWindow::makeSongActions() {
     add(QStringLiteral("previousSong"), tr("&Previous song"), Qt::CTRL | Qt::Key_PageUp,
         [this] { m_session.openSong(m_session.songIndex() - 1); });
     add(QStringLiteral("mendSafe"), tr("&Mend all that are safe"), {}, [this] { m_session.mendAllSafe(); });
-    add(QStringLiteral("matchAgain"), tr("Match all parts &again"), {},
-        [this] { m_session.edit(tr("Match all again"), edits::followFileEverywhere); })
-        ->setIconText(tr("Match all again"));
-    add(QStringLiteral("fonts"), tr("&Fonts and instruments…"), {},
-        [this] { (new FontsDialog(m_session, this))->open(); })
-        ->setIconText(tr("Fonts and instruments…"));
-    add(QStringLiteral("compare"), tr("&Compare two fonts"), Qt::Key_F7, [this] { m_session.toggleCompare(); })
-        ->setCheckable(true);
+    add(QStringLiteral("matchAgain"), tr("Match all parts &again"), {}, [this] {
+        m_session.edit(tr("Match all again"), edits::followFileEverywhere);
+    })->setIconText(tr("Match all again"));
+    add(QStringLiteral("fonts"), tr("&Fonts and instruments…"), {}, [this] {
+        (new FontsDialog(m_session, this))->open();
+    })->setIconText(tr("Fonts and instruments…"));
+    add(QStringLiteral("compare"), tr("&Compare two fonts"), Qt::Key_F7, [this] {
+        m_session.toggleCompare();
+    })->setCheckable(true);
     action(QStringLiteral("compare"))->setIconText(tr("Compare"));
-    connect(&m_session, &Session::comparedChanged, this, [this] {
-        action(QStringLiteral("compare"))->setChecked(m_session.comparedFont());
-    });
+    connect(&m_session, &Session::comparedChanged, this,
+            [this] { action(QStringLiteral("compare"))->setChecked(m_session.comparedFont()); });
     add(QStringLiteral("bringToLevel"), tr("&Bring to level"), {}, [this] { m_session.bringToLevel(); });
     add(QStringLiteral("mixEffects"), tr("&Effects on the whole mix…"), {}, [this] {
         if (m_session.hasSong()) (new EffectsDialog(m_session, EffectsDialog::TheMix, this))->open();
@@ -273,7 +273,8 @@ void MainWindow::makeSoundActions() {
         return match && match->first().sound ? m_session.catalogue().find(*match->first().sound) : nullptr;
     };
     add(QStringLiteral("useInSection"), tr("Use it in this &section only"), {}, shelf(&Shelf::useInSection));
-    add(QStringLiteral("addLayer"), tr("Add it as a la&yer"), Qt::CTRL | Qt::Key_Return, shelf(&Shelf::addAsLayer));
+    add(QStringLiteral("addLayer"), tr("Add it as a la&yer"), Qt::CTRL | Qt::Key_Return,
+        shelf(&Shelf::addAsLayer));
     add(QStringLiteral("favourite"), tr("Keep it among the f&avourites, or not"), Qt::CTRL | Qt::Key_D,
         shelf(&Shelf::toggleFavourite));
     add(QStringLiteral("clearStretches"), tr("One sound throughout"), {},
@@ -302,7 +303,8 @@ void MainWindow::makeSoundActions() {
              [preset](const Song& song, const Part& selected) {
                  const Preset* plays = preset(selected);
                  return edits::foldInto(song, selected.id,
-                                        selected.folded || !plays ? std::nullopt : std::optional(foldRange(*plays)));
+                                        selected.folded || !plays ? std::nullopt
+                                                                  : std::optional(foldRange(*plays)));
              }))
         ->setIconText(tr("Move single notes in"));
     action(QStringLiteral("foldNotes"))->setCheckable(true);
@@ -323,7 +325,8 @@ void MainWindow::addPartButtons() {
     m_parts->addActions(of(L("split join events")), of(L("splitProgram splitPitch splitLines splitPiece")),
                         of(L("controllers pitchVelocity makeDrums makePitched")));
     m_sounds->shelf()->offer(of(L("useInSection addLayer favourite")));
-    m_sounds->rows()->addActions(of(L("findSound layers effects fitOctaves foldNotes clearStretches followFile")));
+    m_sounds->rows()->addActions(
+        of(L("findSound layers effects fitOctaves foldNotes clearStretches followFile")));
     m_sounds->rows()->setContextMenuPolicy(Qt::ActionsContextMenu);
     for (QAction* item : of(L("rename split splitProgram splitPitch splitLines splitPiece splitSections join "
                               "events controllers "
@@ -383,9 +386,9 @@ void MainWindow::makePlayActions() {
     add(QStringLiteral("faster"), tr("Fast&er"), Qt::CTRL | Qt::Key_Up,
         [this] { m_session.setPace(m_session.pace() + 5); });
     add(QStringLiteral("ownTempo"), tr("&Own tempo"), {}, [this] { m_session.setPace(100); });
-    add(QStringLiteral("letters"), tr("Play al&ong with the letter keys"), Qt::Key_F11,
-        [this] { m_playAlong->setLettersPlay(!m_playAlong->lettersPlay()); })
-        ->setCheckable(true);
+    add(QStringLiteral("letters"), tr("Play al&ong with the letter keys"), Qt::Key_F11, [this] {
+        m_playAlong->setLettersPlay(!m_playAlong->lettersPlay());
+    })->setCheckable(true);
     connect(m_playAlong, &PlayAlong::changed, this,
             [this] { action(QStringLiteral("letters"))->setChecked(m_playAlong->lettersPlay()); });
     const auto key = [this](int by) {
@@ -449,7 +452,8 @@ void MainWindow::makeMenus() {
     for (const QString& id :
          L("events controllers pitchVelocity makeDrums makePitched fixProgram followPrograms  octaveUp "
            "octaveDown louder softer volumeIntoLevel "
-           " findSound keepSound dropSound useInSection addLayer favourite followFile clearStretches  layers effects "
+           " findSound keepSound dropSound useInSection addLayer favourite followFile clearStretches  layers "
+           "effects "
            "fitOctaves foldNotes  inFront alone without fullBand"))
         id.isEmpty() ? parts->addSeparator() : (parts->addAction(action(id)), nullptr);
     QMenu* play = menu(tr("P&lay"), L("play toStart nextBar previousBar nextSection previousSection  loop "

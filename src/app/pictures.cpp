@@ -109,7 +109,8 @@ void takeSounding(Session& session, MainWindow& window, Photographer& camera) {
     session.edit(QStringLiteral("Try out"), [&](const Song& song) {
         Song next = edits::chooseSound(song, accordion, {reed->uri, 0, 0, reed->name, SoundKind::Plugin, 0});
         next = edits::addLayer(std::move(next), accordion, {houseFontId, 0, 72, "Piccolo"});
-        next = edits::setLayer(std::move(next), accordion, 0, {{houseFontId, 0, 72, "Piccolo"}, {}, -9, 1, {60, 84}});
+        next = edits::setLayer(std::move(next), accordion, 0,
+                               {{houseFontId, 0, 72, "Piccolo"}, {}, -9, 1, {60, 84}});
         next = edits::setEffects(std::move(next), accordion, effects);
         next = edits::setLevel(std::move(next), partNamed(session, "Tuba"), -3);
         next = edits::setPan(std::move(next), partNamed(session, "Lead cornet"), -0.4);

@@ -164,8 +164,9 @@ std::string matchText(const Json& parts) {
                  p["match"].get<std::string>().c_str(), plays.c_str(), p["why"].get<std::string>().c_str());
         if (!p.contains("ranked")) continue;
         for (const Json& one : p["ranked"])
-            text += line("     %5.1f  %-32s %s", one["points"].get<double>(),
-                         one["sound"]["name"].get<std::string>().c_str(), one["why"].get<std::string>().c_str());
+            text +=
+                line("     %5.1f  %-32s %s", one["points"].get<double>(),
+                     one["sound"]["name"].get<std::string>().c_str(), one["why"].get<std::string>().c_str());
     }
     return text;
 }

@@ -6,6 +6,7 @@
 #include "files/songfile.h"
 #include "files/soundfile.h"
 #include "song/levels.h"
+#include "sound/otherfonts.h"
 #include "sound/render.h"
 
 #include <algorithm>
@@ -43,7 +44,8 @@ int fail(const Error& error, int code = 1) {
 /// The house font and those named, in the order named; without any the system's.
 Result<Catalogue> catalogueOf(const Arguments& arguments) {
     FontFolders where = defaultFontFolders();
-    if (!arguments.has("--font") && !arguments.has("--then")) return scanFonts(where, {});
+    if (!arguments.has("--font") && !arguments.has("--then"))
+        return scanFonts(where, {}, nullptr, readOtherFont);
     if (arguments.has("--font")) where.folders.clear();
     std::vector<std::string> order;
     for (const char* option : {"--font", "--then"}) {
@@ -56,11 +58,12 @@ Result<Catalogue> catalogueOf(const Arguments& arguments) {
         order.push_back(house ? houseFontId : real.string());
     }
     std::vector<FontProblem> problems;
-    const Catalogue catalogue = scanFonts(where, {}, &problems);
+    const Catalogue catalogue = scanFonts(where, {}, &problems, readOtherFont);
     for (const FontProblem& problem : problems)
         if (std::find(order.begin(), order.end(), problem.path.string()) != order.end()) return problem.error;
     // Without --font it is the default that --then comes after.
-    if (!arguments.has("--font") && catalogue.defaultFont()) order.insert(order.begin(), catalogue.defaultFont()->id);
+    if (!arguments.has("--font") && catalogue.defaultFont())
+        order.insert(order.begin(), catalogue.defaultFont()->id);
     return catalogue.withOrder(order);
 }
 
@@ -135,8 +138,9 @@ int fonts(const Arguments& arguments) {
     if (!font) return fail({"There is no soundfont.", "", "Name one with --font."});
     if (arguments.has("--keys")) {
         const Json kits = fontKeysJson(*font);
-        std::printf("%s\n", arguments.has("--json") ? kits.dump(1, ' ', false, Json::error_handler_t::replace).c_str()
-                                                    : fontKeysText(kits).c_str());
+        std::printf("%s\n", arguments.has("--json")
+                                ? kits.dump(1, ' ', false, Json::error_handler_t::replace).c_str()
+                                : fontKeysText(kits).c_str());
     } else if (arguments.has("--json"))
         std::printf("%s\n", fontJson(*font).dump(1, ' ', false, Json::error_handler_t::replace).c_str());
     else
@@ -150,8 +154,9 @@ int instruments(const Arguments& arguments) {
     options.bundle = shippedPlugins();
     options.cache = pluginCache();
     const Json list = instrumentsJson(scanPlugins(options));
-    std::printf("%s\n", arguments.has("--json") ? list.dump(1, ' ', false, Json::error_handler_t::replace).c_str()
-                                                : instrumentsText(list).c_str());
+    std::printf("%s\n", arguments.has("--json")
+                            ? list.dump(1, ' ', false, Json::error_handler_t::replace).c_str()
+                            : instrumentsText(list).c_str());
     return 0;
 }
 

@@ -131,6 +131,22 @@ PluginScan scanPlugins(const PluginScanOptions& options) {
     return scan;
 }
 
+Result<Done> tryFont(const fs::path& helper, const fs::path& font, double seconds) {
+    ChildProcess child(helper, {"font", font.string()});
+    std::string line;
+    const auto refused = [&](const std::string& why) {
+        return Error{why, font.string(), "It is set aside; use another soundfont, or fetch this one again."};
+    };
+    switch (child.started() ? child.readLine(line, seconds) : ChildProcess::Got::End) {
+    case ChildProcess::Got::Line:
+        if (line == "ok") return Done{};
+        return refused(line);
+    case ChildProcess::Got::Nothing: return refused("The damaged soundfont could not be loaded in time.");
+    case ChildProcess::Got::End: break;
+    }
+    return refused("The damaged soundfont crashed the program that tried it.");
+}
+
 fs::path pluginHelper() {
     if (const char* named = std::getenv("COBBLEWAY_PLUGIN_HELPER")) return named;
     std::error_code error;

@@ -161,9 +161,10 @@ void takeSounds(Part& part, const json& j) {
     if (j.contains("layers"))
         for (const json& l : j["layers"])
             if (part.layers.size() < mostLayers)
-                part.layers.push_back({soundFrom(l.at("sound")), settingsFrom(l.at("settings")),
-                                       std::clamp(l.at("levelDb").get<double>(), lowestLevelDb, highestLevelDb),
-                                       std::clamp(l.at("octaves").get<int>(), -4, 4), rangeFrom(l.at("keys"))});
+                part.layers.push_back(
+                    {soundFrom(l.at("sound")), settingsFrom(l.at("settings")),
+                     std::clamp(l.at("levelDb").get<double>(), lowestLevelDb, highestLevelDb),
+                     std::clamp(l.at("octaves").get<int>(), -4, 4), rangeFrom(l.at("keys"))});
     if (j.contains("folded")) part.folded = rangeFrom(j["folded"]);
     part.room = std::clamp(j.value("room", 1.0), 0.0, 2.0);
     part.roomBeforeLevel = j.value("roomBeforeLevel", false);
@@ -466,8 +467,8 @@ SongSet rememberFonts(SongSet set, const Catalogue& catalogue) {
     std::vector<FontMemory> fonts;
     for (const std::string& id : used) {
         if (id == houseFontId) continue; // it ships
-        const auto before = std::find_if(set.fonts.begin(), set.fonts.end(),
-                                         [&](const FontMemory& f) { return f.id == id; });
+        const auto before =
+            std::find_if(set.fonts.begin(), set.fonts.end(), [&](const FontMemory& f) { return f.id == id; });
         if (const SoundFont* font = catalogue.font(id))
             fonts.push_back({id, font->name, font->size, font->digest});
         else if (before != set.fonts.end())
@@ -484,7 +485,8 @@ std::string projectText(const SongSet& set) {
         {"format", "cobbleway"}, {"version", projectVersion}, {"name", set.name}, {"songs", songs}};
     if (!set.fontOrder.empty()) project["fontOrder"] = set.fontOrder;
     for (const FontMemory& f : set.fonts)
-        project["fonts"].push_back({{"id", f.id}, {"name", f.name}, {"size", f.size}, {"digest", std::to_string(f.digest)}});
+        project["fonts"].push_back(
+            {{"id", f.id}, {"name", f.name}, {"size", f.size}, {"digest", std::to_string(f.digest)}});
     return project.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 

@@ -8,20 +8,16 @@ namespace cobbleway {
 namespace fs = std::filesystem;
 namespace {
 
-bool isFontFile(const fs::path& path) {
+std::string endingOf(const fs::path& path) {
     std::string ending = path.extension().string();
     std::transform(ending.begin(), ending.end(), ending.begin(),
                    [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return ending == ".sf2" || ending == ".sf3";
+    return ending;
 }
 
-std::vector<fs::path> fontFilesIn(const fs::path& folder) {
-    std::vector<fs::path> files;
-    std::error_code ignored;
-    for (fs::directory_iterator at(folder, ignored), end; at != end; at.increment(ignored))
-        if (isFontFile(at->path())) files.push_back(at->path());
-    std::sort(files.begin(), files.end());
-    return files;
+bool isSoundFont(const fs::path& path) {
+    const std::string ending = endingOf(path);
+    return ending == ".sf2" || ending == ".sf3";
 }
 
 } // namespace
@@ -90,8 +86,8 @@ Catalogue Catalogue::withMoved(const std::vector<FontMemory>& remembered) const 
 }
 
 const PluginInfo* Catalogue::plugin(const std::string& uri) const {
-    const auto at = std::find_if(m_plugins.begin(), m_plugins.end(),
-                                 [&](const PluginInfo& p) { return p.uri == uri; });
+    const auto at =
+        std::find_if(m_plugins.begin(), m_plugins.end(), [&](const PluginInfo& p) { return p.uri == uri; });
     return at == m_plugins.end() ? nullptr : &*at;
 }
 
@@ -138,6 +134,16 @@ fs::path systemDefaultFont() {
     return {};
 }
 
+std::vector<fs::path> FontScanner::filesIn(const fs::path& folder) const {
+    std::vector<fs::path> files;
+    std::error_code ignored;
+    for (fs::directory_iterator at(folder, ignored), end; at != end; at.increment(ignored))
+        if (isSoundFont(at->path()) || (m_readOther && endingOf(at->path()) == ".dls"))
+            files.push_back(at->path());
+    std::sort(files.begin(), files.end());
+    return files;
+}
+
 const FontScanner::Kept& FontScanner::read(const fs::path& real, const std::string& id) {
     std::error_code error;
     const auto time = fs::last_write_time(real, error);
@@ -147,7 +153,8 @@ const FontScanner::Kept& FontScanner::read(const fs::path& real, const std::stri
     if (known && !error && kept.time == time && kept.size == size && kept.id == id) return kept;
     kept = {time, size, id, nullptr, {}};
     ++m_filesRead;
-    auto font = readSoundFont(real);
+    const bool other = m_readOther && !isSoundFont(real);
+    auto font = other ? m_readOther(real) : readSoundFont(real);
     if (!font) {
         kept.problem = {real, font.error()};
         return kept;
@@ -173,7 +180,7 @@ Catalogue FontScanner::scan(const FontFolders& where, const std::string& default
     };
     if (!where.houseFont.empty()) add(where.houseFont, houseFontId);
     for (const fs::path& folder : where.folders)
-        for (const fs::path& file : fontFilesIn(folder)) add(file, {});
+        for (const fs::path& file : filesIn(folder)) add(file, {});
     for (const fs::path& file : where.files) add(file, {});
     std::erase_if(m_kept, [&](const auto& kept) { return !seen.contains(kept.first); });
     // The system's default serves only where it is among the fonts asked for.
@@ -182,8 +189,8 @@ Catalogue FontScanner::scan(const FontFolders& where, const std::string& default
 }
 
 Catalogue scanFonts(const FontFolders& where, const std::string& defaultId,
-                    std::vector<FontProblem>* problems) {
-    return FontScanner().scan(where, defaultId, problems);
+                    std::vector<FontProblem>* problems, FontScanner::ReadOther readOther) {
+    return FontScanner(std::move(readOther)).scan(where, defaultId, problems);
 }
 
 } // namespace cobbleway

@@ -3,6 +3,7 @@
 #include "font/soundfont.h"
 
 #include <filesystem>
+#include <functional>
 #include <map>
 #include <memory>
 #include <string>
@@ -133,6 +134,10 @@ struct FontProblem {
 /// thread at a time.
 class FontScanner {
   public:
+    /// Reads a file that is no SF2 or SF3.
+    using ReadOther = std::function<Result<SoundFont>(const std::filesystem::path&)>;
+    /// With `readOther`, *.dls are looked for too.
+    explicit FontScanner(ReadOther readOther = {}) : m_readOther(std::move(readOther)) {}
     /// Reads all fonts; a file reached by several names is taken once. Unreadable ones go to `problems`.
     /// `defaultId` chooses the default; when empty, the system's default font, else the house font.
     Catalogue scan(const FontFolders& where, const std::string& defaultId,
@@ -148,12 +153,14 @@ class FontScanner {
         FontProblem problem; ///< then why
     };
     const Kept& read(const std::filesystem::path& real, const std::string& id);
+    std::vector<std::filesystem::path> filesIn(const std::filesystem::path& folder) const;
+    ReadOther m_readOther;
     std::map<std::filesystem::path, Kept> m_kept;
     int m_filesRead = 0;
 };
 
 /// One scan with nothing kept.
 Catalogue scanFonts(const FontFolders& where, const std::string& defaultId,
-                    std::vector<FontProblem>* problems = nullptr);
+                    std::vector<FontProblem>* problems = nullptr, FontScanner::ReadOther readOther = {});
 
 } // namespace cobbleway

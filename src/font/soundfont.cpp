@@ -359,7 +359,9 @@ std::optional<KeySound> soundOn(const SoundFont& font, const Preset& preset, Key
 std::string keySoundName(const KeySound& sound) {
     std::string name;
     for (const char c : sound.sample) name += c == '_' ? ' ' : c;
-    const auto endsWith = [&](std::string_view end) { return name.size() > end.size() && name.ends_with(end); };
+    const auto endsWith = [&](std::string_view end) {
+        return name.size() > end.size() && name.ends_with(end);
+    };
     for (bool more = true; more;) {
         more = false;
         for (const std::string_view mark : {"(L)", "(R)", " L", " R", "-L", "-R", ".L", ".R", " "})

@@ -56,7 +56,7 @@ struct SoundFont {
     std::vector<std::string> instruments, samples; ///< names, by index
     std::string version;                           ///< of the format: "2.01", "2.04"; empty when not said
     bool compressed = false;                       ///< SF3: its samples are Ogg Vorbis
-    bool has24Bit = false;           ///< samples have their lower eight bits too (2.04, 6.2)
+    bool has24Bit = false;                         ///< samples have their lower eight bits too (2.04, 6.2)
     std::uint64_t digest = 0;        ///< of the preset lists; tells a font that moved from another
     std::vector<std::string> damage; ///< what could not be used, a sentence each
 
@@ -74,8 +74,8 @@ struct KeySound {
 std::optional<KeySound> soundOn(const SoundFont& font, const Preset& preset, Key key,
                                 Velocity velocity = Velocity{100});
 
-/// A name for people for what sounds on a key of a kit: the sample's name without the marks of left and right,
-/// underlines and numbers of recordings.
+/// A name for people for what sounds on a key of a kit: the sample's name without the marks of left and
+/// right, underlines and numbers of recordings.
 std::string keySoundName(const KeySound& sound);
 
 /// Reads the headers of an SF2 or SF3 file by memory map; samples are not touched. Of damaged lists all

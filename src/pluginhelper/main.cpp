@@ -1,9 +1,11 @@
-/// cobbleway-plugin-helper: runs LV2 plug-ins for the first time, so that one that crashes takes only this
-/// program with it.
+/// cobbleway-plugin-helper: runs foreign code, and what reads damaged data, for the first time, so that what
+/// crashes takes only this program with it.
 ///   list BUNDLE         a line a plug-in: URI, name, maker, "instrument" or "effect", library; tabs between
 ///   try BUNDLE URI…     loads each and plays a note on it; a line each: "ok", or why not
+///   font FILE           loads a soundfont and plays a note of each preset; "ok", or why not
 /// BUNDLE holds the plug-ins that ship; "-" for none.
-#include "sound/instrument.h"
+#include "font/soundfont.h"
+#include "sound/fontinstrument.h"
 #include "sound/pluginworld.h"
 
 #include <algorithm>
@@ -16,7 +18,8 @@ namespace cobbleway {
 namespace {
 
 std::string plain(std::string text) {
-    std::replace_if(text.begin(), text.end(), [](char c) { return c == '\t' || c == '\n'; }, ' ');
+    std::replace_if(
+        text.begin(), text.end(), [](char c) { return c == '\t' || c == '\n'; }, ' ');
     return text.empty() ? "-" : text;
 }
 
@@ -46,13 +49,35 @@ std::string tryOne(PluginWorld& world, const char* uri) {
     return "ok";
 }
 
+std::string tryFont(const char* path) {
+    const auto read = readSoundFont(path);
+    if (!read) return read.error().what;
+    const auto loaded = loadFontInstrument(path, 1, 22050);
+    if (!loaded) return loaded.error().what;
+    std::array<float, maxFrames> left{}, right{};
+    const StereoBlock block{left.data(), right.data()};
+    for (const Preset& preset : read.value().presets) {
+        if (preset.ranges.empty()) continue;
+        const auto key = static_cast<std::uint8_t>(preset.span().lowest);
+        loaded.value()->choose(0, {nullptr, preset.bank, preset.program, 0});
+        loaded.value()->play(0, 0x90, key, 100);
+        for (int i = 0; i < 4; ++i) loaded.value()->render({&block, 1}, maxFrames);
+        loaded.value()->release(0);
+    }
+    return "ok";
+}
+
 } // namespace
 } // namespace cobbleway
 
 int main(int count, char** words) {
     const std::string_view what = count > 2 ? words[1] : "";
+    if (what == "font") {
+        std::printf("%s\n", cobbleway::tryFont(words[2]).c_str());
+        return 0;
+    }
     if (what != "list" && what != "try") {
-        std::fprintf(stderr, "cobbleway-plugin-helper list|try BUNDLE [URI…]\n");
+        std::fprintf(stderr, "cobbleway-plugin-helper list|try BUNDLE [URI…], or font FILE\n");
         return 2;
     }
     cobbleway::PluginWorld world(std::string_view(words[2]) == "-" ? "" : words[2]);

@@ -1,5 +1,5 @@
-/// Quay reed: a small reed organ. Two ranks of a wave that is made anew, beside the audio thread, whenever its
-/// brightness changes (LV2 worker); the pitch of A4 is kept as state.
+/// Quay reed: a small reed organ. Two ranks of a wave that is made anew, beside the audio thread, whenever
+/// its brightness changes (LV2 worker); the pitch of A4 is kept as state.
 #include "plugins/plugins.h"
 
 #include <algorithm>
@@ -37,8 +37,8 @@ std::unique_ptr<Waves> makeWaves(float brightness, double rate) {
             const double amplitude = n % 2 == 0 ? strength / 2 : strength;
             sum += amplitude;
             for (int i = 0; i <= waveLength; ++i)
-                wave[static_cast<std::size_t>(i)] += static_cast<float>(
-                    amplitude * std::sin(2 * std::numbers::pi * n * i / waveLength));
+                wave[static_cast<std::size_t>(i)] +=
+                    static_cast<float>(amplitude * std::sin(2 * std::numbers::pi * n * i / waveLength));
         }
         for (float& sample : wave) sample = static_cast<float>(sample / std::sqrt(sum));
     }
@@ -85,9 +85,10 @@ class Reed {
         askForWaves();
         const auto* events = static_cast<const LV2_Atom_Sequence*>(m_ports[Events]);
         std::uint32_t at = 0;
-        LV2_ATOM_SEQUENCE_FOREACH (events, event) {
+        LV2_ATOM_SEQUENCE_FOREACH(events, event) {
             if (event->body.type != m_midiEvent) continue;
-            const auto until = static_cast<std::uint32_t>(std::clamp<std::int64_t>(event->time.frames, at, frames));
+            const auto until =
+                static_cast<std::uint32_t>(std::clamp<std::int64_t>(event->time.frames, at, frames));
             render(at, until);
             at = until;
             take(reinterpret_cast<const std::uint8_t*>(event + 1), event->body.size);

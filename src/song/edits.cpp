@@ -151,7 +151,8 @@ Song setLayer(Song song, PartId id, std::size_t index, const Layer& to) {
 
 Song removeLayer(Song song, PartId id, std::size_t index) {
     return withPart(std::move(song), id, [&](Part& part) {
-        if (index < part.layers.size()) part.layers.erase(part.layers.begin() + static_cast<std::ptrdiff_t>(index));
+        if (index < part.layers.size())
+            part.layers.erase(part.layers.begin() + static_cast<std::ptrdiff_t>(index));
     });
 }
 
@@ -202,8 +203,7 @@ Song followPrograms(Song song, PartId id) {
 
 Song foldInto(Song song, PartId id, std::optional<KeyRange> range) {
     return withPart(std::move(song), id, [&](Part& part) {
-        if (range)
-            range = KeyRange{std::clamp(range->lowest, 0, 127), std::clamp(range->highest, 0, 127)};
+        if (range) range = KeyRange{std::clamp(range->lowest, 0, 127), std::clamp(range->highest, 0, 127)};
         if (!range || range->lowest <= range->highest) part.folded = range;
     });
 }

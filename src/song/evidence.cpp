@@ -174,7 +174,8 @@ PartTraits traitsOf(const Song& song, const Line& line) {
     }
     const auto half = lengths.begin() + static_cast<std::ptrdiff_t>(lengths.size() / 2);
     std::nth_element(lengths.begin(), half, lengths.end());
-    traits.quarters = static_cast<double>(*half) / static_cast<double>(std::max<Tick>(1, song.tempo->quarter()));
+    traits.quarters =
+        static_cast<double>(*half) / static_cast<double>(std::max<Tick>(1, song.tempo->quarter()));
     traits.alone = shareAlone(line.notes);
     traits.middle = middleKey(traits.keys);
     return traits;

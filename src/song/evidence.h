@@ -7,10 +7,10 @@ namespace cobbleway {
 
 /// What the notes themselves tell.
 struct PartTraits {
-    KeyWeights keys{};         ///< length of notes on each key, in ticks
+    KeyWeights keys{}; ///< length of notes on each key, in ticks
     int notes = 0;
-    double alone = 1;          ///< share of the sounding time, 0–1, in which a single note sounds
-    double quarters = 0;       ///< length of the middle note, in quarter notes
+    double alone = 1;    ///< share of the sounding time, 0–1, in which a single note sounds
+    double quarters = 0; ///< length of the middle note, in quarter notes
     int lowest = 0, middle = 0, highest = 0; ///< keys; the middle one by length
 };
 PartTraits traitsOf(const Song& song, const Line& line);
@@ -18,9 +18,9 @@ PartTraits traitsOf(const Song& song, const Line& line);
 /// One guess, with what speaks for it.
 struct Guess {
     Program program;
-    bool drums = false;   ///< a kit; `program` is then the kit's
-    double points = 0;    ///< more is likelier; comparable within one part only
-    bool named = false;   ///< a name speaks for it
+    bool drums = false;               ///< a kit; `program` is then the kit's
+    double points = 0;                ///< more is likelier; comparable within one part only
+    bool named = false;               ///< a name speaks for it
     std::vector<std::string> reasons; ///< half-sentences: "its name says Violin"
 };
 

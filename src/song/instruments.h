@@ -30,9 +30,10 @@ using KeyWeights = std::array<double, 128>;
 double shareOutside(const KeyWeights& notes, const KeyRange& range);
 
 /// How far one program is from another as a stand-in, from 0 for the same. Added up: 8 for other kin, 4 for
-/// another family of General MIDI (strings and ensembles count as one), 3 for another start, 3 for another way to hold, 1 where one plays chords and the other cannot, a third for each
-/// octave between the middles of their ranges, up to 1 by number, 20 for a sound effect; and 3 times the
-/// share of `notes` outside the range of `other`, when given.
+/// another family of General MIDI (strings and ensembles count as one), 3 for another start, 3 for another
+/// way to hold, 1 where one plays chords and the other cannot, a third for each octave between the middles of
+/// their ranges, up to 1 by number, 20 for a sound effect; and 3 times the share of `notes` outside the range
+/// of `other`, when given.
 double farness(Program program, Program other, const KeyWeights* notes = nullptr);
 
 } // namespace cobbleway

@@ -4,8 +4,8 @@
 
 namespace cobbleway {
 
-/// Three rows of letters as the steps of a scale: the middle row runs up it, the row above stands a third higher
-/// and the one below a third lower, so that the letters of a column are a chord of the key.
+/// Three rows of letters as the steps of a scale: the middle row runs up it, the row above stands a third
+/// higher and the one below a third lower, so that the letters of a column are a chord of the key.
 struct LetterKeys {
     int tonic = 0;      ///< 0 C – 11 B
     bool minor = false; ///< natural minor instead of major

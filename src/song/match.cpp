@@ -82,7 +82,8 @@ Match standIn(const Ask& ask, const SoundRef& wish, const Catalogue& catalogue, 
 std::string joined(const std::vector<std::string>& reasons) {
     std::string text;
     for (std::size_t i = 0; i < reasons.size() && i < 3; ++i)
-        text += (i == 0 ? "" : (i + 1 == std::min<std::size_t>(3, reasons.size()) ? ", and " : ", ")) + reasons[i];
+        text += (i == 0 ? "" : (i + 1 == std::min<std::size_t>(3, reasons.size()) ? ", and " : ", ")) +
+                reasons[i];
     return text;
 }
 
@@ -128,7 +129,8 @@ std::optional<SoundRef> present(const SoundRef& chosen, const Catalogue& catalog
 std::string goneText(const SoundRef& sound, const Catalogue& catalogue) {
     if (sound.kind == SoundKind::Plugin)
         return "The instrument chosen by hand, " + sound.name + ", cannot be used now.";
-    if (sound.kind == SoundKind::Port) return "The MIDI port chosen by hand, " + sound.name + ", is not there now.";
+    if (sound.kind == SoundKind::Port)
+        return "The MIDI port chosen by hand, " + sound.name + ", is not there now.";
     if (!catalogue.font(sound.font))
         return "The soundfont of the sound chosen by hand, " + sound.name + ", is not there now.";
     return "The sound chosen by hand, " + sound.name + ", is not in its soundfont now.";
@@ -141,8 +143,10 @@ Match chosenMatch(const SoundRef& chosen, const Ask& ask, const Song& song, cons
     // The program of a preset that is gone tells more than the file, which it was to overrule.
     Ask wished = ask;
     if (chosen.kind == SoundKind::Preset)
-        wished = {0, {}, {}, Program{static_cast<std::uint8_t>(chosen.program & 0x7F)}, chosen.bank == kitBank};
-    Match match = matchAsk(wished, chosen.kind == SoundKind::Preset ? Dialect::GM : song.dialect, catalogue, &notes);
+        wished = {
+            0, {}, {}, Program{static_cast<std::uint8_t>(chosen.program & 0x7F)}, chosen.bank == kitBank};
+    Match match =
+        matchAsk(wished, chosen.kind == SoundKind::Preset ? Dialect::GM : song.dialect, catalogue, &notes);
     match.why = goneText(chosen, catalogue) +
                 (match.sound ? " " + match.sound->name + " stands in." : " " + match.why);
     if (match.how != How::None) match.how = How::StandIn;
@@ -226,8 +230,7 @@ std::vector<RankedSound> rankedSounds(const Song& song, const Part& part, const 
     const KeyWeights notes = traitsOf(song, line).keys;
     std::vector<RankedSound> ranked;
     for (const Guess& guess : guessesOf(song, part, line, most * 3)) {
-        const Match match =
-            matchAsk({0, {}, {}, guess.program, guess.drums}, Dialect::GM, catalogue, &notes);
+        const Match match = matchAsk({0, {}, {}, guess.program, guess.drums}, Dialect::GM, catalogue, &notes);
         if (!match.sound || ranked.size() >= most) continue;
         const bool known = std::any_of(ranked.begin(), ranked.end(),
                                        [&](const RankedSound& r) { return r.sound == *match.sound; });

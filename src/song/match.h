@@ -32,8 +32,8 @@ struct Match {
 /// A part's asks with the match of each; a part with a sound chosen by hand has one.
 struct PartMatch {
     PartId part = 0;
-    std::vector<Ask> asks;      ///< at least one, in order of tick
-    std::vector<Match> matches; ///< one an ask
+    std::vector<Ask> asks;        ///< at least one, in order of tick
+    std::vector<Match> matches;   ///< one an ask
     std::vector<Match> stretches; ///< one a stretch with a sound of its own (Part::stretches)
     std::vector<Match> layers;    ///< one a layer
     [[nodiscard]] const Match& first() const { return matches.front(); }

@@ -22,7 +22,8 @@ bool isPreset(const ShelfSound& sound) { return sound.sound.kind == SoundKind::P
 std::string textOf(const ShelfSound& sound) {
     std::string text = sound.sound.name + " " + sound.place + " " + shelfFamilyName(sound.family);
     if (isPreset(sound) && sound.family != kitFamily)
-        text += " " + std::string(programName(Program{static_cast<std::uint8_t>(sound.sound.program & 0x7F)}));
+        text +=
+            " " + std::string(programName(Program{static_cast<std::uint8_t>(sound.sound.program & 0x7F)}));
     return plainWords(text);
 }
 
@@ -35,7 +36,8 @@ std::string low(std::string text) {
 bool hasWord(const ShelfSound& sound, const std::string& folded, const std::string& word) {
     if (std::any_of(word.begin(), word.end(), [](unsigned char c) { return std::isdigit(c); })) {
         const std::string number =
-            isPreset(sound) ? std::to_string(sound.sound.bank) + ":" + std::to_string(sound.sound.program) : "";
+            isPreset(sound) ? std::to_string(sound.sound.bank) + ":" + std::to_string(sound.sound.program)
+                            : "";
         return number.find(word) != std::string::npos ||
                low(sound.sound.name + " " + sound.place).find(low(word)) != std::string::npos;
     }
@@ -64,7 +66,8 @@ std::vector<ShelfSound> shelfOf(const Catalogue& catalogue) {
         if (std::find(first.begin(), first.end(), font.get()) == first.end()) addFont(sounds, *font);
     for (const PluginInfo& plugin : catalogue.plugins())
         if (plugin.instrument)
-            sounds.push_back({{plugin.uri, 0, 0, plugin.name, SoundKind::Plugin, 0}, plugin.maker, pluginFamily});
+            sounds.push_back(
+                {{plugin.uri, 0, 0, plugin.name, SoundKind::Plugin, 0}, plugin.maker, pluginFamily});
     for (const PortInfo& port : catalogue.ports())
         for (int channel = 0; channel < 16; ++channel)
             sounds.push_back({{port.id, 0, 0, port.name + ", channel " + std::to_string(channel + 1),

@@ -121,9 +121,10 @@ struct Part {
     double pan = 0;                      ///< −1 (left) to +1 (right), on top of what the file does
     int octaves = 0;                     ///< shift in octaves, −5 to +5; not applied to drums
     int semitones = 0; ///< transposition, −60 to +60, on top of octaves; not applied to drums
-    std::optional<KeyRange> folded; ///< notes outside are moved into it by octaves, after all shifts; not drums
-    double room = 1;                ///< share sent to the room, 0–2 times the song's
-    bool roomBeforeLevel = false;   ///< the share is taken before the level, pan and role
+    std::optional<KeyRange>
+        folded;                   ///< notes outside are moved into it by octaves, after all shifts; not drums
+    double room = 1;              ///< share sent to the room, 0–2 times the song's
+    bool roomBeforeLevel = false; ///< the share is taken before the level, pan and role
     bool muted = false, solo = false; ///< silent; or heard with only the others that are solo
     std::vector<Effect> effects;      ///< in order, before the level
     std::map<ControllerId, ControllerPlan> controllers; ///< those that are not simply kept
@@ -180,7 +181,7 @@ struct Song {
     double roomSeconds = 1.3;                ///< how long the room rings, to −60 dB; 0.3–4
     double masterDb = 0;                     ///< gain of the whole mix, −24 to +24
     std::vector<Effect> effects;             ///< on the whole mix, in order, before that gain
-    std::vector<std::string> fontOrder; ///< ids of fonts that serve first here; empty: as the set says
+    std::vector<std::string> fontOrder;      ///< ids of fonts that serve first here; empty: as the set says
     std::set<std::string> settled;           ///< snags that the person leaves as they are, by Snag::key
     MidiShape midi;
 

@@ -321,7 +321,8 @@ std::vector<std::string> sharedChannels(const Song& song) {
         const auto [at, fresh] = first.try_emplace({place.port, place.channel.value}, &part);
         if (fresh) continue;
         const Part& other = *at->second;
-        const bool sound = part.chosen != other.chosen || part.stretches != other.stretches || part.programGiven != other.programGiven ||
+        const bool sound = part.chosen != other.chosen || part.stretches != other.stretches ||
+                           part.programGiven != other.programGiven ||
                            part.followsPrograms != other.followsPrograms ||
                            !asksOf(song, part).front().sameAs(asksOf(song, other).front());
         if (sound || part.levelDb != other.levelDb || part.pan != other.pan)
@@ -457,13 +458,13 @@ std::vector<std::string> notCarriedOver(const Song& song) {
             said.push_back(part.name + " is drums on channel " + std::to_string(part.channel.value + 1) +
                            "; other programs may play it with a pitched sound.");
     }
-    const bool mixed = std::any_of(song.parts.begin(), song.parts.end(),
-                                   [](const Part& p) {
-                                       return !p.aside && (p.role != Role::Back || p.muted || p.solo);
-                                   });
+    const bool mixed = std::any_of(song.parts.begin(), song.parts.end(), [](const Part& p) {
+        return !p.aside && (p.role != Role::Back || p.muted || p.solo);
+    });
     if (mixed) said.emplace_back("Who leads and who is silent belongs to the mix and is not written.");
-    const bool effects = !song.effects.empty() || std::any_of(song.parts.begin(), song.parts.end(),
-                                                              [](const Part& p) { return !p.effects.empty(); });
+    const bool effects =
+        !song.effects.empty() ||
+        std::any_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.effects.empty(); });
     if (effects) said.emplace_back("Effects are not written.");
     return said;
 }

@@ -207,7 +207,8 @@ void Lanes::finishBlocks(int frames) {
         m_plan->parts[slot].delay.run(m_plan->blocks[slot], frames);
     for (std::size_t slot = m_plan->mixed; slot < m_plan->parts.size(); ++slot) {
         PlanPart& layer = m_plan->parts[slot];
-        const StereoBlock &from = m_plan->blocks[slot], &to = m_plan->blocks[static_cast<std::size_t>(layer.under)];
+        const StereoBlock &from = m_plan->blocks[slot],
+                          &to = m_plan->blocks[static_cast<std::size_t>(layer.under)];
         const float goal = layer.layerGain.load(std::memory_order_relaxed);
         if (layer.layerGainNow < 0) layer.layerGainNow = goal;
         float gain = layer.layerGainNow;

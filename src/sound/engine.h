@@ -44,8 +44,8 @@ class Lanes {
     /// `stopAt`.
     int render(int frames, double pace, double stopAt);
 
-    /// Plays a message of someone who plays along in a part's sound, and its layers', at once: notes (velocity
-    /// 0 ends them), controllers, bend, pressure.
+    /// Plays a message of someone who plays along in a part's sound, and its layers', at once: notes
+    /// (velocity 0 ends them), controllers, bend, pressure.
     void playAlong(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2);
 
   private:

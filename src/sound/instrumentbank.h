@@ -14,9 +14,9 @@
 namespace cobbleway {
 
 struct BankOptions {
-    int slotStep = 1;    ///< instruments get their slots in multiples of it: 1 renders fastest, more spares live
-                         ///< playing a new instrument for each song with more parts
-    bool live = false;   ///< outside MIDI ports are opened, and plug-ins work on a thread of their own
+    int slotStep = 1; ///< instruments get their slots in multiples of it: 1 renders fastest, more spares live
+                      ///< playing a new instrument for each song with more parts
+    bool live = false; ///< outside MIDI ports are opened, and plug-ins work on a thread of their own
     std::filesystem::path pluginBundle; ///< the plug-ins that ship; may be empty
 };
 

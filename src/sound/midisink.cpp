@@ -21,18 +21,18 @@ bool hasPorts() {
 }
 
 /// Calls work with a fresh RtMidi object; what it throws goes no further.
-template <class Midi, class Work> auto with(Work work) -> decltype(work(std::declval<std::unique_ptr<Midi>>())) {
+template <class Midi, class Work> auto with(Work work)
+    -> decltype(work(std::declval<std::unique_ptr<Midi>>())) {
     if (!hasPorts()) return {};
     try {
         auto midi = std::make_unique<Midi>(RtMidi::LINUX_ALSA, "Cobbleway");
         midi->setErrorCallback(&sayNothing);
         return work(std::move(midi));
-    } catch (const RtMidiError&) {
-        return {};
-    }
+    } catch (const RtMidiError&) { return {}; }
 }
 
-/// Port names carry numbers that change from start to start: "Device:Port 20:0" is known by what stands before.
+/// Port names carry numbers that change from start to start: "Device:Port 20:0" is known by what stands
+/// before.
 std::string idOf(const std::string& name) {
     const auto end = name.find_last_not_of("0123456789: ");
     return end == std::string::npos ? name : name.substr(0, end + 1);

@@ -19,9 +19,9 @@ struct MixDesk::PartRoom {
     Room room;
     float panLeft = 1, panRight = 1, send = 0;
     bool sendFirst = false, used = false;
-    int tail = 0;     ///< frames for which the room still rings
+    int tail = 0; ///< frames for which the room still rings
     int tailLength = 0;
-    bool sounds = false; ///< in the present piece
+    bool sounds = false;                          ///< in the present piece
     std::array<float, maxFrames> left{}, right{}; ///< the part, and its room unless `sendFirst`
     std::array<float, maxFrames> wetLeft{}, wetRight{};
 };

@@ -7,9 +7,9 @@
 
 namespace cobbleway {
 
-/// Sums several mixes of the same lanes. Where mixes are more than parts and differ in levels alone, each part
-/// has one room of its own, and all mixes are sums of parts with their rooms: the room is linear, so they
-/// sound the same as if each mix had its own.
+/// Sums several mixes of the same lanes. Where mixes are more than parts and differ in levels alone, each
+/// part has one room of its own, and all mixes are sums of parts with their rooms: the room is linear, so
+/// they sound the same as if each mix had its own.
 class MixDesk {
   public:
     MixDesk(const Plan& plan, const std::vector<MixOrder>& orders);

@@ -127,9 +127,8 @@ class Planner {
     void planPart(const Part& part, std::size_t index) {
         const auto slot = static_cast<std::size_t>(part.id - 1);
         PlanPart& planned = m_plan->parts[slot];
-        planned.schedule = share(oldAt(slot, part.id, -1), isAsBefore(part, index), [&] {
-            return scheduleOf(m_song, part, m_matches[index], m_bank.rate());
-        });
+        planned.schedule = share(oldAt(slot, part.id, -1), isAsBefore(part, index),
+                                 [&] { return scheduleOf(m_song, part, m_matches[index], m_bank.rate()); });
         for (const auto& sound : planned.schedule->sounds) {
             const bool main = part.chosen && sound == m_matches[index].first().sound;
             planned.voices.push_back(voiceOf(sound, main ? part.settings : PluginSettings{}, slot));
@@ -175,8 +174,7 @@ class Planner {
 
     void note(const Error& problem) {
         const auto same = [&](const Error& e) { return e.what == problem.what && e.where == problem.where; };
-        if (!problem.what.empty() &&
-            std::none_of(m_plan->problems.begin(), m_plan->problems.end(), same))
+        if (!problem.what.empty() && std::none_of(m_plan->problems.begin(), m_plan->problems.end(), same))
             m_plan->problems.push_back(problem);
     }
 

@@ -42,8 +42,8 @@ struct Delay {
 /// A part, or a layer of one, as it is played.
 struct PlanPart {
     PartId id = 0;
-    int layer = -1;  ///< 0-based; −1: the part itself
-    int under = -1;  ///< of a layer: the slot of its part, which its sound is added to
+    int layer = -1; ///< 0-based; −1: the part itself
+    int under = -1; ///< of a layer: the slot of its part, which its sound is added to
     std::shared_ptr<const Schedule> schedule; ///< never null
     std::vector<Voice> voices;                ///< one a sound of the schedule
     std::shared_ptr<EffectChain> effects;     ///< on the part with its layers; null for none
@@ -60,14 +60,14 @@ struct Plan {
     int rate = 48000; ///< Hz
     std::int64_t endFrame = 0;
     std::vector<std::shared_ptr<Instrument>> instruments;
-    std::vector<PlanPart> parts; ///< by slot, which is a part's id − 1; then the layers
-    std::size_t mixed = 0;       ///< how many of them are parts, which the mixer takes
-    std::vector<float> samples;      ///< the lanes' outputs, one after another
-    std::vector<StereoBlock> blocks; ///< into `samples`, one a lane
+    std::vector<PlanPart> parts;          ///< by slot, which is a part's id − 1; then the layers
+    std::size_t mixed = 0;                ///< how many of them are parts, which the mixer takes
+    std::vector<float> samples;           ///< the lanes' outputs, one after another
+    std::vector<StereoBlock> blocks;      ///< into `samples`, one a lane
     std::shared_ptr<EffectChain> effects; ///< on the whole mix; null for none
     /// The same effects once more, for mixes that are made at one time; by number of the mix, from 1.
     std::function<std::shared_ptr<EffectChain>(std::size_t)> effectsForMix;
-    std::atomic<float> master{1};         ///< gain of the whole mix
+    std::atomic<float> master{1}; ///< gain of the whole mix
     std::atomic<float> roomSeconds{1.3F};
     int latency = 0; ///< frames by which all that sounds is late
     std::vector<Error> problems;

@@ -89,8 +89,7 @@ void Player::audition(PartId part, Key key, Velocity velocity) {
 }
 
 double Player::partPeak(PartId part) {
-    if (m_alive.empty() || part < 1 || static_cast<std::size_t>(part) > m_alive.back()->mixed)
-        return 0;
+    if (m_alive.empty() || part < 1 || static_cast<std::size_t>(part) > m_alive.back()->mixed) return 0;
     return m_alive.back()->parts[static_cast<std::size_t>(part - 1)].mix.peak.exchange(0);
 }
 
@@ -184,9 +183,7 @@ void Player::obey(const Command& command) {
         m_loopEnd = command.b;
         break;
     case What::Pace: m_pace = command.a; break;
-    case What::Note:
-        m_lanes.playAlong(command.slot, 0x90, command.key.value, command.velocity.value);
-        break;
+    case What::Note: m_lanes.playAlong(command.slot, 0x90, command.key.value, command.velocity.value); break;
     }
     m_frame = m_lanes.frame();
 }

@@ -81,7 +81,8 @@ void PluginInstrument::render(std::span<const StereoBlock> out, int frames) {
     const StereoBlock& to = out[static_cast<std::size_t>(m_slot)];
     // Levels move block by block in equal steps, however many blocks a call has: renders are equal.
     for (int at = 0; at < frames; at += blockFrames) {
-        const float stepLeft = (left - m_gainLeft) / blockFrames, stepRight = (right - m_gainRight) / blockFrames;
+        const float stepLeft = (left - m_gainLeft) / blockFrames,
+                    stepRight = (right - m_gainRight) / blockFrames;
         for (int f = at; f < at + blockFrames; ++f) {
             m_gainLeft += stepLeft;
             m_gainRight += stepRight;

@@ -24,8 +24,8 @@ void PluginUnit::Inner::makeFeatures(int rate) {
         options.push_back({LV2_OPTIONS_INSTANCE, 0, key ? uridOf(key) : 0, size, type, value});
     };
     option(LV2_PARAMETERS__sampleRate, sizeof rateOption, uridOf(LV2_ATOM__Float), &rateOption);
-    for (const char* key : {LV2_BUF_SIZE__minBlockLength, LV2_BUF_SIZE__maxBlockLength,
-                            LV2_BUF_SIZE__nominalBlockLength})
+    for (const char* key :
+         {LV2_BUF_SIZE__minBlockLength, LV2_BUF_SIZE__maxBlockLength, LV2_BUF_SIZE__nominalBlockLength})
         option(key, sizeof blockOption, whole, &blockOption);
     option(LV2_BUF_SIZE__sequenceSize, sizeof sequenceOption, whole, &sequenceOption);
     option(nullptr, 0, 0, nullptr);
@@ -66,7 +66,8 @@ void PluginUnit::Inner::runBlock(float* left, float* right) {
     for (UnitPort* port : controls) port->value = port->wanted.load(std::memory_order_relaxed);
     for (std::size_t i = 0; i < audioIn.size(); ++i)
         for (std::size_t f = 0; f < blockFrames; ++f)
-            audioIn[i]->audio[f] = audioIn.size() == 1 ? 0.5F * (left[f] + right[f]) : (i == 0 ? left : right)[f];
+            audioIn[i]->audio[f] =
+                audioIn.size() == 1 ? 0.5F * (left[f] + right[f]) : (i == 0 ? left : right)[f];
     lilv_instance_run(instance, blockFrames);
     worker.deliver();
     clearEvents();
@@ -115,7 +116,9 @@ void PluginUnit::setControls(const PluginSettings& settings) {
     }
 }
 
-int PluginUnit::latency() const { return std::max(0, m_inner->latencyFrames.load(std::memory_order_relaxed)); }
+int PluginUnit::latency() const {
+    return std::max(0, m_inner->latencyFrames.load(std::memory_order_relaxed));
+}
 
 PluginSettings PluginUnit::settings() const {
     const std::lock_guard guard(m_inner->hold->lock);
@@ -126,9 +129,9 @@ PluginSettings PluginUnit::settings() const {
             settings.controls[port->symbol] = port->wanted.load();
     const LV2_Feature map{LV2_URID__map, uridMap()}, unmap{LV2_URID__unmap, uridUnmap()};
     const LV2_Feature* features[] = {&map, &unmap, nullptr};
-    LilvState* state = lilv_state_new_from_instance(
-        m_inner->plugin, m_inner->instance, uridMap(), nullptr, nullptr, nullptr, nullptr, nullptr, nullptr,
-        LV2_STATE_IS_POD | LV2_STATE_IS_PORTABLE, features);
+    LilvState* state = lilv_state_new_from_instance(m_inner->plugin, m_inner->instance, uridMap(), nullptr,
+                                                    nullptr, nullptr, nullptr, nullptr, nullptr,
+                                                    LV2_STATE_IS_POD | LV2_STATE_IS_PORTABLE, features);
     if (!state) return settings;
     if (lilv_state_get_num_properties(state) > 0) {
         char* text = lilv_state_to_string(m_inner->hold->world, uridMap(), uridUnmap(), state,

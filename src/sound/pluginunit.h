@@ -28,8 +28,8 @@ class PluginUnit {
     void setControls(const PluginSettings& settings);
     [[nodiscard]] int latency() const; ///< frames by which its output is late, as it says itself
 
-    /// Everything that is to be kept: controls that differ from the plug-in's own values, or all of them when it
-    /// was loaded with a preset; and its own state. Not while it runs.
+    /// Everything that is to be kept: controls that differ from the plug-in's own values, or all of them when
+    /// it was loaded with a preset; and its own state. Not while it runs.
     [[nodiscard]] PluginSettings settings() const;
 
   private:

@@ -11,8 +11,8 @@
 
 namespace cobbleway {
 
-/// Work that a plug-in hands over while it runs, done beside the audio thread (LV2 worker). Offline it is done
-/// between two runs on the same thread.
+/// Work that a plug-in hands over while it runs, done beside the audio thread (LV2 worker). Offline it is
+/// done between two runs on the same thread.
 class PluginWorker {
   public:
     explicit PluginWorker(bool offline) : m_offline(offline) {}

@@ -5,7 +5,6 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdlib>
-#include <map>
 #include <lv2/atom/atom.h>
 #include <lv2/core/lv2.h>
 #include <lv2/midi/midi.h>
@@ -13,6 +12,7 @@
 #include <lv2/presets/presets.h>
 #include <lv2/state/state.h>
 #include <lv2/units/units.h>
+#include <map>
 
 namespace cobbleway {
 
@@ -29,10 +29,10 @@ struct PluginWorld::Inner {
 namespace {
 
 bool offered(const std::string& feature) {
-    for (const char* one : {LV2_URID__map, LV2_URID__unmap, LV2_OPTIONS__options, LV2_WORKER__schedule,
-                            LV2_BUF_SIZE__boundedBlockLength, LV2_BUF_SIZE__fixedBlockLength,
-                            LV2_BUF_SIZE__powerOf2BlockLength, LV2_STATE__loadDefaultState, LV2_CORE__isLive,
-                            LV2_CORE__inPlaceBroken, LV2_CORE__hardRTCapable})
+    for (const char* one :
+         {LV2_URID__map, LV2_URID__unmap, LV2_OPTIONS__options, LV2_WORKER__schedule,
+          LV2_BUF_SIZE__boundedBlockLength, LV2_BUF_SIZE__fixedBlockLength, LV2_BUF_SIZE__powerOf2BlockLength,
+          LV2_STATE__loadDefaultState, LV2_CORE__isLive, LV2_CORE__inPlaceBroken, LV2_CORE__hardRTCapable})
         if (feature == one) return true;
     return false;
 }
@@ -79,13 +79,14 @@ PortCounts countsOf(LilvWorld* world, const LilvPlugin* plugin) {
 bool canRun(LilvWorld*, const LilvPlugin* plugin) {
     LilvNodes* required = lilv_plugin_get_required_features(plugin);
     bool all = true;
-    LILV_FOREACH (nodes, i, required) all = all && offered(lilv_node_as_string(lilv_nodes_get(required, i)));
+    LILV_FOREACH(nodes, i, required) all = all && offered(lilv_node_as_string(lilv_nodes_get(required, i)));
     lilv_nodes_free(required);
     return all;
 }
 
 float numberOf(const LilvNode* node, float otherwise) {
-    return node && (lilv_node_is_float(node) || lilv_node_is_int(node)) ? lilv_node_as_float(node) : otherwise;
+    return node && (lilv_node_is_float(node) || lilv_node_is_int(node)) ? lilv_node_as_float(node)
+                                                                        : otherwise;
 }
 
 } // namespace
@@ -109,7 +110,7 @@ std::vector<PluginInfo> PluginWorld::list() const {
     LilvWorld* world = m_inner->world();
     std::vector<PluginInfo> found;
     const LilvPlugins* all = lilv_world_get_all_plugins(world);
-    LILV_FOREACH (plugins, i, all) {
+    LILV_FOREACH(plugins, i, all) {
         const LilvPlugin* plugin = lilv_plugins_get(all, i);
         if (!lilv_plugin_verify(plugin) || !canRun(world, plugin)) continue;
         const PortCounts ports = countsOf(world, plugin);
@@ -146,18 +147,20 @@ PluginControl controlOf(LilvWorld* world, const LilvPlugin* plugin, const LilvPo
     control.choice = has(LV2_CORE__enumeration);
     control.logarithmic = has(LV2_PORT_PROPS__logarithmic) && control.least > 0;
     static const std::map<std::string, std::string> known = {
-        {LV2_UNITS__db, "dB"},   {LV2_UNITS__hz, "Hz"},      {LV2_UNITS__khz, "kHz"}, {LV2_UNITS__ms, "ms"},
-        {LV2_UNITS__s, "s"},     {LV2_UNITS__pc, "%"},       {LV2_UNITS__cent, "ct"}, {LV2_UNITS__bpm, "bpm"},
-        {LV2_UNITS__degree, "°"}, {LV2_UNITS__oct, "oct"}, {LV2_UNITS__min, "min"}, {LV2_UNITS__semitone12TET, "semi"}};
+        {LV2_UNITS__db, "dB"},   {LV2_UNITS__hz, "Hz"},   {LV2_UNITS__khz, "kHz"},
+        {LV2_UNITS__ms, "ms"},   {LV2_UNITS__s, "s"},     {LV2_UNITS__pc, "%"},
+        {LV2_UNITS__cent, "ct"}, {LV2_UNITS__bpm, "bpm"}, {LV2_UNITS__degree, "°"},
+        {LV2_UNITS__oct, "oct"}, {LV2_UNITS__min, "min"}, {LV2_UNITS__semitone12TET, "semi"}};
     const NodePtr unit(lilv_port_get(plugin, port, NodePtr(lilv_new_uri(world, LV2_UNITS__unit))));
     if (const auto at = known.find(unit.text()); at != known.end()) {
         control.unit = at->second;
     } else if (unit.node) {
-        const NodePtr symbol(lilv_world_get(world, unit, NodePtr(lilv_new_uri(world, LV2_UNITS__symbol)), nullptr));
+        const NodePtr symbol(
+            lilv_world_get(world, unit, NodePtr(lilv_new_uri(world, LV2_UNITS__symbol)), nullptr));
         control.unit = symbol.text();
     }
     if (LilvScalePoints* points = lilv_port_get_scale_points(plugin, port)) {
-        LILV_FOREACH (scale_points, i, points) {
+        LILV_FOREACH(scale_points, i, points) {
             const LilvScalePoint* point = lilv_scale_points_get(points, i);
             control.points.emplace_back(numberOf(lilv_scale_point_get_value(point), 0),
                                         lilv_node_as_string(lilv_scale_point_get_label(point)));
@@ -196,7 +199,7 @@ std::vector<PluginPreset> PluginWorld::presets(const std::string& uri) const {
     if (!plugin) return presets;
     LilvWorld* world = m_inner->world();
     LilvNodes* found = lilv_plugin_get_related(plugin, m_inner->uri(LV2_PRESETS__Preset));
-    LILV_FOREACH (nodes, i, found) {
+    LILV_FOREACH(nodes, i, found) {
         const LilvNode* preset = lilv_nodes_get(found, i);
         lilv_world_load_resource(world, preset);
         const NodePtr name(lilv_world_get(world, preset, m_inner->uri(LILV_NS_RDFS "label"), nullptr));
@@ -303,8 +306,8 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
                 restore(*unit, lilv_state_new_from_string(world, uridMap(), settings.state.c_str()));
             for (UnitPort* port : unit->controls) port->start = port->wanted;
             unit->worker.begin(lilv_instance_get_handle(unit->instance),
-                               static_cast<const LV2_Worker_Interface*>(lilv_instance_get_extension_data(
-                                   unit->instance, LV2_WORKER__interface)));
+                               static_cast<const LV2_Worker_Interface*>(
+                                   lilv_instance_get_extension_data(unit->instance, LV2_WORKER__interface)));
             lilv_instance_activate(unit->instance);
         }
     }

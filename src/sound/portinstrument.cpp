@@ -67,6 +67,7 @@ void PortInstrument::release(int slot) {
     for (std::uint8_t key = 0; key < 128; ++key)
         if (to.sounding[key] > 0) put(static_cast<std::uint8_t>(0x80 | to.channel), key, 64);
     to.sounding.fill(0);
+    put(static_cast<std::uint8_t>(0xB0 | to.channel), cc::allNotesOff, 0);
 }
 
 void PortInstrument::reset(int slot) {

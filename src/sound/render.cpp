@@ -37,7 +37,8 @@ struct Chunk {
 /// Mixes chunks on a thread of its own, one at a time, in order.
 class MixThread {
   public:
-    explicit MixThread(MixDesk& desk) : m_thread([this, &desk](const std::stop_token& stop) { run(desk, stop); }) {}
+    explicit MixThread(MixDesk& desk)
+        : m_thread([this, &desk](const std::stop_token& stop) { run(desk, stop); }) {}
 
     /// Hands a chunk over; waits for the one before. It is free again after the next give() or wait().
     void give(Chunk& chunk) {
@@ -80,7 +81,8 @@ class MixThread {
 class Renderer {
   public:
     Renderer(Plan& plan, const std::vector<MixOrder>& orders, const RenderOptions& options)
-        : m_plan(plan), m_options(options), m_desk(plan, orders), m_chunks{Chunk(plan.mixed), Chunk(plan.mixed)},
+        : m_plan(plan), m_options(options),
+          m_desk(plan, orders), m_chunks{Chunk(plan.mixed), Chunk(plan.mixed)},
           m_pace(std::clamp(options.pace, 25.0, 200.0) / 100), m_end(static_cast<double>(plan.endFrame)) {
         if (orders.size() >= manyMixes) m_thread.emplace(m_desk);
         m_lanes.swap(&plan);

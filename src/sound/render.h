@@ -26,8 +26,9 @@ struct RenderOptions {
 /// How a render ended.
 enum class RenderEnd { Done, Stopped };
 
-/// Renders all mixes of a song from one synthesis pass: events once, sums as many as asked for. Many mixes are
-/// summed and handed on by a second thread while the first goes on with the synthesis. After the song's end it goes on until the tails have died away (below −80 dBFS for 0.3 s; 12 s at most).
+/// Renders all mixes of a song from one synthesis pass: events once, sums as many as asked for. Many mixes
+/// are summed and handed on by a second thread while the first goes on with the synthesis. After the song's
+/// end it goes on until the tails have died away (below −80 dBFS for 0.3 s; 12 s at most).
 RenderEnd renderMixes(Plan& plan, const std::vector<MixOrder>& orders, const RenderOptions& options = {});
 
 /// The same for one mix, into memory: interleaved stereo.

@@ -47,8 +47,10 @@ void Room::process(const float* inLeft, const float* inRight, float* outLeft, fl
             row[i + 1] = inRight[f] + damped[i + 1] - spread;
         }
         ++m_at;
-        outLeft[f] += level * (damped[0] - damped[2] + damped[4] - damped[6] + 0.4F * (damped[1] - damped[5]));
-        outRight[f] += level * (damped[1] - damped[3] + damped[5] - damped[7] + 0.4F * (damped[2] - damped[6]));
+        outLeft[f] +=
+            level * (damped[0] - damped[2] + damped[4] - damped[6] + 0.4F * (damped[1] - damped[5]));
+        outRight[f] +=
+            level * (damped[1] - damped[3] + damped[5] - damped[7] + 0.4F * (damped[2] - damped[6]));
     }
     m_damped = damped;
 }

@@ -8,8 +8,8 @@
 
 namespace cobbleway {
 
-/// A General MIDI sound module made of software: takes MIDI messages as a port would, answers with the sound of
-/// a soundfont. Sixteen channels, the tenth drums; follows bank select (MSB), programs, and the GM reset.
+/// A General MIDI sound module made of software: takes MIDI messages as a port would, answers with the sound
+/// of a soundfont. Sixteen channels, the tenth drums; follows bank select (MSB), programs, and the GM reset.
 class SoundModule {
   public:
     /// `voices` plays at least 16 slots; slot n is channel n + 1.
@@ -39,9 +39,9 @@ class ModuleInstrument final : public Instrument {
     void send(int channel, int kind, int data1, int data2 = 0);
     [[nodiscard]] int channelOf(int slot) const;
     SoundModule m_module;
-    std::vector<int> m_channels;                ///< of each slot, −1 for none
-    std::array<int, 16> m_slots;                ///< the slot that spoke on a channel last
-    std::vector<float> m_samples;               ///< the channels' blocks
+    std::vector<int> m_channels;  ///< of each slot, −1 for none
+    std::array<int, 16> m_slots;  ///< the slot that spoke on a channel last
+    std::vector<float> m_samples; ///< the channels' blocks
     std::array<StereoBlock, 16> m_blocks{};
 };
 

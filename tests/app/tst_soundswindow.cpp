@@ -1,4 +1,5 @@
-/// The Sounds page through the real window: fonts while it plays, sounds tried and kept, layers, plug-ins, levels.
+/// The Sounds page through the real window: fonts while it plays, sounds tried and kept, layers, plug-ins,
+/// levels.
 #include "app/drive.h"
 
 #include "app/dialogs/fontsdialog.h"
@@ -44,7 +45,8 @@ class TestSoundsWindow : public QObject {
         settings::setFontOrder({});
         m = std::make_unique<Driver>();
         QVERIFY(m->ok());
-        m->session().setCatalogue(scanFonts({HOUSE_FONT, {}, {TEST_FONT}}, houseFontId).withPorts(midiOutputs()));
+        m->session().setCatalogue(
+            scanFonts({HOUSE_FONT, {}, {TEST_FONT}}, houseFontId).withPorts(midiOutputs()));
         m_test = m->session().catalogue().fonts()[1]->id;
         QVERIFY(m->openDemo("lantern_quay.mid"));
         m->window().showPage(2);
@@ -66,6 +68,7 @@ class TestSoundsWindow : public QObject {
     void effectsOnAPartAndTheMix();
     void theShelfIsSearched();
     void favouritesAndLately();
+    void whatFitsIsListedWithReasons();
     void levelsMuteAndSolo();
     void theMixIsBroughtToLevel();
     void notesAreFittedToTheSound();
@@ -118,7 +121,8 @@ void TestSoundsWindow::theFirstFontChangesWhilePlaying() {
     // What the first lacks the next plays: the test font has no program 10.
     QCOMPARE(soundOf("Glass bells").font, std::string(houseFontId));
     QCOMPARE(list->count(), 2);
-    QVERIFY2(list->item(0)->text().contains(QStringLiteral("serves first")), qPrintable(list->item(0)->text()));
+    QVERIFY2(list->item(0)->text().contains(QStringLiteral("serves first")),
+             qPrintable(list->item(0)->text()));
     dialog->reject();
     m->act("play");
 }
@@ -217,7 +221,8 @@ void TestSoundsWindow::tryingAlone() {
     const Song& heard = m->session().heardSong();
     for (const Part& part : heard.parts) QCOMPARE(mixGain(heard, part) > 0, part.name == "Tuba");
     QTest::keyClick(shelf()->list(), Qt::Key_Escape);
-    for (const Part& part : m->session().heardSong().parts) QVERIFY(mixGain(m->session().heardSong(), part) > 0);
+    for (const Part& part : m->session().heardSong().parts)
+        QVERIFY(mixGain(m->session().heardSong(), part) > 0);
 }
 
 void TestSoundsWindow::twoFontsAreCompared() {
@@ -392,6 +397,21 @@ void TestSoundsWindow::favouritesAndLately() {
     QVERIFY(Driver::click(shelf(), QStringLiteral("Favourites")));
 }
 
+void TestSoundsWindow::whatFitsIsListedWithReasons() {
+    m->select("Tuba");
+    QVERIFY(Driver::click(shelf(), QStringLiteral("Fitting")));
+    const QAbstractItemModel* rows = shelf()->list()->model();
+    QVERIFY(rows->rowCount() >= 5);
+    QCOMPARE(rows->index(0, 0).data().toString(), QStringLiteral("Tuba"));
+    const QString why = rows->index(0, 0).data(Qt::ToolTipRole).toString();
+    QVERIFY2(why.contains(QStringLiteral("name says Tuba")), qPrintable(why));
+    QVERIFY(
+        rows->index(0, 0).data(Qt::AccessibleTextRole).toString().contains(QStringLiteral("name says Tuba")));
+    m->select("Harbour strings"); // another part, another list
+    QVERIFY(rows->index(0, 0).data().toString() != QStringLiteral("Tuba"));
+    QVERIFY(Driver::click(shelf(), QStringLiteral("Fitting")));
+}
+
 void TestSoundsWindow::levelsMuteAndSolo() {
     m->act("levels");
     QVERIFY(m->window().soundsPage()->showsLevels());
@@ -457,7 +477,8 @@ void TestSoundsWindow::theMixIsBroughtToLevel() {
 
 void TestSoundsWindow::notesAreFittedToTheSound() {
     m->select("Glass bells");
-    m->session().edit(QStringLiteral("Low"), [&](const Song& s) { return edits::setOctaves(s, m->session().selectedPart(), 3); });
+    m->session().edit(QStringLiteral("Low"),
+                      [&](const Song& s) { return edits::setOctaves(s, m->session().selectedPart(), 3); });
     search(QStringLiteral("0:57 house")); // the trombone
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
     QTest::keyClick(shelf()->list(), Qt::Key_Return);
@@ -491,7 +512,8 @@ void TestSoundsWindow::lettersPlayAlong() {
 void TestSoundsWindow::foldersAreWatched() {
     QTemporaryDir folder;
     m->session().addFontFolder(folder.path());
-    QTRY_COMPARE_WITH_TIMEOUT(m->session().catalogue().fonts().size(), std::size_t{1}, 10000); // the house font
+    QTRY_COMPARE_WITH_TIMEOUT(m->session().catalogue().fonts().size(), std::size_t{1},
+                              10000); // the house font
     QVERIFY(QFile::copy(QStringLiteral(TEST_FONT), folder.filePath(QStringLiteral("new.sf2"))));
     QTRY_COMPARE_WITH_TIMEOUT(m->session().catalogue().fonts().size(), std::size_t{2}, 10000);
     QVERIFY(QFile::remove(folder.filePath(QStringLiteral("new.sf2"))));
@@ -523,7 +545,8 @@ void TestSoundsWindow::aFontThatCannotBePlayedIsStoodInFor() {
 void TestSoundsWindow::rowsTellTheirMatch() {
     const QAbstractItemModel* rows = m->window().soundsPage()->rows()->model();
     const QModelIndex first = rows->index(0, 0);
-    QVERIFY(first.data(Qt::ToolTipRole).toString().contains(QStringLiteral("exactly what the part asks for")));
+    QVERIFY(
+        first.data(Qt::ToolTipRole).toString().contains(QStringLiteral("exactly what the part asks for")));
     const QString spoken = first.data(Qt::AccessibleTextRole).toString();
     for (const char* word : {"Lead cornet", "asks for 57 Trumpet", "match same", "plays with"})
         QVERIFY2(spoken.contains(QLatin1String(word)), qPrintable(spoken));
@@ -539,8 +562,12 @@ void TestSoundsWindow::everythingIsUndone() {
     };
     edit([&](const Song& s) { return edits::addLayer(s, id, {m_test, 0, 1, "Tone"}); });
     edit([&](const Song& s) { return edits::chooseForStretch(s, id, 0, 5000, {m_test, 0, 2, "Tone"}); });
-    edit([&](const Song& s) { return edits::chooseSound(s, id, {reed, 0, 0, "Reed", SoundKind::Plugin, 0}); });
-    edit([&](const Song& s) { return edits::setEffects(s, 0, {{"https://cobbleway.example/plugins#tilt", "Tilt", {}, true}}); });
+    edit([&](const Song& s) {
+        return edits::chooseSound(s, id, {reed, 0, 0, "Reed", SoundKind::Plugin, 0});
+    });
+    edit([&](const Song& s) {
+        return edits::setEffects(s, 0, {{"https://cobbleway.example/plugins#tilt", "Tilt", {}, true}});
+    });
     edit([&](const Song& s) { return edits::setMasterLevel(s, 3); });
     m->act("matchAgain");
     for (int i = 0; i < 6; ++i) m->act("undo");

@@ -169,7 +169,8 @@ void TestSoundFont::readsWhatAnotherReaderReads() {
     // Source: the npm package soundfont2 reading Debian's fluid-soundfont-gm (tests/outside/read-font.cjs).
     QFile expected(QStringLiteral(TEST_SOURCES "/outside/fluidr3.txt"));
     QVERIFY(expected.open(QIODevice::ReadOnly));
-    const QStringList lines = QString::fromUtf8(expected.readAll()).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+    const QStringList lines =
+        QString::fromUtf8(expected.readAll()).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
     const auto font = readSoundFont(largeFont);
     QVERIFY(font.ok());
     QCOMPARE(font.value().presets.size(), static_cast<std::size_t>(lines.size()));
@@ -220,12 +221,14 @@ void TestSoundFont::soundsInsideItsRangesAndNowhereElse() {
     }
     delete_fluid_synth(synth);
     delete_fluid_settings(settings);
-    QVERIFY2(inside > 300 && outside > 10, qPrintable(QStringLiteral("%1 in, %2 out").arg(inside).arg(outside)));
+    QVERIFY2(inside > 300 && outside > 10,
+             qPrintable(QStringLiteral("%1 in, %2 out").arg(inside).arg(outside)));
 }
 
 void TestSoundFont::tellsRootKeysAndTuning() {
-    // SoundFont 2.04, 7.10 and 8.1.2: root key of the sample or generator 58; cents from 51, 52 and the sample. The
-    // pitch heard at a key is root·2^((key − root)/12 + cents/1200): the test font's tones are in tune.
+    // SoundFont 2.04, 7.10 and 8.1.2: root key of the sample or generator 58; cents from 51, 52 and the
+    // sample. The pitch heard at a key is root·2^((key − root)/12 + cents/1200): the test font's tones are in
+    // tune.
     const auto font = readSoundFont(TEST_FONT);
     QVERIFY(font.ok());
     int zones = 0;
@@ -245,7 +248,8 @@ void TestSoundFont::namesTheKeysOfKits() {
     const Preset* kit = font.value().find(kitBank, 0);
     QVERIFY(kit);
     // RP-003: 36 bass drum, 38 snare, 42 closed hi-hat, 49 crash, 56 cowbell; the font's own words for them.
-    const std::pair<int, const char*> words[] = {{36, "kick"}, {38, "snare"}, {42, "hat"}, {49, "crash"}, {56, "cow"}};
+    const std::pair<int, const char*> words[] = {
+        {36, "kick"}, {38, "snare"}, {42, "hat"}, {49, "crash"}, {56, "cow"}};
     for (const auto& [key, word] : words) {
         const auto sound = soundOn(font.value(), *kit, Key{static_cast<std::uint8_t>(key)});
         QVERIFY(sound.has_value());
@@ -331,14 +335,16 @@ void TestSoundFont::fontsServeInOrder() {
     const std::string other = both.fonts()[1]->id;
     QCOMPARE(both.order().size(), std::size_t{1}); // the house font, chosen, and nothing after it
     QCOMPARE(both.withOrder({other}).order()[0]->id, other);
-    QCOMPARE(both.withOrder({other}).order()[1]->id, std::string(houseFontId)); // always last, so that all sounds
+    QCOMPARE(both.withOrder({other}).order()[1]->id,
+             std::string(houseFontId)); // always last, so that all sounds
     QCOMPARE(both.withOrder({"gone", other}).defaultFont()->id, other);
     QCOMPARE(both.withOrder({}).defaultFont()->id, std::string(houseFontId)); // no wish, no change
     QVERIFY(!both.without(other).font(other));
 }
 
 void TestSoundFont::readingALargeFontTakesNoTime() {
-    // No timing: the samples, all but a few per cent of the file, are not even mapped into memory when it is read.
+    // No timing: the samples, all but a few per cent of the file, are not even mapped into memory when it is
+    // read.
     const auto before = QFileInfo(QStringLiteral("/proc/self/status")).exists();
     QVERIFY(before);
     const auto resident = [] {

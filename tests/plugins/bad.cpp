@@ -1,5 +1,5 @@
-/// LV2 instruments that misbehave, for tests: one crashes, one never comes back, one will not start, one gives numbers
-/// that are no sound.
+/// LV2 instruments that misbehave, for tests: one crashes, one never comes back, one will not start, one
+/// gives numbers that are no sound.
 #include <chrono>
 #include <csignal>
 #include <cstring>

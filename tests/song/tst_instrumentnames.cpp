@@ -1,4 +1,5 @@
-/// Names of parts as people and programs write them, against the instruments they mean. Common practice, no source.
+/// Names of parts as people and programs write them, against the instruments they mean. Common practice, no
+/// source.
 #include "support/support.h"
 
 #include "midi/gm.h"
@@ -153,7 +154,8 @@ void TestInstrumentNames::namesTellPrograms() {
 }
 
 void TestInstrumentNames::drumsAreDrums() {
-    for (const char* name : {"Schlagzeug", "Drums", "Kick", "Perc. 2", "Batterie", "Hi-Hat", "Bass Drum", "Slagwerk"}) {
+    for (const char* name :
+         {"Schlagzeug", "Drums", "Kick", "Perc. 2", "Batterie", "Hi-Hat", "Bass Drum", "Slagwerk"}) {
         QVERIFY2(namesDrums(name), name);
         QVERIFY2(!programFromName(name), name);
     }

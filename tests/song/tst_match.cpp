@@ -129,8 +129,8 @@ void TestMatch::theHouseFontServesWhatTheDefaultLacks() {
 }
 
 void TestMatch::kitsFallToTheirPublishedParent_data() {
-    // GS and GM2 (RP-024) group kits by eights: variations of a kit follow it; the brush kit comes from the jazz kit;
-    // where there is nothing else the standard kit plays. From memory.
+    // GS and GM2 (RP-024) group kits by eights: variations of a kit follow it; the brush kit comes from the
+    // jazz kit; where there is nothing else the standard kit plays. From memory.
     QTest::addColumn<QList<int>>("there"); // kits of the font, 0-based
     QTest::addColumn<int>("asked");
     QTest::addColumn<int>("gets");
@@ -239,7 +239,8 @@ void TestMatch::evidenceDecidesWhatTheFileLeavesOpen_data() {
     QTest::newRow("a name") << QStringLiteral("Timp.") << 47;
     QTest::newRow("a name in German") << QStringLiteral("Klarinette in B") << 71;
     QTest::newRow("a bass by name") << QStringLiteral("Kb.") << 43;
-    QTest::newRow("a name that tells nothing: program 1, as the standard has it") << QStringLiteral("Part 3") << 0;
+    QTest::newRow("a name that tells nothing: program 1, as the standard has it")
+        << QStringLiteral("Part 3") << 0;
 }
 
 void TestMatch::evidenceDecidesWhatTheFileLeavesOpen() {
@@ -262,7 +263,8 @@ void TestMatch::whatTheFileSaysIsNotOverruled() {
     QCOMPARE(matchPart(song, song.parts[0], fontsAt(HOUSE_FONT)).first().sound->program, 73);
     // …but the contradiction is offered to be mended.
     const auto ranked = rankedSounds(song, song.parts[0], fontsAt(HOUSE_FONT));
-    QVERIFY(std::any_of(ranked.begin(), ranked.end(), [](const RankedSound& r) { return r.sound.program == 40; }));
+    QVERIFY(std::any_of(ranked.begin(), ranked.end(),
+                        [](const RankedSound& r) { return r.sound.program == 40; }));
 }
 
 void TestMatch::rankedSoundsTellReasons() {
@@ -286,9 +288,11 @@ void TestMatch::rankedSoundsTellReasons() {
     for (int i = 0; i < 8; ++i)
         for (const int key : {60, 64, 67}) chords.note(0, i, 1, key);
     const Song chordSong = chords.song();
-    const auto guesses = guessesOf(chordSong, chordSong.parts[0], realise(chordSong, chordSong.parts[0]), 128);
+    const auto guesses =
+        guessesOf(chordSong, chordSong.parts[0], realise(chordSong, chordSong.parts[0]), 128);
     const auto points = [&](int program) {
-        return std::find_if(guesses.begin(), guesses.end(), [&](const Guess& g) { return g.program.value == program; })
+        return std::find_if(guesses.begin(), guesses.end(),
+                            [&](const Guess& g) { return g.program.value == program; })
             ->points;
     };
     QVERIFY(points(0) > points(73));
@@ -309,7 +313,8 @@ void TestMatch::chosenPluginsAndPortsAreLookedFor() {
     const Song song = Builder().program(0, 0, 40).note(0, 0, 1, 60).song();
     const SoundRef plugin{"urn:x", 0, 0, "X", SoundKind::Plugin, 0}, port{"p", 0, 3, "P", SoundKind::Port, 2};
     const Catalogue without = testFont();
-    const Catalogue with = without.withPlugins({{"urn:x", "Ex", "", true}}, {}).withPorts({{"p", "Port", false}});
+    const Catalogue with =
+        without.withPlugins({{"urn:x", "Ex", "", true}}, {}).withPorts({{"p", "Port", false}});
     for (const SoundRef& chosen : {plugin, port}) {
         const Song by = edits::chooseSound(song, 1, chosen);
         QCOMPARE(matchSong(by, with)[0].first().how, How::ByHand);
@@ -329,7 +334,8 @@ void TestMatch::goneFontsAreASnagWithReplacements() {
     song = edits::addLayer(song, 1, {"/gone.sf2", 0, 40, "Violin"});
     const Catalogue catalogue = testFont();
     const auto snags = findSnags({song, catalogue, matchSong(song, catalogue)});
-    const auto gone = std::find_if(snags.begin(), snags.end(), [](const Snag& s) { return s.kind == "font-gone"; });
+    const auto gone =
+        std::find_if(snags.begin(), snags.end(), [](const Snag& s) { return s.kind == "font-gone"; });
     QVERIFY(gone != snags.end());
     QCOMPARE(gone->mends.size(), std::size_t{2}); // the house font, or leave it
     const Song mended = gone->mends[0].apply(song);
@@ -359,7 +365,8 @@ void TestMatch::notesAreFoldedIntoRange() {
         std::find_if(snags.begin(), snags.end(), [](const Snag& s) { return s.kind == "out-of-range"; });
     QVERIFY(snag != snags.end());
     bool folds = false;
-    for (const Mend& mend : snag->mends) folds = folds || mend.apply(open).parts[0].folded == KeyRange{52, 84};
+    for (const Mend& mend : snag->mends)
+        folds = folds || mend.apply(open).parts[0].folded == KeyRange{52, 84};
     QVERIFY(folds);
 }
 

@@ -501,7 +501,7 @@ void TestShaping::namesTellInstruments_data() {
                                                 {"Tbn", 58},           {"Klarinette", 72},
                                                 {"Bass Clarinet", 72}, {"Fagott", 71},
                                                 {"Oboe d'amore", 69},  {"Klavier", 1},
-                                                {"Pno.", 1},           {"Kirchenorgel", 0},
+                                                {"Pno.", 1},           {"Kirchenorgel", 20},
                                                 {"Orgel", 17},         {"Pauken", 48},
                                                 {"Timp.", 48},         {"Harp", 47},
                                                 {"Akkordeon", 22},     {"Tenor Sax", 67},

@@ -85,10 +85,16 @@ void TestLayers::theSoundChangesForAStretch() {
 }
 
 void TestLayers::aStretchWithstandsTheData() {
-    // Program change, bank select and a reset within the stretch: the chosen sound stays; after it the data rules.
+    // Program change, bank select and a reset within the stretch: the chosen sound stays; after it the data
+    // rules.
     Builder b;
-    b.program(0, 0, 0).note(0, 0, 1, 55).cc(0, 1.2, 0, 8).program(0, 1.2, 9).cc(0, 1.2, 121, 0).note(0, 1.3, 0.6, 55).program(
-        0, 1.95, 3);
+    b.program(0, 0, 0)
+        .note(0, 0, 1, 55)
+        .cc(0, 1.2, 0, 8)
+        .program(0, 1.2, 9)
+        .cc(0, 1.2, 121, 0)
+        .note(0, 1.3, 0.6, 55)
+        .program(0, 1.95, 3);
     b.note(0, 2, 1, 55);
     const Song song = edits::chooseForStretch(b.song(), 1, Builder::at(1), Builder::at(2), tone(5));
     const auto sound = heard(song);
@@ -120,7 +126,8 @@ void TestLayers::muteAndSolo() {
     QVERIFY(strength(solo, keyHz(48)) > 0.9 * strength(both, keyHz(48)));
     QVERIFY(strength(solo, keyHz(57)) < 1e-3 * strength(both, keyHz(57)));
     // A stem asked for by name is heard all the same; roles set anew take mutes away.
-    QVERIFY(mixGain(stemOf(edits::setMuted(song, 1, true), 1), *stemOf(edits::setMuted(song, 1, true), 1).part(1)) > 0);
+    QVERIFY(mixGain(stemOf(edits::setMuted(song, 1, true), 1),
+                    *stemOf(edits::setMuted(song, 1, true), 1).part(1)) > 0);
     QVERIFY(!edits::everyone(edits::setMuted(song, 1, true)).parts[0].muted);
 }
 
@@ -193,7 +200,8 @@ std::vector<Song> practiceMixes(const Song& song) {
 
 float greatestDifference(const std::vector<float>& a, const std::vector<float>& b) {
     float most = 0;
-    for (std::size_t i = 0; i < std::min(a.size(), b.size()); ++i) most = std::max(most, std::abs(a[i] - b[i]));
+    for (std::size_t i = 0; i < std::min(a.size(), b.size()); ++i)
+        most = std::max(most, std::abs(a[i] - b[i]));
     return most;
 }
 
@@ -228,7 +236,8 @@ void TestLayers::manyMixesEqualOneByOne() {
     for (std::size_t i = 0; i < wanted.size(); ++i) {
         const auto one = mixesOf(song, {wanted[i]}, house, 16000).mixes[0];
         const auto shared = std::min(one.size(), all.mixes[i].size());
-        QVERIFY(std::equal(one.begin(), one.begin() + static_cast<std::ptrdiff_t>(shared), all.mixes[i].begin()));
+        QVERIFY(
+            std::equal(one.begin(), one.begin() + static_cast<std::ptrdiff_t>(shared), all.mixes[i].begin()));
     }
 }
 

@@ -1,5 +1,5 @@
-/// LV2: our own plug-ins and those of Debian's mda-lv2 load, sound, are saved and restored, and render as they play;
-/// plug-ins that misbehave hurt nobody.
+/// LV2: our own plug-ins and those of Debian's mda-lv2 load, sound, are saved and restored, and render as
+/// they play; plug-ins that misbehave hurt nobody.
 #include "support/support.h"
 
 #include "files/loudness.h"
@@ -8,7 +8,7 @@
 #include "song/edits.h"
 #include "sound/player.h"
 
-#include <QElapsedTimer>
+#include <random>
 
 using namespace support;
 
@@ -53,6 +53,7 @@ class TestPlugins : public QObject {
     void ourOwnAreListed();
     void theReedIsInTune();
     void controlsAreHeard();
+    void workIsDoneBesideThePlaying();
     void presetsAndStateAreKept();
     void midiIsFollowed();
     void volumeExpressionAndPanFollowTheLaw();
@@ -68,6 +69,7 @@ class TestPlugins : public QObject {
     void whatIsKnownIsNotTriedAgain();
     void aMissingHelperIsSurvived();
     void aPluginThatIsGoneIsStoodInFor();
+    void damagedFontsAreTriedElsewhere();
 };
 
 void TestPlugins::ourOwnAreListed() {
@@ -101,11 +103,38 @@ void TestPlugins::theReedIsInTune() {
 void TestPlugins::controlsAreHeard() {
     const Song song = played(reed);
     const auto third = [&](float brightness) {
-        const auto tone = cut(heard(edits::setSettings(song, 1, {{{"brightness", brightness}, {"detune", 0.0F}}, "", ""})), 0, 0.5, 1.4);
+        const auto tone =
+            cut(heard(edits::setSettings(song, 1, {{{"brightness", brightness}, {"detune", 0.0F}}, "", ""})),
+                0, 0.5, 1.4);
         return strength(tone, keyHz(57) * 3) / strength(tone, keyHz(57));
     };
     QVERIFY(std::abs(third(0.8F) - 0.64) < 0.03); // harmonic n has brightness^(n−1) of the first
     QVERIFY(std::abs(third(0.3F) - 0.09) < 0.02);
+}
+
+void TestPlugins::workIsDoneBesideThePlaying() {
+    // The reed makes its waves anew on a worker (LV2 worker); live, they come some blocks later.
+    PluginWorld world(SHIPPED_PLUGINS);
+    const auto unit = world.load(reed, {{{"detune", 0.0F}}, "", ""}, rate, false);
+    QVERIFY(unit.ok());
+    unit.value()->event(0x90, 57, 110);
+    const auto third = [&] {
+        std::vector<float> mono;
+        std::array<float, maxFrames> left{}, right{};
+        for (int i = 0; i < 24; ++i) {
+            left.fill(0);
+            right.fill(0);
+            unit.value()->run(left.data(), right.data(), maxFrames);
+            mono.insert(mono.end(), left.begin(), left.end());
+        }
+        return strength(mono, keyHz(57) * 3) / strength(mono, keyHz(57));
+    };
+    (void)third(); // past the attack
+    QVERIFY(std::abs(third() - 0.36) < 0.03);
+    unit.value()->setControl("brightness", 0.9F);
+    QVERIFY(QTest::qWaitFor([&] { return std::abs(third() - 0.81) < 0.03; }, 5000));
+    unit.value()->setControl("brightness", 0.1F);
+    QVERIFY(QTest::qWaitFor([&] { return third() < 0.03; }, 5000));
 }
 
 void TestPlugins::presetsAndStateAreKept() {
@@ -133,7 +162,8 @@ void TestPlugins::midiIsFollowed() {
     b.bend(0, 0.2, 8192 + 4096);
     Song song = b.song();
     song.room = 0;
-    song = edits::setSettings(edits::chooseSound(song, 1, {reed, 0, 0, "Reed", SoundKind::Plugin, 0}), 1, {{{"detune", 0.0F}}, "", ""});
+    song = edits::setSettings(edits::chooseSound(song, 1, {reed, 0, 0, "Reed", SoundKind::Plugin, 0}), 1,
+                              {{{"detune", 0.0F}}, "", ""});
     const auto sound = heard(song);
     const auto held = cut(sound, 0, 0.6, 0.95); // by the pedal, bent by a semitone
     QVERIFY(rms(held) > 0.01);
@@ -217,7 +247,8 @@ void TestPlugins::offlineEqualsLive() {
     }
     QVERIFY(peak(live) > 0.003F);
     float most = 0;
-    for (std::size_t i = 0; i < live.size() && i < rendered.size(); ++i) most = std::max(most, std::abs(live[i] - rendered[i]));
+    for (std::size_t i = 0; i < live.size() && i < rendered.size(); ++i)
+        most = std::max(most, std::abs(live[i] - rendered[i]));
     QVERIFY2(most < 1e-6F, qPrintable(QString::number(most)));
 }
 
@@ -250,7 +281,8 @@ void TestPlugins::anEffectTurnedOffDoesNothing() {
     Song song = Builder().program(0, 0, 0).note(0, 0, 1, 60).song();
     const auto plain = heard(song);
     QVERIFY(heard(edits::setEffects(song, 1, {{evener, "Evener", {}, false}})) == plain);
-    QVERIFY(heard(edits::setEffects(song, 1, {{"urn:gone", "Gone", {}, true}})) == plain); // one that is not there
+    QVERIFY(heard(edits::setEffects(song, 1, {{"urn:gone", "Gone", {}, true}})) ==
+            plain); // one that is not there
 }
 
 void TestPlugins::latenessIsMadeEven() {
@@ -266,7 +298,8 @@ void TestPlugins::latenessIsMadeEven() {
 }
 
 void TestPlugins::settingsAreSavedInTheProject() {
-    Song song = edits::setSettings(played(reed), 1, {{{"brightness", 0.25F}}, "urn:preset", "state \"text\"\n"});
+    Song song =
+        edits::setSettings(played(reed), 1, {{{"brightness", 0.25F}}, "urn:preset", "state \"text\"\n"});
     song = edits::setEffects(song, 1, {{tilt, "Tilt", {{{"low", -3.5F}}, "", ""}, false}});
     song = edits::setEffects(song, 0, {{evener, "Evener", {}, true}});
     SongSet set;
@@ -278,7 +311,8 @@ void TestPlugins::settingsAreSavedInTheProject() {
 
 void TestPlugins::badPluginsAreSetAside() {
     QTemporaryDir folder;
-    const auto scan = scanPlugins(scanOptions(QStringLiteral(BAD_PLUGINS), folder.filePath(QStringLiteral("cache"))));
+    const auto scan =
+        scanPlugins(scanOptions(QStringLiteral(BAD_PLUGINS), folder.filePath(QStringLiteral("cache"))));
     // All four are named, each with what it did; ours, tried in the same run, are none the worse.
     std::map<std::string, std::string> why;
     for (const PluginSetAside& aside : scan.setAside) why[aside.plugin.name] = aside.why;
@@ -331,6 +365,37 @@ void TestPlugins::aPluginThatIsGoneIsStoodInFor() {
     const PartMatch match = matchPart(song, song.parts[0], catalogue());
     QCOMPARE(match.first().how, How::StandIn);
     QVERIFY2(match.first().why.find("cannot be used") != std::string::npos, match.first().why.c_str());
+}
+
+void TestPlugins::damagedFontsAreTriedElsewhere() {
+    QVERIFY(tryFont(PLUGIN_HELPER, HOUSE_FONT).ok());
+    QVERIFY(!tryFont(PLUGIN_HELPER, "/no/such.sf2"));
+    QVERIFY(!tryFont("/no/such/program", HOUSE_FONT));
+    // Fonts with bytes of their lists changed at random: whatever the player makes of them, an answer comes
+    // back.
+    QFile file(QStringLiteral(TEST_FONT));
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    const QByteArray whole = file.readAll();
+    const auto lists = whole.indexOf("pdta");
+    QVERIFY(lists > 0);
+    QTemporaryDir folder;
+    std::mt19937 random(9);
+    int plays = 0;
+    for (int round = 0; round < 40; ++round) {
+        QByteArray bytes = whole;
+        for (int i = 0; i < 1 + round / 4; ++i)
+            bytes[lists + 4 +
+                  static_cast<qsizetype>(random() % static_cast<unsigned>(whole.size() - lists - 4))] =
+                static_cast<char>(random());
+        QFile out(folder.filePath(QStringLiteral("odd.sf2")));
+        QVERIFY(out.open(QIODevice::WriteOnly));
+        out.write(bytes);
+        out.close();
+        const auto tried = tryFont(PLUGIN_HELPER, folder.filePath(QStringLiteral("odd.sf2")).toStdString());
+        plays += tried.ok();
+        if (!tried) QVERIFY(!tried.error().what.empty());
+    }
+    QVERIFY(plays > 0);
 }
 
 QTEST_APPLESS_MAIN(TestPlugins)

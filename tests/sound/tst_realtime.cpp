@@ -63,13 +63,16 @@ void pull(Player& player, std::vector<float>& block) {
 
 Catalogue catalogue() {
     PluginWorld world(SHIPPED_PLUGINS);
-    return scanFonts({HOUSE_FONT, {}, {TEST_FONT}}, houseFontId).withPlugins(world.list(), {}).withPorts(midiOutputs());
+    return scanFonts({HOUSE_FONT, {}, {TEST_FONT}}, houseFontId)
+        .withPlugins(world.list(), {})
+        .withPorts(midiOutputs());
 }
 
 /// The demo song with something of everything: a plug-in, a layer, effects, the stand-in module.
 Song fullSong() {
     Song song = demoSong("lantern_quay.mid");
-    song = edits::chooseSound(song, 2, {"https://cobbleway.example/plugins#quayreed", 0, 0, "Reed", SoundKind::Plugin, 0});
+    song = edits::chooseSound(
+        song, 2, {"https://cobbleway.example/plugins#quayreed", 0, 0, "Reed", SoundKind::Plugin, 0});
     song = edits::chooseSound(song, 4, {standInPort, 0, 73, "Module", SoundKind::Port, 0});
     song = edits::addLayer(song, 1, {houseFontId, 0, 72, "Piccolo"});
     song = edits::setEffects(song, 3, {{"https://cobbleway.example/plugins#tilt", "Tilt", {}, true}});
@@ -136,8 +139,8 @@ void TestRealtime::playingNeitherAllocatesNorLocks() {
 }
 
 void TestRealtime::soundsChangeWithoutAClick() {
-    // A held tone gives way to another font, to a plug-in and back: no sample jumps further than the tones themselves
-    // do, and the other part, a tone apart in frequency, never stops.
+    // A held tone gives way to another font, to a plug-in and back: no sample jumps further than the tones
+    // themselves do, and the other part, a tone apart in frequency, never stops.
     const Catalogue all = catalogue();
     InstrumentBank bank(liveRate, {.slotStep = 16, .live = true, .pluginBundle = SHIPPED_PLUGINS});
     const std::string test = all.fonts()[1]->id;
@@ -156,14 +159,16 @@ void TestRealtime::soundsChangeWithoutAClick() {
             sound.insert(sound.end(), block.begin(), block.end());
         }
         float jump = 0;
-        for (std::size_t f = from + 1; f < sound.size() / 2; ++f) jump = std::max(jump, std::abs(sound[2 * f] - sound[2 * f - 2]));
+        for (std::size_t f = from + 1; f < sound.size() / 2; ++f)
+            jump = std::max(jump, std::abs(sound[2 * f] - sound[2 * f - 2]));
         return jump;
     };
     (void)run(0.5);
     const float usual = run(1);
-    const SoundRef others[] = {{houseFontId, 0, 19, "Organ"},
-                               {"https://cobbleway.example/plugins#quayreed", 0, 0, "Reed", SoundKind::Plugin, 0},
-                               {test, 0, 0, "Tone"}};
+    const SoundRef others[] = {
+        {houseFontId, 0, 19, "Organ"},
+        {"https://cobbleway.example/plugins#quayreed", 0, 0, "Reed", SoundKind::Plugin, 0},
+        {test, 0, 0, "Tone"}};
     for (const SoundRef& other : others) {
         song = edits::chooseSound(song, 1, other);
         plan = makePlan(song, all, matchSong(song, all), bank, plan.get());
@@ -204,8 +209,8 @@ void TestRealtime::aTriedSoundIsHeardWithinATenthOfASecond() {
 }
 
 void TestRealtime::tenThousandActions() {
-    // With the silent output running beside: plans, seeks, notes, levels in any order. The thread sanitizer watches
-    // this in its build.
+    // With the silent output running beside: plans, seeks, notes, levels in any order. The thread sanitizer
+    // watches this in its build.
     const Catalogue all = catalogue();
     InstrumentBank bank(liveRate, {.slotStep = 16, .live = true, .pluginBundle = SHIPPED_PLUGINS});
     Player player;
@@ -215,23 +220,36 @@ void TestRealtime::tenThousandActions() {
     player.setPlan(plan);
     player.play();
     std::mt19937 random(4);
-    const auto number = [&](int from, int to) { return from + static_cast<int>(random() % static_cast<unsigned>(to - from + 1)); };
+    const auto number = [&](int from, int to) {
+        return from + static_cast<int>(random() % static_cast<unsigned>(to - from + 1));
+    };
     for (int i = 0; i < 10000; ++i) {
         const PartId part = number(1, 10);
         switch (number(0, i % 40 == 0 ? 9 : 7)) {
         case 0: player.seek(number(0, 150)); break;
-        case 1: player.audition(part, Key{static_cast<std::uint8_t>(number(20, 100))}, Velocity{static_cast<std::uint8_t>(number(0, 127))}); break;
+        case 1:
+            player.audition(part, Key{static_cast<std::uint8_t>(number(20, 100))},
+                            Velocity{static_cast<std::uint8_t>(number(0, 127))});
+            break;
         case 2: player.setPace(number(25, 200)); break;
         case 3: player.setLoop(number(0, 60), number(0, 60)); break;
         case 4: number(0, 3) ? player.play() : player.stop(); break;
-        case 5: player.takeLive(std::array<std::uint8_t, 3>{static_cast<std::uint8_t>(number(0x80, 0xEF)), static_cast<std::uint8_t>(number(0, 127)), static_cast<std::uint8_t>(number(0, 127))}); break;
+        case 5:
+            player.takeLive(std::array<std::uint8_t, 3>{static_cast<std::uint8_t>(number(0x80, 0xEF)),
+                                                        static_cast<std::uint8_t>(number(0, 127)),
+                                                        static_cast<std::uint8_t>(number(0, 127))});
+            break;
         case 6: player.setLivePart(number(0, 11)); break;
         case 7:
             song = edits::setLevel(edits::setMuted(song, part, number(0, 1) == 1), part, number(-30, 6));
             applyMix(*plan, song);
             break;
         default:
-            song = number(0, 1) ? edits::chooseSound(song, part, {houseFontId, 0, number(0, 127), "Any"}) : edits::removeLayer(edits::addLayer(song, part, {houseFontId, 0, number(0, 127), "Any"}), part, static_cast<std::size_t>(number(0, 2)));
+            song =
+                number(0, 1)
+                    ? edits::chooseSound(song, part, {houseFontId, 0, number(0, 127), "Any"})
+                    : edits::removeLayer(edits::addLayer(song, part, {houseFontId, 0, number(0, 127), "Any"}),
+                                         part, static_cast<std::size_t>(number(0, 2)));
             plan = makePlan(song, all, matchSong(song, all), bank, plan.get());
             player.setPlan(plan);
         }

@@ -3,6 +3,8 @@
 #include "song/edits.h"
 #include "song/levels.h"
 #include "sound/fontinstrument.h"
+#include "sound/otherfonts.h"
+#include "sound/render.h"
 
 using namespace support;
 
@@ -33,6 +35,8 @@ class TestRender : public QObject {
     void pitchIsExact();
     void theSoundAskedForIsHeard_data();
     void theSoundAskedForIsHeard();
+    void theFallbackIsHeard_data();
+    void theFallbackIsHeard();
     void programChangesWithinAPart();
     void aChosenSoundWithstandsTheData();
     void volumeAndExpressionFollowTheLaw_data();
@@ -51,6 +55,7 @@ class TestRender : public QObject {
     void tailsKeepTheirLevel();
     void stopsWhenAsked();
     void manyPartsAndPorts();
+    void aDlsFileIsListedAndPlayed();
     void demoSongsDoNotClip_data();
     void demoSongsDoNotClip();
 };
@@ -87,6 +92,45 @@ void TestRender::theSoundAskedForIsHeard() {
     for (int bit = 0; bit < 7; ++bit)
         if (strength(tone, keyHz(key) * (bit + 2)) > one * 0.2) code |= 1 << bit;
     QCOMPARE(code, heardProgram);
+}
+
+void TestRender::theFallbackIsHeard_data() {
+    // The test font has bank 8 (with the tenth harmonic) for programs 0–7 only. Resets and bank rules: GS and
+    // XG by their makers' published convention, GM2 RP-024; from memory.
+    QTest::addColumn<QString>("reset");
+    QTest::addColumn<int>("msb");
+    QTest::addColumn<int>("lsb");
+    QTest::addColumn<int>("program");
+    QTest::addColumn<bool>("tenth");
+    const QString gm = QStringLiteral("7E7F0901F7"), gm2 = QStringLiteral("7E7F0903F7"),
+                  gs = QStringLiteral("4110421240007F0041F7"), xg = QStringLiteral("43104C00007E00F7");
+    QTest::newRow("GM: banks count for nothing") << gm << 8 << 0 << 5 << false;
+    QTest::newRow("GS: a variation that is there") << gs << 8 << 0 << 5 << true;
+    QTest::newRow("GS: one that is not falls to the capital tone") << gs << 16 << 0 << 5 << false;
+    QTest::newRow("GS: the program has none") << gs << 8 << 0 << 42 << false;
+    QTest::newRow("XG: a variation by LSB") << xg << 0 << 8 << 5 << true;
+    QTest::newRow("XG: one that is not") << xg << 0 << 40 << 5 << false;
+    QTest::newRow("GM2: a variation by LSB") << gm2 << 121 << 8 << 5 << true;
+    QTest::newRow("GM2: one that is not") << gm2 << 121 << 3 << 5 << false;
+    QTest::newRow("none said: MSB counts") << QString() << 8 << 0 << 5 << true;
+}
+
+void TestRender::theFallbackIsHeard() {
+    QFETCH(QString, reset);
+    QFETCH(int, msb);
+    QFETCH(int, lsb);
+    QFETCH(int, program);
+    QFETCH(bool, tenth);
+    Builder b;
+    if (!reset.isEmpty()) b.sysex(qPrintable(reset));
+    b.cc(2, 0, 0, msb).cc(2, 0, 32, lsb).program(2, 0, program).note(2, 0.1, 2, 45);
+    const auto tone = cut(heard(b), 0, 0.5, 1.9);
+    const double one = strength(tone, keyHz(45));
+    int code = 0;
+    for (int bit = 0; bit < 7; ++bit)
+        if (strength(tone, keyHz(45) * (bit + 2)) > one * 0.2) code |= 1 << bit;
+    QCOMPARE(code, program);
+    QCOMPARE(strength(tone, keyHz(45) * 10) > one * 0.1, tenth);
 }
 
 void TestRender::programChangesWithinAPart() {
@@ -298,6 +342,77 @@ void TestRender::manyPartsAndPorts() {
     }
     const auto tone = cut(renderToMemory(b.song(), testFont(), rate), 0, 0.3, 0.9);
     QVERIFY(std::abs(cents(frequencyOf(tone, 440), 440)) < 1);
+}
+
+namespace {
+
+QByteArray chunk(const char* tag, const QByteArray& body) {
+    QByteArray bytes(tag, 4);
+    for (int shift = 0; shift < 32; shift += 8) bytes.append(static_cast<char>(body.size() >> shift));
+    bytes += body;
+    if (body.size() % 2) bytes.append('\0');
+    return bytes;
+}
+QByteArray listOf(const char* kind, const QByteArray& body) {
+    return chunk("LIST", QByteArray(kind, 4) + body);
+}
+QByteArray little(std::initializer_list<std::pair<int, int>> numbers) { // value, bytes
+    QByteArray bytes;
+    for (const auto& [value, size] : numbers)
+        for (int i = 0; i < size; ++i) bytes.append(static_cast<char>(value >> (8 * i)));
+    return bytes;
+}
+
+/// A DLS level 1 file with one instrument, program 6: a sine of 440 Hz at key 69 (DLS 1.1, RP-012; from
+/// memory).
+QByteArray dlsFile() {
+    QByteArray sine;
+    for (int i = 0; i < 44100; ++i) {
+        const auto sample = static_cast<int>(20000 * std::sin(2 * std::numbers::pi * 440 * i / 44100));
+        sine += little({{sample, 2}});
+    }
+    const QByteArray wsmp = chunk("wsmp", little({{20, 4}, {69, 2}, {0, 2}, {0, 4}, {0, 4}, {0, 4}}));
+    const QByteArray region =
+        listOf("rgn ", chunk("rgnh", little({{0, 2}, {127, 2}, {0, 2}, {127, 2}, {0, 2}, {0, 2}})) + wsmp +
+                           chunk("wlnk", little({{0, 2}, {0, 2}, {1, 4}, {0, 4}})));
+    const QByteArray instrument =
+        listOf("ins ", chunk("insh", little({{1, 4}, {0, 4}, {6, 4}})) + listOf("lrgn", region) +
+                           listOf("INFO", chunk("INAM", "Quay whistle")));
+    const QByteArray wave =
+        listOf("wave", chunk("fmt ", little({{1, 2}, {1, 2}, {44100, 4}, {88200, 4}, {2, 2}, {16, 2}})) +
+                           chunk("data", sine) + wsmp);
+    return chunk("RIFF", QByteArray("DLS ") + chunk("colh", little({{1, 4}})) + listOf("lins", instrument) +
+                             chunk("ptbl", little({{8, 4}, {1, 4}, {0, 4}})) + listOf("wvpl", wave));
+}
+
+} // namespace
+
+void TestRender::aDlsFileIsListedAndPlayed() {
+    QTemporaryDir folder;
+    QFile file(folder.filePath(QStringLiteral("quay.dls")));
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write(dlsFile());
+    file.close();
+    const Catalogue fonts =
+        scanFonts({HOUSE_FONT, {folder.path().toStdString()}, {}}, houseFontId, nullptr, readOtherFont);
+    QCOMPARE(fonts.fonts().size(), std::size_t{2}); // Debian's libfluidsynth has DLS
+    const SoundFont& dls = *fonts.fonts()[1];
+    QCOMPARE(dls.presets.size(), std::size_t{1});
+    QCOMPARE(dls.presets[0].program, 6);
+    Song song = Builder().program(0, 0, 6).note(0, 0, 0.8, 69).song();
+    song.room = 0;
+    const auto tone = cut(renderToMemory(song, fonts.withOrder({dls.id}), rate), 0, 0.1, 0.7);
+    QVERIFY(peak(tone) > 0.01F);
+    QVERIFY(std::abs(cents(frequencyOf(tone, 440), 440)) < 2);
+    // Without a reader for it the file is passed over; one that is damaged is told.
+    QCOMPARE(scanFonts({HOUSE_FONT, {folder.path().toStdString()}, {}}, houseFontId).fonts().size(),
+             std::size_t{1});
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write("RIFF\x10\0\0\0DLS nothing");
+    file.close();
+    std::vector<FontProblem> problems;
+    (void)scanFonts({HOUSE_FONT, {folder.path().toStdString()}, {}}, houseFontId, &problems, readOtherFont);
+    QCOMPARE(problems.size(), std::size_t{1});
 }
 
 void TestRender::demoSongsDoNotClip_data() {

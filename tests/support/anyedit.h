@@ -55,20 +55,26 @@ inline Song anyShaping(const Song& song, std::mt19937& random) {
     case 23: return edits::addLayer(song, id, sound);
     case 24:
         return edits::setLayer(song, id, 0,
-                               {sound, {{{"gain", 0.5F}}, "urn:preset", "state"}, double(number(-70, 20)), number(-6, 6), {number(0, 70), number(0, 140)}});
+                               {sound,
+                                {{{"gain", 0.5F}}, "urn:preset", "state"},
+                                double(number(-70, 20)),
+                                number(-6, 6),
+                                {number(0, 70), number(0, 140)}});
     case 25: return edits::chooseForStretch(song, id, tick, tick + number(0, 9000), sound);
     case 26: return edits::clearStretch(song, id, tick);
     case 27: return edits::setRoomShare(song, id, number(-1, 30) / 10.0, number(0, 1) == 1);
     case 28: return edits::setMuted(edits::setSolo(song, id, number(0, 1) == 1), id, number(0, 1) == 1);
     case 29:
-        return edits::setEffects(song, number(0, 1) * id, {{"urn:effect", "Any", {{{"mix", 1.0F}}, "", ""}, number(0, 1) == 1}});
+        return edits::setEffects(song, number(0, 1) * id,
+                                 {{"urn:effect", "Any", {{{"mix", 1.0F}}, "", ""}, number(0, 1) == 1}});
     case 30: return edits::setMasterLevel(edits::setRoomSeconds(song, number(0, 60) / 10.0), number(-40, 40));
     case 31: return edits::setFontOrder(song, {"house", "/fonts/any.sf2"});
     case 32:
         return edits::setSettings(
-            edits::chooseSound(song, id,
-                               number(0, 1) ? SoundRef{"urn:plugin", 0, 0, "Any", SoundKind::Plugin, 0}
-                                            : SoundRef{"Port", 0, number(0, 127), "Any", SoundKind::Port, number(0, 15)}),
+            edits::chooseSound(
+                song, id,
+                number(0, 1) ? SoundRef{"urn:plugin", 0, 0, "Any", SoundKind::Plugin, 0}
+                             : SoundRef{"Port", 0, number(0, 127), "Any", SoundKind::Port, number(0, 15)}),
             id, {{{"cutoff", 0.25F}}, "", "text \"quoted\"\n"});
     case 0:
     case 1:

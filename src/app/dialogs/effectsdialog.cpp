@@ -10,10 +10,10 @@
 namespace cobbleway {
 
 EffectsDialog::EffectsDialog(Session& session, Of of, QWidget* parent)
-    : Form(of == TheMix ? tr("Effects on the whole mix") : tr("Effects on a part"), parent), m_session(session),
-      m_of(of), m_name(titleLabel()), m_list(new QListWidget), m_choice(new QComboBox), m_add(button(tr("Add"), true)),
-      m_remove(button(tr("Remove"))), m_up(button(tr("Earlier"))), m_down(button(tr("Later"))),
-      m_controls(new PluginControls(session)) {
+    : Form(of == TheMix ? tr("Effects on the whole mix") : tr("Effects on a part"), parent),
+      m_session(session), m_of(of), m_name(titleLabel()), m_list(new QListWidget), m_choice(new QComboBox),
+      m_add(button(tr("Add"), true)), m_remove(button(tr("Remove"))), m_up(button(tr("Earlier"))),
+      m_down(button(tr("Later"))), m_controls(new PluginControls(session)) {
     resize(600, 520);
     m_list->setAccessibleName(tr("Effects, in the order in which they work"));
     m_list->setObjectName(QStringLiteral("effects"));
@@ -29,7 +29,10 @@ EffectsDialog::EffectsDialog(Session& session, Of of, QWidget* parent)
     addButtons({}, tr("Close"));
     connect(m_add, &QPushButton::clicked, this, [this] {
         auto to = effects();
-        to.push_back({m_choice->currentData().toString().toStdString(), m_choice->currentText().toStdString(), {}, true});
+        to.push_back({m_choice->currentData().toString().toStdString(),
+                      m_choice->currentText().toStdString(),
+                      {},
+                      true});
         m_list->setCurrentRow(-1);
         change(tr("Add %1").arg(m_choice->currentText()), to);
         m_list->setCurrentRow(m_list->count() - 1);
@@ -48,13 +51,15 @@ EffectsDialog::EffectsDialog(Session& session, Of of, QWidget* parent)
         to[static_cast<std::size_t>(m_list->row(item))].on = item->checkState() == Qt::Checked;
         change(tr("Switch an effect"), to);
     });
-    connect(m_controls, &PluginControls::changed, this, [this](const PluginSettings& settings, const QString& gesture) {
-        auto to = effects();
-        const int at = m_list->currentRow();
-        if (at < 0 || static_cast<std::size_t>(at) >= to.size()) return;
-        to[static_cast<std::size_t>(at)].settings = settings;
-        change(tr("Set an effect"), to, gesture.isEmpty() ? QString() : QStringLiteral("effect %1 %2").arg(at).arg(gesture));
-    });
+    connect(m_controls, &PluginControls::changed, this,
+            [this](const PluginSettings& settings, const QString& gesture) {
+                auto to = effects();
+                const int at = m_list->currentRow();
+                if (at < 0 || static_cast<std::size_t>(at) >= to.size()) return;
+                to[static_cast<std::size_t>(at)].settings = settings;
+                change(tr("Set an effect"), to,
+                       gesture.isEmpty() ? QString() : QStringLiteral("effect %1 %2").arg(at).arg(gesture));
+            });
     connect(&session, &Session::songChanged, this, &EffectsDialog::refresh);
     connect(&session, &Session::selectionChanged, this, &EffectsDialog::refresh);
     connect(&session, &Session::catalogueChanged, this, &EffectsDialog::refresh);
@@ -71,7 +76,9 @@ const std::vector<Effect>& EffectsDialog::effects() const {
 void EffectsDialog::change(const QString& name, const std::vector<Effect>& to, const QString& gesture) {
     m_session.edit(
         name,
-        [&, id = m_of == TheMix ? 0 : m_session.selectedPart()](const Song& s) { return edits::setEffects(s, id, to); },
+        [&, id = m_of == TheMix ? 0 : m_session.selectedPart()](const Song& s) {
+            return edits::setEffects(s, id, to);
+        },
         gesture);
 }
 
@@ -88,22 +95,24 @@ void EffectsDialog::move(int by) {
 
 void EffectsDialog::refresh() {
     m_filling = true;
-    m_name->setText(m_of == TheMix ? tr("Whole mix")
+    m_name->setText(m_of == TheMix     ? tr("Whole mix")
                     : m_session.part() ? QString::fromStdString(m_session.part()->name)
                                        : QString());
     const QVariant chosen = m_choice->currentData();
     m_choice->clear();
     for (const PluginInfo& plugin : m_session.catalogue().plugins())
-        if (!plugin.instrument) m_choice->addItem(QString::fromStdString(plugin.name), QString::fromStdString(plugin.uri));
+        if (!plugin.instrument)
+            m_choice->addItem(QString::fromStdString(plugin.name), QString::fromStdString(plugin.uri));
     m_choice->setCurrentIndex(std::max(0, m_choice->findData(chosen)));
     m_add->setEnabled(m_choice->count() > 0 && m_session.hasSong());
     const int before = m_list->currentRow();
     m_list->clear();
     for (const Effect& effect : effects()) {
         const bool there = m_session.catalogue().plugin(effect.uri);
-        auto* item = new QListWidgetItem(there ? QString::fromStdString(effect.name)
-                                               : tr("%1 — not there now").arg(QString::fromStdString(effect.name)),
-                                         m_list);
+        auto* item =
+            new QListWidgetItem(there ? QString::fromStdString(effect.name)
+                                      : tr("%1 — not there now").arg(QString::fromStdString(effect.name)),
+                                m_list);
         item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
         item->setCheckState(effect.on ? Qt::Checked : Qt::Unchecked);
     }

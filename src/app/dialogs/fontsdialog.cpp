@@ -47,14 +47,16 @@ QWidget* FontsDialog::makeFonts() {
     auto* page = new QWidget;
     auto* layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->addWidget(mutedLabel(tr("The first font plays every part that has no sound chosen by hand; those after "
-                                    "it play what it lacks. A change is heard at once, also while the song plays.")));
+    layout->addWidget(
+        mutedLabel(tr("The first font plays every part that has no sound chosen by hand; those after "
+                      "it play what it lacks. A change is heard at once, also while the song plays.")));
     layout->addLayout(row({labelled(tr("&Order of fonts"), m_scope)}));
     layout->addWidget(m_fonts, 1);
     layout->addWidget(m_order);
     layout->addLayout(row({m_first, m_earlier, m_later, m_clear, m_compare}));
     connect(m_scope, &QComboBox::activated, this, &FontsDialog::refreshFonts);
-    connect(m_fonts, &QListWidget::currentRowChanged, this, [this] { m_compare->setEnabled(m_fonts->currentItem()); });
+    connect(m_fonts, &QListWidget::currentRowChanged, this,
+            [this] { m_compare->setEnabled(m_fonts->currentItem()); });
     const auto first = [this] {
         QStringList ids = m_session.fontOrder(scope());
         ids.removeAll(currentFont());
@@ -83,8 +85,9 @@ QWidget* FontsDialog::makePlugins() {
     auto* page = new QWidget;
     auto* layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->addWidget(mutedLabel(tr("Instruments stand on the shelf. Each plug-in is tried in a program of its own "
-                                    "first; one that crashes or hangs there is set aside.")));
+    layout->addWidget(
+        mutedLabel(tr("Instruments stand on the shelf. Each plug-in is tried in a program of its own "
+                      "first; one that crashes or hangs there is set aside.")));
     layout->addWidget(m_plugins, 1);
     layout->addWidget(m_scan);
     layout->addLayout(row({again}));
@@ -102,8 +105,9 @@ QWidget* FontsDialog::makeFolders() {
     auto* page = new QWidget;
     auto* layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->addWidget(mutedLabel(tr("Soundfonts (SF2, SF3) in these folders are found by themselves, also those that "
-                                    "are put there while the program runs.")));
+    layout->addWidget(
+        mutedLabel(tr("Soundfonts (SF2, SF3, DLS) in these folders are found by themselves, also those that "
+                      "are put there while the program runs.")));
     layout->addWidget(m_folders, 1);
     layout->addLayout(row({add, m_removeFolder, again}));
     connect(again, &QPushButton::clicked, &m_session, &Session::rescanFonts);
@@ -135,7 +139,8 @@ void FontsDialog::moveCurrent(int by) {
     // What is shown is what is moved: from here on the scope has an order of its own.
     QStringList ids;
     for (int i = 0; i < m_fonts->count(); ++i)
-        if (m_fonts->item(i)->data(Qt::UserRole + 1).toBool()) ids << m_fonts->item(i)->data(Qt::UserRole).toString();
+        if (m_fonts->item(i)->data(Qt::UserRole + 1).toBool())
+            ids << m_fonts->item(i)->data(Qt::UserRole).toString();
     const QString font = currentFont();
     const auto from = ids.indexOf(font);
     if (from < 0)
@@ -150,7 +155,8 @@ void FontsDialog::refresh() {
     refreshPlugins();
     const QString before = m_folders->currentItem() ? m_folders->currentItem()->text() : QString();
     m_folders->clear();
-    for (const auto& folder : standardFontFolders()) m_folders->addItem(QString::fromStdString(folder.string()));
+    for (const auto& folder : standardFontFolders())
+        m_folders->addItem(QString::fromStdString(folder.string()));
     m_folders->addItems(m_session.fontFolders());
     for (int i = 0; i < m_folders->count(); ++i)
         if (m_folders->item(i)->text() == before) m_folders->setCurrentRow(i);
@@ -159,7 +165,8 @@ void FontsDialog::refresh() {
 
 void FontsDialog::refreshFonts() {
     Catalogue catalogue = m_session.catalogue();
-    if (scope() == Session::Scope::Song && m_session.hasSong()) catalogue = catalogueFor(m_session.song(), catalogue);
+    if (scope() == Session::Scope::Song && m_session.hasSong())
+        catalogue = catalogueFor(m_session.song(), catalogue);
     const auto order = catalogue.order();
     const QString before = currentFont();
     m_fonts->clear();
@@ -188,10 +195,11 @@ void FontsDialog::refreshFonts() {
         if (std::find(order.begin(), order.end(), font.get()) == order.end()) add(*font, 0);
     if (!m_fonts->currentItem()) m_fonts->setCurrentRow(0);
     const bool own = !m_session.fontOrder(scope()).isEmpty();
-    m_order->setText(own ? tr("This order holds %1.").arg(m_scope->currentText())
-                     : scope() == Session::Scope::Mine ? tr("No order is set: the system's default font serves first.")
-                     : scope() == Session::Scope::Set  ? tr("The set has no order of its own: yours holds.")
-                                                       : tr("The song has no order of its own: that of the set holds."));
+    m_order->setText(
+        own                               ? tr("This order holds %1.").arg(m_scope->currentText())
+        : scope() == Session::Scope::Mine ? tr("No order is set: the system's default font serves first.")
+        : scope() == Session::Scope::Set  ? tr("The set has no order of its own: yours holds.")
+                                          : tr("The song has no order of its own: that of the set holds."));
     m_clear->setEnabled(own);
 }
 
@@ -204,11 +212,12 @@ void FontsDialog::refreshPlugins() {
                                     plugin.instrument ? tr("instrument") : tr("effect"),
                                     QString::fromStdString(plugin.maker)));
     for (const PluginSetAside& aside : m_session.catalogue().setAside())
-        m_plugins->addItem(tr("%1 — set aside. %2")
-                               .arg(QString::fromStdString(aside.plugin.name), QString::fromStdString(aside.why)));
+        m_plugins->addItem(
+            tr("%1 — set aside. %2")
+                .arg(QString::fromStdString(aside.plugin.name), QString::fromStdString(aside.why)));
     m_plugins->setCurrentRow(std::min(std::max(0, before), m_plugins->count() - 1));
     const QString tried = m_session.pluginBeingTried();
-    m_scan->setText(!tried.isEmpty() ? tr("Trying %1…").arg(tried)
+    m_scan->setText(!tried.isEmpty()          ? tr("Trying %1…").arg(tried)
                     : m_plugins->count() == 0 ? tr("No plug-in is known.")
                                               : QString());
     m_scan->setVisible(!m_scan->text().isEmpty());

@@ -11,8 +11,8 @@ namespace cobbleway {
 
 class Segments;
 
-/// Soundfonts and the order in which they serve; LV2 instruments and effects with their state; folders that are
-/// looked through.
+/// Soundfonts and the order in which they serve; LV2 instruments and effects with their state; folders that
+/// are looked through.
 class FontsDialog : public Form {
     Q_OBJECT
   public:

@@ -30,7 +30,8 @@ class KeyBox final : public QSpinBox {
     }
     QValidator::State validate(QString& text, int&) const override {
         for (int key = 0; key < 128; ++key)
-            if (textFromValue(key).compare(text.trimmed(), Qt::CaseInsensitive) == 0) return QValidator::Acceptable;
+            if (textFromValue(key).compare(text.trimmed(), Qt::CaseInsensitive) == 0)
+                return QValidator::Acceptable;
         return QValidator::Intermediate;
     }
 };
@@ -71,23 +72,26 @@ LayersDialog::LayersDialog(Session& session, QWidget* parent)
     for (QSpinBox* box : {m_octaves, m_lowest, m_highest})
         connect(box, &QSpinBox::valueChanged, this, [this, box] { apply(box->objectName()); });
     connect(m_remove, &QPushButton::clicked, this, [this] {
-        m_session.edit(tr("Remove a layer"), [id = m_session.selectedPart(), layer = current()](const Song& s) {
-            return edits::removeLayer(s, id, static_cast<std::size_t>(layer));
-        });
+        m_session.edit(tr("Remove a layer"),
+                       [id = m_session.selectedPart(), layer = current()](const Song& s) {
+                           return edits::removeLayer(s, id, static_cast<std::size_t>(layer));
+                       });
     });
-    connect(m_controls, &PluginControls::changed, this, [this](const PluginSettings& settings, const QString& gesture) {
-        m_session.edit(
-            tr("Set an instrument's control"),
-            [&, id = m_session.selectedPart(), layer = current()](const Song& s) {
-                const Part* part = s.part(id);
-                if (!part || layer < 0) return edits::setSettings(s, id, settings);
-                if (static_cast<std::size_t>(layer) >= part->layers.size()) return s;
-                Layer to = part->layers[static_cast<std::size_t>(layer)];
-                to.settings = settings;
-                return edits::setLayer(s, id, static_cast<std::size_t>(layer), to);
-            },
-            gesture.isEmpty() ? QString() : QStringLiteral("control %1 %2").arg(current()).arg(gesture));
-    });
+    connect(m_controls, &PluginControls::changed, this,
+            [this](const PluginSettings& settings, const QString& gesture) {
+                m_session.edit(
+                    tr("Set an instrument's control"),
+                    [&, id = m_session.selectedPart(), layer = current()](const Song& s) {
+                        const Part* part = s.part(id);
+                        if (!part || layer < 0) return edits::setSettings(s, id, settings);
+                        if (static_cast<std::size_t>(layer) >= part->layers.size()) return s;
+                        Layer to = part->layers[static_cast<std::size_t>(layer)];
+                        to.settings = settings;
+                        return edits::setLayer(s, id, static_cast<std::size_t>(layer), to);
+                    },
+                    gesture.isEmpty() ? QString()
+                                      : QStringLiteral("control %1 %2").arg(current()).arg(gesture));
+            });
     connect(&session, &Session::songChanged, this, &LayersDialog::refresh);
     connect(&session, &Session::selectionChanged, this, &LayersDialog::refresh);
     refresh();
@@ -104,9 +108,11 @@ void LayersDialog::refresh() {
     if (part) {
         const PartMatch* match = m_session.matchOf(part->id);
         const auto& sound = match ? match->first().sound : std::optional<SoundRef>();
-        m_list->addItem(tr("%1 — its own sound").arg(sound ? QString::fromStdString(sound->name) : tr("nothing")));
+        m_list->addItem(
+            tr("%1 — its own sound").arg(sound ? QString::fromStdString(sound->name) : tr("nothing")));
         for (const Layer& layer : part->layers)
-            m_list->addItem(tr("%1 — layer, %2").arg(QString::fromStdString(layer.sound.name), dbText(layer.levelDb)));
+            m_list->addItem(
+                tr("%1 — layer, %2").arg(QString::fromStdString(layer.sound.name), dbText(layer.levelDb)));
         m_list->setCurrentRow(std::min(before, m_list->count() - 1));
     }
     m_hint->setText(part && part->layers.size() >= mostLayers
@@ -138,7 +144,7 @@ void LayersDialog::refreshChoice() {
     const bool plugin = sound && sound->kind == SoundKind::Plugin;
     m_controls->setVisible(plugin);
     m_controls->show(plugin ? QString::fromStdString(sound->font) : QString(),
-                     !plugin  ? PluginSettings{}
+                     !plugin   ? PluginSettings{}
                      : isLayer ? part->layers[static_cast<std::size_t>(layer)].settings
                                : part->settings);
 }
@@ -152,8 +158,7 @@ void LayersDialog::apply(const QString& gesture) {
     to.octaves = m_octaves->value();
     to.keys = {m_lowest->value(), std::max(m_lowest->value(), m_highest->value())};
     m_session.edit(
-        tr("Change a layer"),
-        [&, id = part->id](const Song& s) { return edits::setLayer(s, id, layer, to); },
+        tr("Change a layer"), [&, id = part->id](const Song& s) { return edits::setLayer(s, id, layer, to); },
         QStringLiteral("layer %1 %2 %3").arg(part->id).arg(layer).arg(gesture));
 }
 

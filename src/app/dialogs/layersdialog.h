@@ -13,8 +13,8 @@ namespace cobbleway {
 class PluginControls;
 class Session;
 
-/// The sounds of the selected part: its own and those layered on it, each with level, octave and keys, and the
-/// controls of those that are plug-ins. Every change is heard at once.
+/// The sounds of the selected part: its own and those layered on it, each with level, octave and keys, and
+/// the controls of those that are plug-ins. Every change is heard at once.
 class LayersDialog : public Form {
     Q_OBJECT
   public:

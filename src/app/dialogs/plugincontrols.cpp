@@ -20,15 +20,16 @@ constexpr int steps = 1000;
 QString valueText(const PluginControl& control, float value) {
     const double range = static_cast<double>(control.most) - static_cast<double>(control.least);
     const int decimals = control.whole || range >= 500 ? 0 : (range >= 20 ? 1 : 2);
-    const QString number = QString::number(static_cast<double>(value), 'f', decimals).replace(QLatin1Char('-'), QChar(0x2212));
+    const QString number =
+        QString::number(static_cast<double>(value), 'f', decimals).replace(QLatin1Char('-'), QChar(0x2212));
     return control.unit.empty() ? number : number + QLatin1Char(' ') + QString::fromStdString(control.unit);
 }
 
 int stepOf(const PluginControl& control, float value) {
     if (control.most <= control.least) return 0;
-    const float share = control.logarithmic
-                            ? std::log(std::max(value, control.least) / control.least) / std::log(control.most / control.least)
-                            : (value - control.least) / (control.most - control.least);
+    const float share = control.logarithmic ? std::log(std::max(value, control.least) / control.least) /
+                                                  std::log(control.most / control.least)
+                                            : (value - control.least) / (control.most - control.least);
     return static_cast<int>(std::lround(std::clamp(share, 0.0F, 1.0F) * steps));
 }
 
@@ -57,12 +58,13 @@ PluginControls::PluginControls(Session& session, QWidget* parent)
             Q_EMIT changed(m_settings, {});
             return;
         }
-        m_session.askPreset(m_uri, preset, [self = QPointer(this), uri = m_uri](const PluginSettings& settings) {
-            if (!self || self->m_uri != uri) return;
-            self->m_settings = settings;
-            self->refreshValues();
-            Q_EMIT self->changed(settings, {});
-        });
+        m_session.askPreset(m_uri, preset,
+                            [self = QPointer(this), uri = m_uri](const PluginSettings& settings) {
+                                if (!self || self->m_uri != uri) return;
+                                self->m_settings = settings;
+                                self->refreshValues();
+                                Q_EMIT self->changed(settings, {});
+                            });
     });
     show({}, {});
 }
@@ -143,9 +145,10 @@ QWidget* PluginControls::makeSlider(const PluginControl& control) {
     auto* slider = new QSlider(Qt::Horizontal);
     slider->setRange(0, steps);
     slider->setPageStep(steps / 10);
-    slider->setSingleStep(control.whole && control.most - control.least < steps
-                              ? std::max(1, static_cast<int>(steps / std::max(1.0F, control.most - control.least)))
-                              : steps / 100);
+    slider->setSingleStep(
+        control.whole && control.most - control.least < steps
+            ? std::max(1, static_cast<int>(steps / std::max(1.0F, control.most - control.least)))
+            : steps / 100);
     QLabel* text = mutedLabel();
     text->setFixedWidth(78);
     line->addWidget(slider, 1);

@@ -24,7 +24,8 @@ namespace cobbleway {
 namespace {
 
 constexpr int stepsPerDb = 2;
-constexpr int nameWidth = 150, levelWidth = 150, textWidth = 60, panWidth = 84, roomWidth = 84, buttonWidth = 54;
+constexpr int nameWidth = 150, levelWidth = 150, textWidth = 60, panWidth = 84, roomWidth = 84,
+              buttonWidth = 54;
 
 QSlider* slider(int least, int most, int width, const QString& name) {
     auto* made = new QSlider(Qt::Horizontal);
@@ -61,8 +62,9 @@ class LevelStrips::Strip final : public QWidget {
         setFixedHeight(38);
         const QString name = QString::fromStdString(part.name);
         m_meter = new Meter(tr("Loudness of %1").arg(name));
-        m_level = slider(static_cast<int>(lowestLevelDb) * stepsPerDb, static_cast<int>(highestLevelDb) * stepsPerDb,
-                         levelWidth, tr("Level of %1").arg(name));
+        m_level =
+            slider(static_cast<int>(lowestLevelDb) * stepsPerDb,
+                   static_cast<int>(highestLevelDb) * stepsPerDb, levelWidth, tr("Level of %1").arg(name));
         m_text = fixedLabel({}, textWidth);
         m_pan = slider(-100, 100, panWidth, tr("Pan of %1").arg(name));
         m_room = slider(0, 200, roomWidth, tr("Room of %1, in percent").arg(name));
@@ -102,7 +104,8 @@ class LevelStrips::Strip final : public QWidget {
         m_first->setChecked(part->roomBeforeLevel);
         m_mute->setChecked(part->muted);
         m_solo->setChecked(part->solo);
-        m_effects->setText(part->effects.empty() ? tr("Effects…") : tr("Effects %1").arg(part->effects.size()));
+        m_effects->setText(part->effects.empty() ? tr("Effects…")
+                                                 : tr("Effects %1").arg(part->effects.size()));
         m_effects->setAccessibleName(tr("Effects on %1").arg(QString::fromStdString(part->name)));
         for (QObject* child : children()) child->blockSignals(false);
         update();
@@ -113,16 +116,18 @@ class LevelStrips::Strip final : public QWidget {
     void connectControls(QAction* effects) {
         connect(m_level, &QSlider::valueChanged, this, [this](int steps) {
             const double db = double(steps) / stepsPerDb;
-            change(tr("Set level"), "setLevel", [db](const Song& s, PartId id) { return edits::setLevel(s, id, db); });
+            change(tr("Set level"), "setLevel",
+                   [db](const Song& s, PartId id) { return edits::setLevel(s, id, db); });
         });
         connect(m_pan, &QSlider::valueChanged, this, [this](int pan) {
             change(tr("Set pan"), "setPan",
                    [pan](const Song& s, PartId id) { return edits::setPan(s, id, pan / 100.0); });
         });
         const auto room = [this] {
-            change(tr("Set room"), "setRoom", [share = m_room->value() / 100.0, first = m_first->isChecked()](const Song& s, PartId id) {
-                return edits::setRoomShare(s, id, share, first);
-            });
+            change(tr("Set room"), "setRoom",
+                   [share = m_room->value() / 100.0, first = m_first->isChecked()](const Song& s, PartId id) {
+                       return edits::setRoomShare(s, id, share, first);
+                   });
         };
         connect(m_room, &QSlider::valueChanged, this, room);
         connect(m_first, &QCheckBox::toggled, this, room);
@@ -173,7 +178,8 @@ class LevelStrips::Strip final : public QWidget {
 };
 
 LevelStrips::LevelStrips(Session& session, QAction* effects, QAction* mixEffects, QWidget* parent)
-    : QWidget(parent), m_session(session), m_effects(effects), m_area(new QScrollArea), m_timer(new QTimer(this)) {
+    : QWidget(parent), m_session(session), m_effects(effects), m_area(new QScrollArea),
+      m_timer(new QTimer(this)) {
     auto* heads = new QHBoxLayout;
     heads->setContentsMargins(nameWidth + 22, 0, 16, 0);
     heads->setSpacing(8);
@@ -210,8 +216,9 @@ QWidget* LevelStrips::makeMaster(QAction* mixEffects) {
     auto* card = new Card;
     m_left = new Meter(tr("Loudness of the whole mix, left"));
     m_right = new Meter(tr("Loudness of the whole mix, right"));
-    m_master = slider(static_cast<int>(lowestMasterDb) * stepsPerDb, static_cast<int>(highestMasterDb) * stepsPerDb,
-                      levelWidth, tr("Level of the whole mix"));
+    m_master =
+        slider(static_cast<int>(lowestMasterDb) * stepsPerDb, static_cast<int>(highestMasterDb) * stepsPerDb,
+               levelWidth, tr("Level of the whole mix"));
     m_master->setObjectName(QStringLiteral("master"));
     m_masterText = fixedLabel({}, textWidth);
     m_roomSeconds = new QDoubleSpinBox;
@@ -222,8 +229,9 @@ QWidget* LevelStrips::makeMaster(QAction* mixEffects) {
     m_roomSeconds->setAccessibleName(tr("How long the room rings, in seconds"));
     m_bring = button(tr("Bring to level"));
     m_bring->setObjectName(QStringLiteral("bringToLevel"));
-    m_bring->setToolTip(tr("Measures the whole song and sets the level so that it is %1 LUFS, below full scale")
-                            .arg(aimedLufs, 0, 'f', 0));
+    m_bring->setToolTip(
+        tr("Measures the whole song and sets the level so that it is %1 LUFS, below full scale")
+            .arg(aimedLufs, 0, 'f', 0));
     m_measured = mutedLabel();
     auto* effects = button(mixEffects->iconText());
     effects->setAccessibleName(tr("Effects on the whole mix"));
@@ -296,7 +304,7 @@ void LevelStrips::refresh() {
     const bool measuring = m_session.isMeasuring();
     m_bring->setText(measuring ? tr("Stop measuring") : tr("Bring to level"));
     const auto& measured = m_session.measured();
-    m_measured->setText(measuring ? tr("Measuring the song…")
+    m_measured->setText(measuring  ? tr("Measuring the song…")
                         : measured ? tr("Measured before the level: %1 LUFS, highest peak %2.")
                                          .arg(measured->lufs, 0, 'f', 1)
                                          .arg(dbText(measured->peakDb))

@@ -78,6 +78,9 @@ QString soundKey(const SoundRef& sound) {
 ShelfModel::ShelfModel(Session& session, QObject* parent)
     : QAbstractListModel(parent), m_session(session), m_favourites(settings::favouriteSounds()) {
     connect(&session, &Session::catalogueChanged, this, &ShelfModel::refresh);
+    connect(&session, &Session::selectionChanged, this, [this] {
+        if (m_family == Fitting) fill();
+    });
     refresh();
 }
 
@@ -95,6 +98,12 @@ void ShelfModel::refresh() {
 void ShelfModel::fill() {
     beginResetModel();
     m_rows.clear();
+    m_reasons.clear();
+    if (m_family == Fitting) {
+        fillFitting();
+        endResetModel();
+        return;
+    }
     const std::string words = m_words.toStdString();
     const QStringList keys = m_family == Recent ? settings::recentSounds() : m_favourites;
     for (const ShelfSound& sound : m_all) {
@@ -107,6 +116,18 @@ void ShelfModel::fill() {
             return keys.indexOf(soundKey(a.sound)) < keys.indexOf(soundKey(b.sound));
         });
     endResetModel();
+}
+
+void ShelfModel::fillFitting() {
+    const Part* part = m_session.part();
+    if (!part) return;
+    constexpr std::size_t most = 12;
+    for (const RankedSound& ranked : rankedSounds(m_session.song(), *part, m_session.catalogue(), most))
+        for (const ShelfSound& sound : m_all)
+            if (sound.sound == ranked.sound && fitsSearch(sound, m_words.toStdString())) {
+                m_rows.push_back(sound);
+                m_reasons.push_back(QString::fromStdString(ranked.why));
+            }
 }
 
 int ShelfModel::rowCount(const QModelIndex& parent) const {
@@ -122,10 +143,17 @@ QVariant ShelfModel::data(const QModelIndex& index, int role) const {
     case NumberRole: return numberText(row.sound);
     case FontRole: return place;
     case FavouriteRole: return isFavourite(row.sound);
-    case Qt::ToolTipRole: return QStringLiteral("%1 · %2").arg(place, numberText(row.sound));
+    case Qt::ToolTipRole: {
+        const QString where = QStringLiteral("%1 · %2").arg(place, numberText(row.sound));
+        return m_reasons.empty()
+                   ? where
+                   : where + QLatin1Char('\n') + m_reasons[static_cast<std::size_t>(index.row())];
+    }
     case Qt::AccessibleTextRole:
-        return tr("%1, %2, %3%4").arg(name, place, numberText(row.sound),
-                                      isFavourite(row.sound) ? tr(", a favourite") : QString());
+        return tr("%1, %2, %3%4%5")
+            .arg(name, place, numberText(row.sound), isFavourite(row.sound) ? tr(", a favourite") : QString(),
+                 m_reasons.empty() ? QString()
+                                   : QStringLiteral(", ") + m_reasons[static_cast<std::size_t>(index.row())]);
     default: return {};
     }
 }
@@ -144,8 +172,8 @@ QMimeData* ShelfModel::mimeData(const QModelIndexList& indexes) const {
 }
 
 QModelIndex ShelfModel::indexOf(const SoundRef& sound) const {
-    const auto at = std::find_if(m_rows.begin(), m_rows.end(),
-                                 [&](const ShelfSound& row) { return row.sound == sound; });
+    const auto at =
+        std::find_if(m_rows.begin(), m_rows.end(), [&](const ShelfSound& row) { return row.sound == sound; });
     return at == m_rows.end() ? QModelIndex() : index(static_cast<int>(at - m_rows.begin()));
 }
 
@@ -190,6 +218,7 @@ Shelf::Shelf(Session& session, QWidget* parent)
         m_families->addButton(chip, family);
         flow->addWidget(chip);
     };
+    addChip(tr("Fitting"), ShelfModel::Fitting);
     addChip(tr("Favourites"), ShelfModel::Favourites);
     addChip(tr("Lately"), ShelfModel::Recent);
     for (int i = 0; i < familyCount; ++i) addChip(QString::fromStdString(shelfFamilyName(i)), i);
@@ -332,8 +361,9 @@ void Shelf::addAsLayer() {
     const auto sound = current();
     if (!sound || !m_session.part()) return;
     m_session.dropTried();
-    m_session.edit(tr("Add %1 as a layer").arg(QString::fromStdString(sound->name)),
-                   [&, id = m_session.selectedPart()](const Song& s) { return edits::addLayer(s, id, *sound); });
+    m_session.edit(
+        tr("Add %1 as a layer").arg(QString::fromStdString(sound->name)),
+        [&, id = m_session.selectedPart()](const Song& s) { return edits::addLayer(s, id, *sound); });
     m_model->noteUsed(*sound);
 }
 
@@ -387,17 +417,18 @@ void Shelf::showCurrent() {
     m_hear->setChecked(m_session.isTrying());
     m_more->setEnabled(any);
     const auto parts = part ? targets().size() : 0;
-    m_use->setText(
-        parts > 1 ? tr("Use for %1 parts").arg(parts)
-                  : (part ? tr("Use for %1")
-                                .arg(fontMetrics().elidedText(QString::fromStdString(part->name), Qt::ElideRight, 170))
-                          : tr("Use it")));
+    m_use->setText(parts > 1 ? tr("Use for %1 parts").arg(parts)
+                             : (part ? tr("Use for %1")
+                                           .arg(fontMetrics().elidedText(QString::fromStdString(part->name),
+                                                                         Qt::ElideRight, 170))
+                                     : tr("Use it")));
 }
 
 bool Shelf::takeKey(QObject* watched, int key) {
     if (watched == m_search && key == Qt::Key_Down) {
         m_list->setFocus();
-        if (!m_list->currentIndex().isValid() && m_model->rowCount()) m_list->setCurrentIndex(m_model->index(0));
+        if (!m_list->currentIndex().isValid() && m_model->rowCount())
+            m_list->setCurrentIndex(m_model->index(0));
         tryRow(m_list->currentIndex().row());
         return true;
     }
@@ -423,7 +454,8 @@ bool Shelf::takeKey(QObject* watched, int key) {
 }
 
 bool Shelf::eventFilter(QObject* watched, QEvent* event) {
-    if (event->type() == QEvent::KeyPress && takeKey(watched, static_cast<QKeyEvent*>(event)->key())) return true;
+    if (event->type() == QEvent::KeyPress && takeKey(watched, static_cast<QKeyEvent*>(event)->key()))
+        return true;
     return QFrame::eventFilter(watched, event);
 }
 

@@ -31,8 +31,9 @@ QString soundKey(const SoundRef& sound);
 class ShelfModel : public QAbstractListModel {
     Q_OBJECT
   public:
-    /// Families beside those of the core: kept by the person, and used lately. −1: all.
-    enum Special { Favourites = familyCount, Recent };
+    /// Families beside those of the core: kept by the person, used lately, and what could play the selected
+    /// part, likeliest first. −1: all.
+    enum Special { Favourites = familyCount, Recent, Fitting };
     explicit ShelfModel(Session& session, QObject* parent = nullptr);
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
@@ -44,7 +45,9 @@ class ShelfModel : public QAbstractListModel {
         return m_rows[static_cast<std::size_t>(row)].sound;
     }
     [[nodiscard]] QModelIndex indexOf(const SoundRef& sound) const;
-    [[nodiscard]] bool isFavourite(const SoundRef& sound) const { return m_favourites.contains(soundKey(sound)); }
+    [[nodiscard]] bool isFavourite(const SoundRef& sound) const {
+        return m_favourites.contains(soundKey(sound));
+    }
     void toggleFavourite(const SoundRef& sound);
     void noteUsed(const SoundRef& sound);
     enum Role { NumberRole = Qt::UserRole, FontRole, FavouriteRole };
@@ -52,10 +55,12 @@ class ShelfModel : public QAbstractListModel {
   private:
     void refresh();
     void fill();
+    void fillFitting();
     Session& m_session;
     QString m_words;
     int m_family = -1;
     std::vector<ShelfSound> m_all, m_rows;
+    std::vector<QString> m_reasons; ///< of the rows, when they are those that fit
     QStringList m_favourites;
 };
 
@@ -72,9 +77,9 @@ class Shelf : public QFrame {
     /// Which parts take a sound; without it the selected one does.
     void setTargets(std::function<std::vector<PartId>()> targets) { m_targets = std::move(targets); }
     void refresh();
-    void useCurrent();        ///< for the targets
-    void useInSection();      ///< for the selected part, where the song stands
-    void addAsLayer();        ///< to the selected part
+    void useCurrent();   ///< for the targets
+    void useInSection(); ///< for the selected part, where the song stands
+    void addAsLayer();   ///< to the selected part
     void toggleFavourite();
     void useDropped(const QString& key); ///< a sound by soundKey(), for the selected part
     void refreshTargets() { showCurrent(); }

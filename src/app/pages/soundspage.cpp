@@ -107,9 +107,10 @@ class SoundRow final : public QStyledItemDelegate {
                                          .arg(QString::fromStdString(font->name))
                                          .arg(sound->bank)
                                          .arg(sound->program)
-                              : !sound                           ? QString()
-                              : sound->kind == SoundKind::Plugin ? tr("LV2 instrument")
-                                                                 : tr("MIDI port · channel %1").arg(sound->channel + 1);
+                              : !sound ? QString()
+                              : sound->kind == SoundKind::Plugin
+                                  ? tr("LV2 instrument")
+                                  : tr("MIDI port · channel %1").arg(sound->channel + 1);
         const double nameWidth = std::min(170.0, card.width() * 0.42);
         QString name = sound ? QString::fromStdString(sound->name) : tr("nothing plays it");
         const auto more = match.matches.size() - 1 + match.layers.size() + match.stretches.size();
@@ -178,7 +179,8 @@ QLabel* smallLabel(const QString& text, QWidget* buddy) {
 QString extrasText(const Session& session, const Part& part) {
     QStringList said;
     for (const Layer& layer : part.layers)
-        said << QObject::tr("with %1, %2").arg(QString::fromStdString(layer.sound.name), dbText(layer.levelDb));
+        said << QObject::tr("with %1, %2")
+                    .arg(QString::fromStdString(layer.sound.name), dbText(layer.levelDb));
     const TempoMap& tempo = *session.song().tempo;
     for (const SoundStretch& stretch : part.stretches)
         said << QObject::tr("bars %1–%2: %3")
@@ -188,7 +190,8 @@ QString extrasText(const Session& session, const Part& part) {
     if (part.folded)
         said << QObject::tr("single notes moved into %1–%2")
                     .arg(QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(part.folded->lowest)})),
-                         QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(part.folded->highest)})));
+                         QString::fromStdString(
+                             keyName(Key{static_cast<std::uint8_t>(part.folded->highest)})));
     for (const Effect& effect : part.effects)
         if (effect.on) said << QString::fromStdString(effect.name);
     return said.join(QStringLiteral(" · "));
@@ -212,7 +215,8 @@ SoundsPage::SoundsPage(Session& session, const QList<QAction*>& above, const QLi
     m_rows->setAcceptDrops(true);
     m_rows->viewport()->installEventFilter(this);
     m_shelf->setTargets([this] { return selectedParts(); });
-    connect(m_rows->selectionModel(), &QItemSelectionModel::selectionChanged, m_shelf, &Shelf::refreshTargets);
+    connect(m_rows->selectionModel(), &QItemSelectionModel::selectionChanged, m_shelf,
+            &Shelf::refreshTargets);
 
     m_font = mutedLabel();
     m_font->setWordWrap(false);
@@ -280,18 +284,18 @@ QWidget* SoundsPage::makeFacts(const QList<QAction*>& part) {
     line->addWidget(m_level);
     line->addWidget(smallLabel(tr("Pan"), m_pan));
     line->addWidget(m_pan);
-    auto* buttons = new QHBoxLayout;
-    buttons->setSpacing(7);
-    for (QAction* action : part) buttons->addWidget(actionButton(action, 9));
-    buttons->addStretch();
+    auto* buttons = new QWidget;
+    auto* flow = new FlowLayout(6, buttons);
+    for (QAction* action : part) flow->addWidget(actionButton(action, 9));
     card->column()->addWidget(m_why);
     card->column()->addWidget(m_extras);
     card->column()->addLayout(line);
-    card->column()->addLayout(buttons);
+    card->column()->addWidget(buttons);
     const auto change = [this](const QString& name, const char* gesture, auto edit) {
         return [this, name, gesture, edit](auto value) {
             m_session.edit(
-                name, [id = m_session.selectedPart(), edit, value](const Song& s) { return edit(s, id, value); },
+                name,
+                [id = m_session.selectedPart(), edit, value](const Song& s) { return edit(s, id, value); },
                 QStringLiteral("%1 %2").arg(QLatin1String(gesture)).arg(m_session.selectedPart()));
         };
     };
@@ -309,10 +313,12 @@ QWidget* SoundsPage::makeFacts(const QList<QAction*>& part) {
 
 std::vector<PartId> SoundsPage::selectedParts() const {
     std::vector<PartId> parts;
-    for (const QModelIndex& index : m_rows->selectionModel()->selectedRows()) parts.push_back(m_model->idAt(index));
+    for (const QModelIndex& index : m_rows->selectionModel()->selectedRows())
+        parts.push_back(m_model->idAt(index));
     std::sort(parts.begin(), parts.end());
     const PartId selected = m_session.selectedPart();
-    if (std::find(parts.begin(), parts.end(), selected) == parts.end()) parts.assign(selected ? 1 : 0, selected);
+    if (std::find(parts.begin(), parts.end(), selected) == parts.end())
+        parts.assign(selected ? 1 : 0, selected);
     return parts;
 }
 
@@ -348,7 +354,7 @@ void SoundsPage::refresh() {
     if (const SoundFont* compared = m_session.comparedFont())
         m_font->setText(tr("heard with %1 to compare").arg(QString::fromStdString(compared->name)));
     else
-        m_font->setText(fonts.isEmpty() ? tr("no soundfont yet")
+        m_font->setText(fonts.isEmpty()     ? tr("no soundfont yet")
                         : fonts.size() == 1 ? tr("font: %1").arg(fonts[0])
                                             : tr("font: %1, then %2").arg(fonts[0], fonts[1]));
     const Part* part = m_session.part();

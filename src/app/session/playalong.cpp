@@ -49,15 +49,17 @@ void PlayAlong::setInput(const QString& id) {
     m_input.clear();
     settings::setMidiInput(id);
     if (!id.isEmpty()) {
-        auto opened = openMidiInput(id.toStdString(), [player = &m_session.player()](std::span<const std::uint8_t> message) {
-            player->takeLive(message);
-        });
+        auto opened = openMidiInput(id.toStdString(),
+                                    [player = &m_session.player()](std::span<const std::uint8_t> message) {
+                                        player->takeLive(message);
+                                    });
         if (opened) {
             m_open = std::move(opened.value());
             m_input = id;
             Q_EMIT m_session.announced(tr("%1 plays the selected part").arg(id));
         } else {
-            Q_EMIT m_session.problem(tr("The keyboard cannot be used"), QString::fromStdString(opened.error().message()));
+            Q_EMIT m_session.problem(tr("The keyboard cannot be used"),
+                                     QString::fromStdString(opened.error().message()));
         }
     }
     Q_EMIT changed();
@@ -94,7 +96,8 @@ void PlayAlong::tuneLetters() {
 void PlayAlong::releaseAll() {
     for (int& key : m_held) {
         if (key >= 0)
-            m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)}, Velocity{0});
+            m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)},
+                                        Velocity{0});
         key = -1;
     }
 }
@@ -120,11 +123,13 @@ bool PlayAlong::takeKey(const QKeyEvent& event, bool down) {
 bool PlayAlong::eventFilter(QObject* watched, QEvent* event) {
     const auto type = event->type();
     if (type == QEvent::ApplicationDeactivate) releaseAll();
-    const bool key = type == QEvent::KeyPress || type == QEvent::KeyRelease || type == QEvent::ShortcutOverride;
+    const bool key =
+        type == QEvent::KeyPress || type == QEvent::KeyRelease || type == QEvent::ShortcutOverride;
     if (!key || !watched->isWidgetType() || takesText(watched)) return QObject::eventFilter(watched, event);
     const auto& pressed = *static_cast<QKeyEvent*>(event);
     if (type == QEvent::ShortcutOverride) {
-        if (placeOf(pressed) < 0 || pressed.modifiers() & ~Qt::KeyboardModifiers(Qt::ShiftModifier)) return false;
+        if (placeOf(pressed) < 0 || pressed.modifiers() & ~Qt::KeyboardModifiers(Qt::ShiftModifier))
+            return false;
         event->accept(); // letters are no shortcuts while they play
         return true;
     }

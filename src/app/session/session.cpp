@@ -8,6 +8,7 @@
 #include "song/edits.h"
 #include "song/levels.h"
 #include "sound/midisink.h"
+#include "sound/otherfonts.h"
 
 #include <QFileInfo>
 #include <algorithm>
@@ -79,6 +80,17 @@ ReadResult readPaths(const QStringList& paths) {
     return result;
 }
 
+/// Damaged fonts are tried in a program of their own before this one loads them.
+void setDamagedAside(Catalogue& catalogue, std::vector<FontProblem>& problems) {
+    for (const FontPtr& font : std::vector<FontPtr>(catalogue.fonts())) {
+        if (font->damage.empty() || font->id == houseFontId) continue;
+        const auto tried = tryFont(pluginHelper(), font->path);
+        if (tried) continue;
+        problems.push_back({font->path, tried.error()});
+        catalogue = catalogue.without(font->id);
+    }
+}
+
 QString listOf(const std::vector<Error>& errors) {
     QStringList lines;
     for (const Error& error : errors)
@@ -98,7 +110,7 @@ Session::Session(QObject* parent)
     m_scanner.setMaxThreadCount(1);
     m_fontFolders = settings::fontFolders();
     m_mine = settings::fontOrder();
-    m_fontScanner = std::make_shared<FontScanner>();
+    m_fontScanner = std::make_shared<FontScanner>(readOtherFont);
     m_watchTimer.setSingleShot(true);
     m_watchTimer.setInterval(400); // files are written in many steps
     connect(&m_watcher, &QFileSystemWatcher::directoryChanged, this, [this] { m_watchTimer.start(); });
@@ -401,6 +413,7 @@ void Session::rescanFonts() {
         [where, scanner = m_fontScanner] {
             Found found;
             found.catalogue = scanner->scan(where, {}, &found.problems).withPorts(midiOutputs());
+            setDamagedAside(found.catalogue, found.problems);
             return found;
         },
         [this](Found found) {
@@ -412,13 +425,15 @@ void Session::rescanFonts() {
                 if (!m_toldProblems.contains(text)) news << text;
             }
             m_toldProblems << news;
-            if (!news.isEmpty()) Q_EMIT problem(tr("Some soundfonts cannot be used"), news.join(QStringLiteral("\n\n")));
+            if (!news.isEmpty())
+                Q_EMIT problem(tr("Some soundfonts cannot be used"), news.join(QStringLiteral("\n\n")));
         });
 }
 
 void Session::watchFolders() {
     QStringList folders = m_fontFolders;
-    for (const auto& folder : defaultFontFolders().folders) folders << QString::fromStdString(folder.string());
+    for (const auto& folder : defaultFontFolders().folders)
+        folders << QString::fromStdString(folder.string());
     for (const QString& folder : folders)
         if (QFileInfo(folder).isDir() && !m_watcher.directories().contains(folder)) m_watcher.addPath(folder);
 }
@@ -443,7 +458,8 @@ void Session::rescanPlugins() {
         this, &m_scanner, [options] { return scanPlugins(options); },
         [this, stop = m_scanStop.get_token()](PluginScan scan) {
             m_pluginTried.clear();
-            if (!stop.stop_requested()) setCatalogue(m_found.withPlugins(std::move(scan.usable), std::move(scan.setAside)));
+            if (!stop.stop_requested())
+                setCatalogue(m_found.withPlugins(std::move(scan.usable), std::move(scan.setAside)));
             Q_EMIT pluginsChanged();
         });
 }
@@ -474,7 +490,8 @@ void Session::setFontOrder(Scope scope, const QStringList& ids) {
         Q_EMIT catalogueChanged();
         Q_EMIT setChanged();
     }
-    const SoundFont* font = hasSong() ? catalogueFor(song(), m_catalogue).defaultFont() : m_catalogue.defaultFont();
+    const SoundFont* font =
+        hasSong() ? catalogueFor(song(), m_catalogue).defaultFont() : m_catalogue.defaultFont();
     if (font) Q_EMIT announced(tr("%1 serves first now").arg(QString::fromStdString(font->name)));
 }
 
@@ -521,8 +538,8 @@ void Session::keepTriedFor(const std::vector<PartId>& parts) {
     if (!m_tried || parts.empty()) return;
     const SoundRef sound = *m_tried;
     const Part* first = song().part(parts.front());
-    const QString name = parts.size() > 1 || !first ? tr("%1 parts").arg(parts.size())
-                                                    : QString::fromStdString(first->name);
+    const QString name =
+        parts.size() > 1 || !first ? tr("%1 parts").arg(parts.size()) : QString::fromStdString(first->name);
     m_tried.reset();
     refreshTrial();
     edit(tr("Use %1 for %2").arg(QString::fromStdString(sound.name), name),
@@ -608,8 +625,8 @@ void Session::bringToLevel() {
         [song = song(), catalogue = m_catalogue, stop = m_measureStop.get_token()] {
             return measureSong(song, catalogue, stop);
         },
-        [this, stop = m_measureStop.get_token(), of = set().songs[static_cast<std::size_t>(m_song)]](
-            const Measured& measured) {
+        [this, stop = m_measureStop.get_token(),
+         of = set().songs[static_cast<std::size_t>(m_song)]](const Measured& measured) {
             m_measuring = false;
             Q_EMIT measuringChanged();
             if (stop.stop_requested() || !hasSong() || song().source != of->source) return;
@@ -625,7 +642,8 @@ void Session::bringToLevel() {
 
 std::optional<Measured> Session::measured() const {
     if (!hasSong() || !m_measuredSong.source) return std::nullopt;
-    return edits::setMasterLevel(song(), 0) == m_measuredSong ? std::optional(m_measuredLoudness) : std::nullopt;
+    return edits::setMasterLevel(song(), 0) == m_measuredSong ? std::optional(m_measuredLoudness)
+                                                              : std::nullopt;
 }
 
 void Session::updatePlan() {
@@ -664,7 +682,8 @@ void Session::takePlan(std::shared_ptr<Plan> plan, int forSong) {
     }
     QStringList news;
     for (const Error& error : problems)
-        if (const QString text = QString::fromStdString(error.message()); !m_toldProblems.contains(text)) news << text;
+        if (const QString text = QString::fromStdString(error.message()); !m_toldProblems.contains(text))
+            news << text;
     m_toldProblems << news;
     if (!unplayable.empty()) { // all its parts get a stand-in
         m_unplayable.insert(m_unplayable.end(), unplayable.begin(), unplayable.end());

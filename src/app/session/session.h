@@ -117,8 +117,7 @@ class Session : public QObject {
     [[nodiscard]] const SoundFont* compareFont() const;
 
     /// The settings that a preset of a plug-in stands for, asked of the plug-in itself beside the interface.
-    void askPreset(const QString& pluginUri, const QString& preset,
-                   std::function<void(PluginSettings)> take);
+    void askPreset(const QString& pluginUri, const QString& preset, std::function<void(PluginSettings)> take);
     struct PluginFace {
         std::vector<PluginControl> controls;
         std::vector<PluginPreset> presets;
@@ -166,7 +165,7 @@ class Session : public QObject {
     void outputMetered(double left, double right); ///< peaks of what is heard, some thirty times a second
     void comparedChanged();
     void pluginsChanged(); ///< the scan goes on or has ended
-    void planReady(); ///< what is heard is what is shown
+    void planReady();      ///< what is heard is what is shown
     void problem(const QString& title, const QString& text);
     void announced(const QString& text); ///< for a screen reader
 
@@ -191,8 +190,8 @@ class Session : public QObject {
     std::optional<SoundRef> m_tried;
     bool m_triesAlone = false, m_comparing = false;
     std::string m_compareWith;
-    Catalogue m_found, m_catalogue; ///< as scanned; and as it serves
-    QStringList m_mine;             ///< the person's own order of fonts
+    Catalogue m_found, m_catalogue;        ///< as scanned; and as it serves
+    QStringList m_mine;                    ///< the person's own order of fonts
     std::vector<std::string> m_unplayable; ///< fonts that could not be loaded
     std::vector<std::string> m_derivedOrder;
     std::vector<FontMemory> m_derivedFonts;

@@ -70,6 +70,16 @@ void Meter::paintEvent(QPaintEvent*) {
 
 void Meter::mousePressEvent(QMouseEvent*) { clear(); }
 
+bool Meter::event(QEvent* event) {
+    // The space bar plays, but while the light is on it puts it out.
+    if (event->type() == QEvent::ShortcutOverride && m_clipped &&
+        static_cast<QKeyEvent*>(event)->key() == Qt::Key_Space) {
+        event->accept();
+        return true;
+    }
+    return QWidget::event(event);
+}
+
 void Meter::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Space)
         clear();

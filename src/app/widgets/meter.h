@@ -19,6 +19,7 @@ class Meter : public QWidget, public Surface {
 
   private:
     void clear();
+    bool event(QEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;

@@ -31,8 +31,8 @@ QLabel* mutedLabel(const QString& text = {});
 QLabel* titleLabel(const QString& text = {});
 QPushButton* button(const QString& text, bool primary = false);
 
-/// A button for an action: its short text, shown and enabled as the action is. `points`: size of its letters, 0
-/// for the usual.
+/// A button for an action: its short text, shown and enabled as the action is. `points`: size of its letters,
+/// 0 for the usual.
 QPushButton* actionButton(QAction* action, int points = 0);
 
 /// Buttons side by side of which one is down: Lead | Back | Off.

@@ -38,9 +38,10 @@ void snags::fontGone(const SnagContext& context, Found& found) {
         std::size_t offered = 0;
         for (const SoundFont* font : catalogueFor(context.song, context.catalogue).order())
             if (offered++ < 3)
-                snag.mends.push_back({"Use " + font->name + " instead", false, [gone = id, by = *font](const Song& song) {
-                                          return edits::replaceFont(song, gone, by);
-                                      }});
+                snag.mends.push_back(
+                    {"Use " + font->name + " instead", false, [gone = id, by = *font](const Song& song) {
+                         return edits::replaceFont(song, gone, by);
+                     }});
         found.push_back(std::move(snag));
     }
 }

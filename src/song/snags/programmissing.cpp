@@ -16,7 +16,8 @@ void offer(const SnagContext& context, const Part& part, Snag& snag) {
     std::vector<Guess> guesses = guessesOf(context.song, part, context.line(part), mostOffered);
     std::erase_if(guesses, [](const Guess& g) { return g.drums; });
     const auto isPiano = [](const Guess& g) { return g.program.value == 0; };
-    if (std::none_of(guesses.begin(), guesses.end(), isPiano)) guesses.push_back({Program{0}, false, 0, false, {}});
+    if (std::none_of(guesses.begin(), guesses.end(), isPiano))
+        guesses.push_back({Program{0}, false, 0, false, {}});
     for (const Guess& guess : guesses)
         snag.mends.push_back({"Use " + std::string(programName(guess.program)), false,
                               [id = part.id, program = guess.program](const Song& song) {
