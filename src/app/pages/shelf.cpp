@@ -10,6 +10,7 @@
 
 #include <QButtonGroup>
 #include <QCheckBox>
+#include <QComboBox>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLineEdit>
@@ -194,7 +195,8 @@ void ShelfModel::noteUsed(const SoundRef& sound) {
 
 Shelf::Shelf(Session& session, QWidget* parent)
     : QFrame(parent), m_session(session), m_model(new ShelfModel(session, this)), m_list(new QListView),
-      m_search(new QLineEdit), m_families(new QButtonGroup(this)) {
+      m_search(new QLineEdit), m_families(new QButtonGroup(this)), m_chips(new QWidget),
+      m_familyBox(new QComboBox) {
     setProperty("card", true);
     setFixedWidth(292);
     m_count = mutedLabel();
@@ -207,8 +209,9 @@ Shelf::Shelf(Session& session, QWidget* parent)
     m_search->addAction(icon(QStringLiteral("search"), theme().muted), QLineEdit::LeadingPosition);
     m_search->setClearButtonEnabled(true);
     m_search->setObjectName(QStringLiteral("shelfSearch"));
-    auto* chips = new QWidget;
-    auto* flow = new FlowLayout(4, chips);
+    auto* flow = new FlowLayout(4, m_chips);
+    m_familyBox->setAccessibleName(tr("Family"));
+    m_familyBox->addItem(tr("All sounds"), -1);
     m_families->setExclusive(false);
     const auto addChip = [&](const QString& text, int family) {
         auto* chip = new QPushButton(text);
@@ -216,6 +219,7 @@ Shelf::Shelf(Session& session, QWidget* parent)
         chip->setProperty("look", "chip");
         chip->setFont(textFont(8.5));
         m_families->addButton(chip, family);
+        m_familyBox->addItem(text, family);
         flow->addWidget(chip);
     };
     addChip(tr("Fitting"), ShelfModel::Fitting);
@@ -239,7 +243,9 @@ Shelf::Shelf(Session& session, QWidget* parent)
     layout->setSpacing(8);
     layout->addLayout(top);
     layout->addWidget(m_search);
-    layout->addWidget(chips);
+    layout->addWidget(m_chips);
+    layout->addWidget(m_familyBox);
+    m_familyBox->hide();
     layout->addWidget(m_empty);
     layout->addWidget(m_list, 1);
     layout->addWidget(makePreview());
@@ -250,6 +256,10 @@ Shelf::Shelf(Session& session, QWidget* parent)
             for (QAbstractButton* other : m_families->buttons())
                 if (m_families->id(other) != id) other->setChecked(false);
         filter();
+    });
+    connect(m_familyBox, &QComboBox::activated, this, [this] {
+        const int family = m_familyBox->currentData().toInt();
+        for (QAbstractButton* chip : m_families->buttons()) chip->setChecked(m_families->id(chip) == family);
     });
     connect(m_list, &QListView::clicked, this, [this](const QModelIndex& index) { tryRow(index.row()); });
     connect(m_list, &QListView::doubleClicked, this, &Shelf::useCurrent);
@@ -371,7 +381,15 @@ void Shelf::toggleFavourite() {
     if (const auto sound = current()) m_model->toggleFavourite(*sound);
 }
 
+void Shelf::resizeEvent(QResizeEvent* event) {
+    QFrame::resizeEvent(event);
+    constexpr int roomForChips = 500;
+    m_chips->setVisible(height() >= roomForChips);
+    m_familyBox->setVisible(height() < roomForChips);
+}
+
 void Shelf::filter() {
+    m_familyBox->setCurrentIndex(std::max(0, m_familyBox->findData(m_families->checkedId())));
     m_model->setFilter(m_search->text(), m_families->checkedId());
     m_empty->setVisible(m_model->rowCount() == 0);
     refresh();

@@ -10,6 +10,7 @@
 
 class QButtonGroup;
 class QCheckBox;
+class QComboBox;
 class QLabel;
 class QLineEdit;
 class QListView;
@@ -86,6 +87,7 @@ class Shelf : public QFrame {
     void offer(const QList<QAction*>& actions); ///< what else can be done with the current sound
 
   private:
+    void resizeEvent(QResizeEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
     bool takeKey(QObject* watched, int key);
     QWidget* makePreview();
@@ -98,6 +100,8 @@ class Shelf : public QFrame {
     QListView* m_list;
     QLineEdit* m_search;
     QButtonGroup* m_families;
+    QWidget* m_chips;
+    QComboBox* m_familyBox; ///< in place of the chips where there is little room
     QLabel *m_count, *m_name, *m_range, *m_empty;
     KeyboardPicture* m_keyboard;
     QPushButton *m_hear, *m_use;
