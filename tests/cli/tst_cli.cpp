@@ -37,7 +37,11 @@ class TestCli : public QObject {
     void writesAFileForEachPart();
     void tellsWordsAndDeviceMessages();
     void matches();
+    void ranksWhatCouldPlay();
     void listsFonts();
+    void namesTheKeysOfKits();
+    void oneFontAfterAnother();
+    void listsInstruments();
     void rendersMixes();
     void rendersStems();
     void refuses_data();
@@ -156,6 +160,79 @@ void TestCli::listsFonts() {
         if (preset.toObject()["bank"].toInt() == 0 && preset.toObject()["program"].toInt() == 56)
             QCOMPARE(preset.toObject()["ranges"].toArray(), (QJsonArray{QJsonArray{52, 84}}));
     QVERIFY(run({QStringLiteral("fonts")}).out.contains("House font"));
+}
+
+void TestCli::ranksWhatCouldPlay() {
+    const Ran ran = run({QStringLiteral("match"), quay, QStringLiteral("--all"), QStringLiteral("--json")});
+    QCOMPARE(ran.code, 0);
+    const QJsonArray parts = ran.json().array();
+    QCOMPARE(parts.size(), 10);
+    for (const auto& part : parts) {
+        const QJsonArray ranked = part.toObject()["ranked"].toArray();
+        QVERIFY(ranked.size() >= 3);
+        double last = 1e9;
+        for (const auto& one : ranked) {
+            QVERIFY(one.toObject()["points"].toDouble() <= last);
+            last = one.toObject()["points"].toDouble();
+            QVERIFY(!one.toObject()["why"].toString().isEmpty());
+            QVERIFY(one.toObject()["sound"].toObject().contains("program"));
+        }
+    }
+    const QJsonObject tuba = parts.at(7).toObject()["ranked"].toArray().at(0).toObject();
+    QCOMPARE(tuba["sound"].toObject()["program"].toInt(), 58);
+    const Ran text = run({QStringLiteral("match"), quay, QStringLiteral("--all")});
+    QVERIFY(text.out.contains("its name says Tuba"));
+}
+
+void TestCli::namesTheKeysOfKits() {
+    const QString font = QStringLiteral(HOUSE_FONT);
+    const Ran ran = run({QStringLiteral("fonts"), QStringLiteral("--font"), font, QStringLiteral("--keys"),
+                         QStringLiteral("--json")});
+    QCOMPARE(ran.code, 0);
+    const QJsonArray kits = ran.json().array();
+    QVERIFY(kits.size() >= 2);
+    bool snare = false;
+    for (const auto& key : kits.at(0).toObject()["keys"].toArray())
+        snare = snare || (key.toObject()["key"] == 38 && key.toObject()["name"].toString().contains(
+                                                             QStringLiteral("snare"), Qt::CaseInsensitive));
+    QVERIFY(snare); // RP-003: key 38, acoustic snare
+    QVERIFY(run({QStringLiteral("fonts"), QStringLiteral("--font"), font, QStringLiteral("--keys")})
+                .out.contains("128:0"));
+}
+
+void TestCli::oneFontAfterAnother() {
+    // The test font has no program 10: the second font named plays it, the first everything else.
+    const Ran ran = run({QStringLiteral("match"), quay, QStringLiteral("--font"), QStringLiteral(TEST_FONT),
+                         QStringLiteral("--then"), QStringLiteral(HOUSE_FONT), QStringLiteral("--json")});
+    QCOMPARE(ran.code, 0);
+    const QJsonArray parts = ran.json().array();
+    QCOMPARE(parts.at(8).toObject()["sound"].toObject()["font"].toString(), QStringLiteral("House font"));
+    QCOMPARE(parts.at(8).toObject()["match"].toString(), QStringLiteral("same"));
+    QVERIFY(parts.at(0).toObject()["sound"].toObject()["font"].toString() != QStringLiteral("House font"));
+    QTemporaryDir folder;
+    const QString out = folder.filePath(QStringLiteral("two.wav"));
+    QCOMPARE(run({QStringLiteral("render"), march, out, QStringLiteral("--font"), QStringLiteral(TEST_FONT),
+                  QStringLiteral("--then"), QStringLiteral(HOUSE_FONT), QStringLiteral("--rate"),
+                  QStringLiteral("8000")})
+                 .code,
+             0);
+    QVERIFY(QFileInfo(out).size() > 100000);
+    QCOMPARE(
+        run({QStringLiteral("match"), quay, QStringLiteral("--then"), QStringLiteral("/no/font.sf2")}).code,
+        1);
+}
+
+void TestCli::listsInstruments() {
+    qputenv("COBBLEWAY_LV2_PATH", "/no/plug-ins");
+    const Ran ran = run({QStringLiteral("instruments"), QStringLiteral("--json")});
+    QCOMPARE(ran.code, 0);
+    QStringList ready;
+    for (const auto& one : ran.json().array())
+        if (one.toObject()["state"].toString() == QStringLiteral("ready"))
+            ready << one.toObject()["kind"].toString() + QLatin1Char(' ') + one.toObject()["name"].toString();
+    QCOMPARE(ready, (QStringList{QStringLiteral("effect Evener"), QStringLiteral("instrument Quay reed"),
+                                 QStringLiteral("effect Tilt")}));
+    QVERIFY(run({QStringLiteral("instruments")}).out.contains("Quay reed"));
 }
 
 void TestCli::rendersMixes() {

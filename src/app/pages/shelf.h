@@ -1,11 +1,8 @@
 #pragma once
-#include "font/catalogue.h"
-#include "song/shelf.h"
+#include "app/pages/shelfmodel.h"
 #include "song/song.h"
 
-#include <QAbstractListModel>
 #include <QFrame>
-#include <QSet>
 #include <functional>
 
 class QButtonGroup;
@@ -22,48 +19,6 @@ namespace cobbleway {
 
 class KeyboardPicture;
 class Session;
-
-inline constexpr const char* soundMime = "application/x-cobbleway-sound";
-
-/// Names a sound in settings and while it is dragged.
-QString soundKey(const SoundRef& sound);
-
-/// The sounds that fit a search and a family.
-class ShelfModel : public QAbstractListModel {
-    Q_OBJECT
-  public:
-    /// Families beside those of the core: kept by the person, used lately, and what could play the selected
-    /// part, likeliest first. −1: all.
-    enum Special { Favourites = familyCount, Recent, Fitting };
-    explicit ShelfModel(Session& session, QObject* parent = nullptr);
-    [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
-    [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
-    [[nodiscard]] Qt::ItemFlags flags(const QModelIndex& index) const override;
-    [[nodiscard]] QStringList mimeTypes() const override;
-    [[nodiscard]] QMimeData* mimeData(const QModelIndexList& indexes) const override;
-    void setFilter(const QString& words, int family); ///< see fitsSearch()
-    [[nodiscard]] const SoundRef& soundAt(int row) const {
-        return m_rows[static_cast<std::size_t>(row)].sound;
-    }
-    [[nodiscard]] QModelIndex indexOf(const SoundRef& sound) const;
-    [[nodiscard]] bool isFavourite(const SoundRef& sound) const {
-        return m_favourites.contains(soundKey(sound));
-    }
-    void toggleFavourite(const SoundRef& sound);
-    void noteUsed(const SoundRef& sound);
-    enum Role { NumberRole = Qt::UserRole, FontRole, FavouriteRole };
-
-  private:
-    void refresh();
-    void fill();
-    void fillFitting();
-    Session& m_session;
-    QString m_words;
-    int m_family = -1;
-    std::vector<ShelfSound> m_all, m_rows;
-    std::vector<QString> m_reasons; ///< of the rows, when they are those that fit
-    QStringList m_favourites;
-};
 
 /// The searchable list of all sounds. Arrow keys let the selected part be heard with a sound, Enter takes it,
 /// Esc goes back.
