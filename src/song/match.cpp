@@ -116,7 +116,10 @@ std::optional<SoundRef> present(const SoundRef& chosen, const Catalogue& catalog
             return sound;
         }
     } else if (chosen.kind == SoundKind::Port) {
-        if (catalogue.port(chosen.font)) return sound;
+        if (const PortInfo* port = catalogue.port(chosen.font)) {
+            sound.name = port->name + ", channel " + std::to_string(chosen.channel + 1);
+            return sound;
+        }
     } else if (const Preset* preset = catalogue.find(chosen)) {
         sound.font = catalogue.font(chosen.font)->id;
         sound.name = preset->name;

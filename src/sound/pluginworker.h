@@ -3,9 +3,8 @@
 
 #include <array>
 #include <atomic>
-#include <condition_variable>
+#include <cstddef>
 #include <lv2/worker/worker.h>
-#include <mutex>
 #include <semaphore>
 #include <thread>
 
@@ -28,8 +27,9 @@ class PluginWorker {
 
   private:
     struct Message {
+        alignas(
+            std::max_align_t) std::array<std::uint8_t, 1024> bytes{}; // whatever the plug-in makes of them
         std::uint32_t size = 0;
-        std::array<std::uint8_t, 1024> bytes{};
     };
     static LV2_Worker_Status take(LV2_Worker_Schedule_Handle self, std::uint32_t size, const void* data);
     static LV2_Worker_Status respond(LV2_Worker_Respond_Handle self, std::uint32_t size, const void* data);

@@ -65,6 +65,7 @@ class TestSoundsWindow : public QObject {
     void aLayerIsAddedAndSet();
     void aSoundForASection();
     void anLv2InstrumentIsChosenAndSet();
+    void anOutsideInstrumentIsChosenAndSet();
     void effectsOnAPartAndTheMix();
     void theShelfIsSearched();
     void favouritesAndLately();
@@ -323,6 +324,27 @@ void TestSoundsWindow::anLv2InstrumentIsChosenAndSet() {
     QVERIFY(m->session().save(path));
     QVERIFY(m->session().open(path));
     QVERIFY(*m->song().part(before.id) == before);
+}
+
+void TestSoundsWindow::anOutsideInstrumentIsChosenAndSet() {
+    m->select("Clarinets");
+    search(QStringLiteral("stand-in channel 3"));
+    QTest::keyClick(shelf()->search(), Qt::Key_Down);
+    QTest::keyClick(shelf()->list(), Qt::Key_Return);
+    const auto chosen = [&]() -> const SoundRef& { return *m->session().part()->chosen; };
+    QCOMPARE(chosen().kind, SoundKind::Port);
+    QCOMPARE(chosen().channel, 2);
+    QCOMPARE(chosen().program, 71); // what the part asks for is told to it
+    QVERIFY(waitForPlan());
+    QDialog* dialog = m->dialogOf("layers");
+    QVERIFY(dialog);
+    dialog->findChild<QSpinBox*>(QStringLiteral("portChannel"))->setValue(5);
+    dialog->findChild<QSpinBox*>(QStringLiteral("portBank"))->setValue(8);
+    dialog->findChild<QSpinBox*>(QStringLiteral("portProgram"))->setValue(74);
+    QCOMPARE(chosen().channel, 4);
+    QCOMPARE(chosen().bank, 8);
+    QCOMPARE(chosen().program, 73);
+    dialog->reject();
 }
 
 void TestSoundsWindow::effectsOnAPartAndTheMix() {

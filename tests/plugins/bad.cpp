@@ -16,7 +16,10 @@ struct Bad {
 bool is(const char* kind) { return !std::strcmp(BAD_KIND, kind); }
 
 void run(LV2_Handle self, std::uint32_t frames) {
-    if (is("crash")) std::raise(SIGSEGV);
+    if (is("crash")) {
+        std::signal(SIGSEGV, SIG_DFL); // also where a sanitizer would see to it
+        std::raise(SIGSEGV);
+    }
     while (is("hang")) std::this_thread::sleep_for(std::chrono::seconds(1));
     for (std::uint32_t f = 0; f < frames; ++f)
         static_cast<Bad*>(self)->out[f] = std::numeric_limits<float>::quiet_NaN();

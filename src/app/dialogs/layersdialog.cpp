@@ -42,6 +42,7 @@ LayersDialog::LayersDialog(Session& session, QWidget* parent)
     : Form(tr("Layers and controls"), parent), m_session(session), m_list(new QListWidget),
       m_level(new QDoubleSpinBox), m_octaves(new QSpinBox), m_lowest(new KeyBox), m_highest(new KeyBox),
       m_remove(button(tr("Remove"))), m_name(titleLabel()), m_hint(mutedLabel()), m_numbers(new QWidget),
+      m_portNumbers(new QWidget), m_channel(new QSpinBox), m_bank(new QSpinBox), m_program(new QSpinBox),
       m_controls(new PluginControls(session)) {
     resize(620, 520);
     m_list->setAccessibleName(tr("Sounds of the part"));
@@ -60,10 +61,21 @@ LayersDialog::LayersDialog(Session& session, QWidget* parent)
                       labelled(tr("&Keys from"), m_lowest), labelled(tr("&to"), m_highest), m_remove});
     line->setContentsMargins(0, 0, 0, 0);
     m_numbers->setLayout(line);
+    m_channel->setRange(1, 16);
+    m_channel->setObjectName(QStringLiteral("portChannel"));
+    m_bank->setRange(0, 127);
+    m_bank->setObjectName(QStringLiteral("portBank"));
+    m_program->setRange(1, 128);
+    m_program->setObjectName(QStringLiteral("portProgram"));
+    auto* portLine = row({labelled(tr("&Channel"), m_channel), labelled(tr("&Bank"), m_bank),
+                          labelled(tr("&Program"), m_program)});
+    portLine->setContentsMargins(0, 0, 0, 0);
+    m_portNumbers->setLayout(portLine);
     column()->addWidget(m_name);
     column()->addWidget(m_list);
     column()->addWidget(m_hint);
     column()->addWidget(m_numbers);
+    column()->addWidget(m_portNumbers);
     column()->addWidget(m_controls, 1);
     column()->addStretch();
     addButtons({}, tr("Close"));
@@ -71,6 +83,8 @@ LayersDialog::LayersDialog(Session& session, QWidget* parent)
     connect(m_level, &QDoubleSpinBox::valueChanged, this, [this] { apply(QStringLiteral("level")); });
     for (QSpinBox* box : {m_octaves, m_lowest, m_highest})
         connect(box, &QSpinBox::valueChanged, this, [this, box] { apply(box->objectName()); });
+    for (QSpinBox* box : {m_channel, m_bank, m_program})
+        connect(box, &QSpinBox::valueChanged, this, [this, box] { applyPort(box->objectName()); });
     connect(m_remove, &QPushButton::clicked, this, [this] {
         m_session.edit(tr("Remove a layer"),
                        [id = m_session.selectedPart(), layer = current()](const Song& s) {
@@ -138,15 +152,48 @@ void LayersDialog::refreshChoice() {
         m_octaves->setEnabled(!part->drums);
     }
     m_filling = false;
-    const SoundRef* sound = nullptr;
-    if (isLayer) sound = &part->layers[static_cast<std::size_t>(layer)].sound;
-    if (part && layer < 0 && part->chosen) sound = &*part->chosen;
+    const SoundRef* sound = currentSound();
+    const bool port = sound && sound->kind == SoundKind::Port;
+    m_portNumbers->setVisible(port);
+    m_filling = true;
+    if (port) {
+        m_channel->setValue(sound->channel + 1);
+        m_bank->setValue(sound->bank);
+        m_program->setValue(sound->program + 1);
+    }
+    m_filling = false;
     const bool plugin = sound && sound->kind == SoundKind::Plugin;
     m_controls->setVisible(plugin);
     m_controls->show(plugin ? QString::fromStdString(sound->font) : QString(),
                      !plugin   ? PluginSettings{}
                      : isLayer ? part->layers[static_cast<std::size_t>(layer)].settings
                                : part->settings);
+}
+
+const SoundRef* LayersDialog::currentSound() const {
+    const Part* part = m_session.part();
+    if (!part) return nullptr;
+    if (current() < 0) return part->chosen ? &*part->chosen : nullptr;
+    const auto layer = static_cast<std::size_t>(current());
+    return layer < part->layers.size() ? &part->layers[layer].sound : nullptr;
+}
+
+void LayersDialog::applyPort(const QString& gesture) {
+    const SoundRef* sound = currentSound();
+    if (m_filling || !sound) return;
+    SoundRef to = *sound;
+    to.channel = m_channel->value() - 1;
+    to.bank = m_bank->value();
+    to.program = m_program->value() - 1;
+    m_session.edit(
+        tr("Set the outside instrument"),
+        [&, id = m_session.selectedPart(), layer = current()](const Song& s) {
+            if (layer < 0) return edits::chooseSound(s, id, to);
+            Layer changed = s.part(id)->layers[static_cast<std::size_t>(layer)];
+            changed.sound = to;
+            return edits::setLayer(s, id, static_cast<std::size_t>(layer), changed);
+        },
+        QStringLiteral("port %1 %2").arg(current()).arg(gesture));
 }
 
 void LayersDialog::apply(const QString& gesture) {

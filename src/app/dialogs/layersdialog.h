@@ -24,14 +24,17 @@ class LayersDialog : public Form {
     void refresh();
     void refreshChoice();
     void apply(const QString& gesture);
-    [[nodiscard]] int current() const; ///< layer, 0-based; −1: the part's own sound
+    void applyPort(const QString& gesture);
+    [[nodiscard]] const SoundRef* currentSound() const; ///< chosen by hand, or of a layer; null for another
+    [[nodiscard]] int current() const;                  ///< layer, 0-based; −1: the part's own sound
     Session& m_session;
     QListWidget* m_list;
     QDoubleSpinBox* m_level;
     QSpinBox *m_octaves, *m_lowest, *m_highest;
     QPushButton* m_remove;
     QLabel *m_name, *m_hint;
-    QWidget* m_numbers;
+    QWidget *m_numbers, *m_portNumbers;
+    QSpinBox *m_channel, *m_bank, *m_program;
     PluginControls* m_controls;
     bool m_filling = false;
 };

@@ -186,6 +186,15 @@ std::optional<SoundRef> Shelf::current() const {
     return index.isValid() ? std::optional(m_model->soundAt(index.row())) : std::nullopt;
 }
 
+SoundRef Shelf::forPart(SoundRef sound) const {
+    const PartMatch* match = m_session.matchOf(m_session.selectedPart());
+    if (sound.kind != SoundKind::Port || !match) return sound;
+    const Ask& ask = match->asks.front();
+    sound.program = ask.program.value_or(Program{0}).value;
+    sound.bank = ask.bankMsb.value_or(0);
+    return sound;
+}
+
 std::vector<PartId> Shelf::targets() const {
     std::vector<PartId> parts = m_targets ? m_targets() : std::vector<PartId>{};
     if (parts.empty()) parts = {m_session.selectedPart()};
@@ -196,7 +205,7 @@ void Shelf::useCurrent() {
     const auto sound = current();
     if (!sound || !m_session.part()) return;
     const auto parts = targets();
-    m_session.trySound(*sound);
+    m_session.trySound(forPart(*sound));
     m_session.keepTriedFor(parts);
     m_model->noteUsed(*sound);
 }
@@ -204,7 +213,7 @@ void Shelf::useCurrent() {
 void Shelf::useDropped(const QString& key) {
     for (const ShelfSound& one : shelfOf(m_session.catalogue())) {
         if (soundKey(one.sound) != key) continue;
-        m_session.trySound(one.sound);
+        m_session.trySound(forPart(one.sound));
         m_session.keepTried();
         m_model->noteUsed(one.sound);
         return;
@@ -227,7 +236,7 @@ void Shelf::useInSection() {
     m_session.dropTried();
     m_session.edit(tr("Use %1 in %2").arg(QString::fromStdString(sound->name), name),
                    [&, id = m_session.selectedPart()](const Song& s) {
-                       return edits::chooseForStretch(s, id, start, end, *sound);
+                       return edits::chooseForStretch(s, id, start, end, forPart(*sound));
                    });
     m_model->noteUsed(*sound);
 }
@@ -236,9 +245,10 @@ void Shelf::addAsLayer() {
     const auto sound = current();
     if (!sound || !m_session.part()) return;
     m_session.dropTried();
-    m_session.edit(
-        tr("Add %1 as a layer").arg(QString::fromStdString(sound->name)),
-        [&, id = m_session.selectedPart()](const Song& s) { return edits::addLayer(s, id, *sound); });
+    m_session.edit(tr("Add %1 as a layer").arg(QString::fromStdString(sound->name)),
+                   [&, id = m_session.selectedPart()](const Song& s) {
+                       return edits::addLayer(s, id, forPart(*sound));
+                   });
     m_model->noteUsed(*sound);
 }
 
@@ -262,7 +272,7 @@ void Shelf::filter() {
 
 void Shelf::tryRow(int row) {
     if (row < 0 || row >= m_model->rowCount()) return;
-    m_session.trySound(m_model->soundAt(row));
+    m_session.trySound(forPart(m_model->soundAt(row)));
 }
 
 void Shelf::refresh() {

@@ -50,6 +50,8 @@ class Shelf : public QFrame {
     void tryRow(int row);
     void showCurrent();
     [[nodiscard]] std::vector<PartId> targets() const;
+    /// A sound as the selected part plays it: an outside instrument is told the bank and program it asks for.
+    [[nodiscard]] SoundRef forPart(SoundRef sound) const;
     Session& m_session;
     ShelfModel* m_model;
     QListView* m_list;

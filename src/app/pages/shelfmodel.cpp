@@ -18,6 +18,12 @@ QString numberText(const SoundRef& sound) {
     return QStringLiteral("%1:%2").arg(sound.bank).arg(sound.program);
 }
 
+/// Rows of ports stand for all banks and programs behind them.
+bool isOnRow(const SoundRef& sound, const SoundRef& row) {
+    if (sound.kind != SoundKind::Port) return sound == row;
+    return row.kind == SoundKind::Port && row.font == sound.font && row.channel == sound.channel;
+}
+
 } // namespace
 
 QString soundKey(const SoundRef& sound) {
@@ -126,8 +132,8 @@ QMimeData* ShelfModel::mimeData(const QModelIndexList& indexes) const {
 }
 
 QModelIndex ShelfModel::indexOf(const SoundRef& sound) const {
-    const auto at =
-        std::find_if(m_rows.begin(), m_rows.end(), [&](const ShelfSound& row) { return row.sound == sound; });
+    const auto at = std::find_if(m_rows.begin(), m_rows.end(),
+                                 [&](const ShelfSound& row) { return isOnRow(sound, row.sound); });
     return at == m_rows.end() ? QModelIndex() : index(static_cast<int>(at - m_rows.begin()));
 }
 
