@@ -1,6 +1,7 @@
 /// Playing live: 64 parts, blocks of 256 frames at 48 kHz, with the silent output. Says how long blocks took,
 /// as shares of the time that they have, and how many were late. Usage: bench-live FONT.sf2 FILE.mid SECONDS
 #include "files/songfile.h"
+#include "midi/writer.h"
 #include "song/tomidi.h"
 #include "sound/player.h"
 
