@@ -5,15 +5,28 @@
 
 namespace cobbleway {
 
-/// One mix: its samples of the present piece.
+namespace {
+
+constexpr std::size_t pieceSamples = std::size_t{2} * maxFrames; ///< interleaved
+
+/// So much of something.
+struct Term {
+    const float* samples = nullptr;
+    float gain = 0;
+};
+
+} // namespace
+
+/// One mix: its samples of the present piece, interleaved.
 struct MixDesk::Output {
-    std::array<float, maxFrames> left{}, right{};
-    std::array<float, std::size_t{2} * maxFrames> interleaved{};
-    std::vector<float> gains; ///< of each part, when rooms are shared
+    std::array<float, pieceSamples> samples{};
+    std::vector<float> gains;      ///< of each part, when rooms are shared; the master's in them
+    std::vector<Term> terms;       ///< what it is the sum of
+    std::vector<std::size_t> wets; ///< parts whose room it takes whole
     float master = 1;
 };
 
-/// One part with its room, as all mixes take it.
+/// One part with its room, as all mixes take it; interleaved.
 struct MixDesk::PartRoom {
     explicit PartRoom(int rate) : room(rate) {}
     Room room;
@@ -21,9 +34,9 @@ struct MixDesk::PartRoom {
     bool sendFirst = false, used = false;
     int tail = 0; ///< frames for which the room still rings
     int tailLength = 0;
-    bool sounds = false;                          ///< in the present piece
-    std::array<float, maxFrames> left{}, right{}; ///< the part, and its room unless `sendFirst`
-    std::array<float, maxFrames> wetLeft{}, wetRight{};
+    bool sounds = false;                       ///< in the present piece
+    std::array<float, pieceSamples> samples{}; ///< the part, and its room unless `sendFirst`
+    std::array<float, pieceSamples> wet{};     ///< its room, when `sendFirst`
 };
 
 namespace {
@@ -75,7 +88,8 @@ MixDesk::MixDesk(const Plan& plan, const std::vector<MixOrder>& orders)
     if (m_shares) {
         for (std::size_t i = 0; i < orders.size(); ++i)
             for (const MixLevel& level : levels[i])
-                m_outputs[i]->gains.push_back(std::max(level.left, level.right));
+                m_outputs[i]->gains.push_back(std::max(level.left, level.right) * m_outputs[i]->master);
+        findTerms();
         for (const auto& part : m_parts) {
             part->room.setSeconds(static_cast<float>(orders.front().levels.roomSeconds));
             part->tailLength = static_cast<int>(part->room.tailSeconds() * static_cast<float>(plan.rate));
@@ -112,19 +126,48 @@ bool MixDesk::canShare(const std::vector<std::vector<MixLevel>>& levels) const {
     return true;
 }
 
-float MixDesk::process(std::span<const StereoBlock> blocks, int frames) {
+/// Of each mix: how much of the sum of all parts it has, and which parts it has more or less of.
+void MixDesk::findTerms() {
+    m_base.assign(pieceSamples, 0);
+    m_baseGains.assign(m_parts.size(), 0);
+    for (const auto& output : m_outputs)
+        for (std::size_t slot = 0; slot < m_parts.size(); ++slot)
+            m_baseGains[slot] = std::max(m_baseGains[slot], output->gains[slot]);
+    for (const auto& output : m_outputs) {
+        const auto shareOf = [&](std::size_t slot) { return output->gains[slot] / m_baseGains[slot]; };
+        const auto differ = [&](float share) {
+            std::vector<std::size_t> slots;
+            for (std::size_t slot = 0; slot < m_parts.size(); ++slot)
+                if (m_baseGains[slot] > 0 && std::abs(shareOf(slot) - share) > 1e-6F) slots.push_back(slot);
+            return slots;
+        };
+        float best = 0; // of those shares that some part has: the one that leaves the fewest others
+        std::size_t fewest = differ(0).size();
+        for (std::size_t slot = 0; slot < m_parts.size(); ++slot) {
+            if (m_baseGains[slot] <= 0) continue;
+            const std::size_t others = differ(shareOf(slot)).size() + 1;
+            if (others >= fewest) continue;
+            fewest = others;
+            best = shareOf(slot);
+        }
+        if (best > 0) output->terms.push_back({m_base.data(), best});
+        for (const std::size_t slot : differ(best))
+            output->terms.push_back(
+                {m_parts[slot]->samples.data(), output->gains[slot] - best * m_baseGains[slot]});
+        for (std::size_t slot = 0; slot < m_parts.size(); ++slot)
+            if (m_parts[slot]->sendFirst && output->gains[slot] > 0) output->wets.push_back(slot);
+    }
+}
+
+float MixDesk::process(std::span<const StereoBlock> blocks, int frames, bool findPeak) {
     float peak = 0;
     for (int at = 0; at < frames; at += maxFrames) {
         const int count = std::min(maxFrames, frames - at);
-        for (const auto& output : m_outputs) {
-            std::fill_n(output->left.data(), count, 0.0F);
-            std::fill_n(output->right.data(), count, 0.0F);
-        }
         if (m_shares)
             mixShared(blocks, at, count);
         else
             mixSeparately(blocks, at, count);
-        const float one = deliver(count);
+        const float one = deliver(count, findPeak);
         if (one < 0) return one;
         peak = std::max(peak, one);
     }
@@ -134,17 +177,63 @@ float MixDesk::process(std::span<const StereoBlock> blocks, int frames) {
 void MixDesk::mixSeparately(std::span<const StereoBlock> blocks, int at, int frames) {
     std::vector<StereoBlock> piece;
     for (const StereoBlock& block : blocks) piece.push_back({block.left + at, block.right + at});
-    for (std::size_t i = 0; i < m_mixers.size(); ++i)
-        m_mixers[i]->mix(piece, frames, m_outputs[i]->left.data(), m_outputs[i]->right.data());
+    std::array<float, maxFrames> left, right;
+    for (std::size_t i = 0; i < m_mixers.size(); ++i) {
+        std::fill_n(left.data(), frames, 0.0F);
+        std::fill_n(right.data(), frames, 0.0F);
+        m_mixers[i]->mix(piece, frames, left.data(), right.data());
+        auto& samples = m_outputs[i]->samples;
+        for (std::size_t f = 0; f < static_cast<std::size_t>(frames); ++f) {
+            samples[2 * f] = left[f];
+            samples[2 * f + 1] = right[f];
+        }
+    }
 }
 
 namespace {
 
-void add(const float* __restrict in, float gain, int frames, float* __restrict out) {
-    for (int f = 0; f < frames; ++f) out[f] += in[f] * gain;
+void add(const float* __restrict in, float gain, std::size_t count, float* __restrict out) {
+    for (std::size_t i = 0; i < count; ++i) out[i] += in[i] * gain;
+}
+
+void set(const float* __restrict in, float gain, std::size_t count, float* __restrict out) {
+    for (std::size_t i = 0; i < count; ++i) out[i] = in[i] * gain;
+}
+
+/// Two terms at once: most mixes have no more.
+void setTwo(const Term& a, const Term& b, std::size_t count, float* __restrict out) {
+    const float* __restrict first = a.samples, * __restrict second = b.samples;
+    for (std::size_t i = 0; i < count; ++i) out[i] = first[i] * a.gain + second[i] * b.gain;
 }
 
 } // namespace
+
+/// Brings a part's piece, panned and with its room, into its samples.
+void MixDesk::takePart(PartRoom& part, const StereoBlock& block, int at, int frames) {
+    std::array<float, maxFrames> left, right, wetLeft, wetRight;
+    for (std::size_t f = 0; f < static_cast<std::size_t>(frames); ++f) {
+        left[f] = block.left[static_cast<std::size_t>(at) + f] * part.panLeft;
+        right[f] = block.right[static_cast<std::size_t>(at) + f] * part.panRight;
+    }
+    std::fill_n(wetLeft.data(), frames, 0.0F);
+    std::fill_n(wetRight.data(), frames, 0.0F);
+    if (part.tail > 0) {
+        part.tail -= frames;
+        part.room.process(part.sendFirst ? block.left + at : left.data(),
+                          part.sendFirst ? block.right + at : right.data(), wetLeft.data(), wetRight.data(),
+                          frames);
+    }
+    const float here = part.sendFirst ? 0 : part.send;
+    for (std::size_t f = 0; f < static_cast<std::size_t>(frames); ++f) {
+        part.samples[2 * f] = left[f] + wetLeft[f] * here;
+        part.samples[2 * f + 1] = right[f] + wetRight[f] * here;
+    }
+    if (!part.sendFirst) return;
+    for (std::size_t f = 0; f < static_cast<std::size_t>(frames); ++f) {
+        part.wet[2 * f] = wetLeft[f];
+        part.wet[2 * f + 1] = wetRight[f];
+    }
+}
 
 void MixDesk::mixShared(std::span<const StereoBlock> blocks, int at, int frames) {
     for (std::size_t slot = 0; slot < m_parts.size(); ++slot) {
@@ -152,49 +241,48 @@ void MixDesk::mixShared(std::span<const StereoBlock> blocks, int at, int frames)
         if (!part.used) continue;
         const bool silent = isZero(blocks[slot], at, frames);
         if (!silent && part.send > 0) part.tail = part.tailLength;
+        const bool sounded = part.sounds;
         part.sounds = !silent || part.tail > 0;
-        if (!part.sounds) continue;
-        for (int f = 0; f < frames; ++f) {
-            const auto i = static_cast<std::size_t>(f);
-            part.left[i] = blocks[slot].left[at + f] * part.panLeft;
-            part.right[i] = blocks[slot].right[at + f] * part.panRight;
+        if (part.sounds)
+            takePart(part, blocks[slot], at, frames);
+        else if (sounded) {
+            part.samples.fill(0);
+            part.wet.fill(0);
         }
-        std::fill_n(part.wetLeft.data(), frames, 0.0F);
-        std::fill_n(part.wetRight.data(), frames, 0.0F);
-        if (part.tail <= 0) continue;
-        part.tail -= frames;
-        const float* inLeft = part.sendFirst ? blocks[slot].left + at : part.left.data();
-        const float* inRight = part.sendFirst ? blocks[slot].right + at : part.right.data();
-        part.room.process(inLeft, inRight, part.wetLeft.data(), part.wetRight.data(), frames);
-        if (part.sendFirst) continue;
-        add(part.wetLeft.data(), part.send, frames, part.left.data());
-        add(part.wetRight.data(), part.send, frames, part.right.data());
     }
-    for (const auto& output : m_outputs)
-        for (std::size_t slot = 0; slot < m_parts.size(); ++slot) {
-            const PartRoom& part = *m_parts[slot];
-            const float gain = output->gains[slot] * output->master;
-            if (!part.used || !part.sounds || gain == 0) continue;
-            add(part.left.data(), gain, frames, output->left.data());
-            add(part.right.data(), gain, frames, output->right.data());
-            if (!part.sendFirst) continue;
-            add(part.wetLeft.data(), part.send * output->master, frames, output->left.data());
-            add(part.wetRight.data(), part.send * output->master, frames, output->right.data());
-        }
+    sumShared(frames);
 }
 
-float MixDesk::deliver(int frames) {
+void MixDesk::sumShared(int frames) {
+    const auto count = static_cast<std::size_t>(frames) * 2;
+    std::fill_n(m_base.data(), count, 0.0F);
+    for (std::size_t slot = 0; slot < m_parts.size(); ++slot)
+        if (m_parts[slot]->sounds)
+            add(m_parts[slot]->samples.data(), m_baseGains[slot], count, m_base.data());
+    for (const auto& output : m_outputs) {
+        const auto& terms = output->terms;
+        float* out = output->samples.data();
+        if (terms.empty())
+            std::fill_n(out, count, 0.0F);
+        else if (terms.size() == 1)
+            set(terms[0].samples, terms[0].gain, count, out);
+        else
+            setTwo(terms[0], terms[1], count, out);
+        for (std::size_t i = 2; i < terms.size(); ++i) add(terms[i].samples, terms[i].gain, count, out);
+        for (const std::size_t slot : output->wets)
+            add(m_parts[slot]->wet.data(), m_parts[slot]->send * output->master, count, out);
+    }
+}
+
+float MixDesk::deliver(int frames, bool findPeak) {
     const int skipped = std::min(m_skip, frames);
     m_skip -= skipped;
     float peak = 0;
     for (std::size_t i = 0; i < m_outputs.size(); ++i) {
-        Output& output = *m_outputs[i];
-        for (std::size_t f = 0; f < static_cast<std::size_t>(frames); ++f) {
-            output.interleaved[2 * f] = output.left[f];
-            output.interleaved[2 * f + 1] = output.right[f];
-            peak = std::max({peak, std::abs(output.left[f]), std::abs(output.right[f])});
-        }
-        const std::span<const float> samples(output.interleaved.data(), static_cast<std::size_t>(frames) * 2);
+        const std::span<const float> samples(m_outputs[i]->samples.data(),
+                                             static_cast<std::size_t>(frames) * 2);
+        if (findPeak)
+            for (const float sample : samples) peak = std::max(peak, std::abs(sample));
         if (!m_orders[i].take(samples.subspan(static_cast<std::size_t>(skipped) * 2))) return -1;
     }
     return peak;

@@ -17,9 +17,9 @@ class MixDesk {
     MixDesk(const MixDesk&) = delete;
     MixDesk& operator=(const MixDesk&) = delete;
 
-    /// Mixes blocks of any length, one a slot, and hands every mix on. Gives the peak of all, or a negative
-    /// number when one was refused.
-    float process(std::span<const StereoBlock> blocks, int frames);
+    /// Mixes blocks of any length, one a slot, and hands every mix on. Gives the peak of all when that is
+    /// asked for, else 0; a negative number when a mix was refused.
+    float process(std::span<const StereoBlock> blocks, int frames, bool findPeak);
     [[nodiscard]] bool sharesRooms() const { return m_shares; }
 
   private:
@@ -28,11 +28,16 @@ class MixDesk {
     [[nodiscard]] bool canShare(const std::vector<std::vector<MixLevel>>& levels) const;
     void mixShared(std::span<const StereoBlock> blocks, int at, int frames);
     void mixSeparately(std::span<const StereoBlock> blocks, int at, int frames);
-    float deliver(int frames);
+    void findTerms();
+    void takePart(PartRoom& part, const StereoBlock& block, int at, int frames);
+    void sumShared(int frames);
+    float deliver(int frames, bool findPeak);
 
     const std::vector<MixOrder>& m_orders;
     std::vector<std::unique_ptr<Output>> m_outputs;
     std::vector<std::unique_ptr<PartRoom>> m_parts; ///< by slot; when rooms are shared
+    std::vector<float> m_baseGains;                 ///< of each part in m_base
+    std::vector<float> m_base;                      ///< all parts at their most: most mixes are nearly that
     std::vector<std::unique_ptr<Mixer>> m_mixers;   ///< otherwise, one an order
     std::vector<std::shared_ptr<EffectChain>> m_effects;
     bool m_shares = false;

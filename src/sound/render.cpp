@@ -22,6 +22,7 @@ struct Chunk {
         for (std::size_t i = 0; i < lanes; ++i)
             blocks.push_back({&samples[i * 2 * chunkFrames], &samples[(i * 2 + 1) * chunkFrames]});
     }
+    bool findPeak = false; ///< asked of its mixes
     void append(std::span<const StereoBlock> from, int count) {
         for (std::size_t i = 0; i < blocks.size(); ++i) {
             std::copy_n(from[i].left, count, blocks[i].left + frames);
@@ -64,7 +65,7 @@ class MixThread {
         while (m_changed.wait(hold, stop, [this] { return m_chunk != nullptr; })) {
             Chunk& chunk = *m_chunk;
             hold.unlock();
-            const float peak = m_peak < 0 ? -1 : desk.process(chunk.blocks, chunk.frames);
+            const float peak = m_peak < 0 ? -1 : desk.process(chunk.blocks, chunk.frames, chunk.findPeak);
             hold.lock();
             m_peak = peak;
             m_chunk = nullptr;
@@ -115,6 +116,7 @@ class Renderer {
     /// Goes on until all is silent: what is late, too.
     bool tail() {
         m_lanes.setSounding(false);
+        for (Chunk& one : m_chunks) one.findPeak = true; // to tell when all is silent
         double silent = -m_plan.latency, length = 0;
         while (silent < silentSeconds * m_plan.rate && length < longestTailSeconds * m_plan.rate) {
             if (m_options.stop.stop_requested()) return false;
@@ -145,7 +147,7 @@ class Renderer {
             m_thread->give(chunk());
             peak = m_thread->wait();
         } else {
-            peak = m_desk.process(chunk().blocks, chunk().frames);
+            peak = m_desk.process(chunk().blocks, chunk().frames, chunk().findPeak);
         }
         chunk().frames = 0;
         return peak;
