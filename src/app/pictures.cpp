@@ -198,7 +198,7 @@ int main(int count, char** words) {
     QTemporaryDir settings, exports;
     qputenv("XDG_CONFIG_HOME", settings.path().toUtf8());
     qputenv("XDG_CACHE_HOME", settings.path().toUtf8());
-    qputenv("COBBLEWAY_LV2_PATH", settings.path().toUtf8()); // the machine's own plug-ins are not shown
+    qputenv("COBBLEWAY_LV2_PATH", "/no/plug-ins"); // the machine's own are not shown
     QApplication application(count, words);
     if (count != 2 && count != 4) {
         std::fprintf(stderr, "Usage: cobbleway-pictures FOLDER [WIDTH HEIGHT]\n");

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <array>
 #include <chrono>
+#include <pthread.h>
 #include <thread>
 
 namespace cobbleway {
@@ -15,6 +16,9 @@ class SilentOutput final : public AudioOutput {
   public:
     explicit SilentOutput(AudioCallback callback)
         : m_thread([callback = std::move(callback)](const std::stop_token& stop) {
+              // Before other work, as the threads of devices are, where the system allows it.
+              const sched_param urgent{.sched_priority = 5};
+              (void)pthread_setschedparam(pthread_self(), SCHED_RR, &urgent);
               std::array<float, std::size_t{2} * liveFrames> block{};
               auto next = std::chrono::steady_clock::now();
               while (!stop.stop_requested()) {

@@ -196,16 +196,17 @@ void Player::updateLevels() {
     m_mixer->setRoom(plan.roomSeconds.load(std::memory_order_relaxed));
 }
 
-int Player::renderBlock() {
+int Player::render(int wanted) {
     Plan* plan = m_lanes.plan();
-    std::fill(m_left.begin(), m_left.end(), 0.0F);
-    std::fill(m_right.begin(), m_right.end(), 0.0F);
+    const int most = std::min(maxFrames, (wanted + blockFrames - 1) / blockFrames * blockFrames);
+    std::fill_n(m_left.begin(), most, 0.0F);
+    std::fill_n(m_right.begin(), most, 0.0F);
     if (!plan) return blockFrames;
     updateLevels();
     const auto end = static_cast<double>(plan->endFrame);
     const bool looping = m_loopEnd > m_loopStart && m_lanes.frame() < m_loopEnd;
     const double stopAt = looping ? std::min(m_loopEnd, end) : end;
-    const int frames = m_lanes.render(blockFrames, m_running ? m_pace : 0, stopAt);
+    const int frames = m_lanes.render(most, m_running ? m_pace : 0, stopAt);
     if (m_fade.plan) addFading(frames);
     for (std::size_t slot = 0; slot < plan->mixed; ++slot) {
         float peak = 0;
@@ -238,7 +239,7 @@ void Player::process(float* out, int frames) {
     while (const auto message = m_liveMessages.pop()) playLive(*message);
     for (int f = 0; f < frames; ++f) {
         if (m_used == m_ready) {
-            m_ready = renderBlock();
+            m_ready = render(frames - f);
             m_used = 0;
             for (std::size_t side = 0; side < 2; ++side) {
                 const auto& samples = side == 0 ? m_left : m_right;

@@ -75,7 +75,8 @@ class Player {
     void endFade();
     void addFading(int frames);
     void playLive(const Live& message);
-    int renderBlock(); ///< renders into m_left/m_right; gives the frames
+    /// Renders up to `wanted` frames, or a block more, into m_left and m_right; gives how many.
+    int render(int wanted);
     void updateLevels();
 
     // Interface thread

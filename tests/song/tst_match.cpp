@@ -31,6 +31,7 @@ class TestMatch : public QObject {
     void aSongHasItsOwnOrderOfFonts();
     void chosenPluginsAndPortsAreLookedFor();
     void goneFontsAreASnagWithReplacements();
+    void goneEffectsAreASnag();
     void notesAreFoldedIntoRange();
 };
 
@@ -342,6 +343,25 @@ void TestMatch::goneFontsAreASnagWithReplacements() {
     QCOMPARE(mended.parts[0].chosen->font, std::string(houseFontId));
     QCOMPARE(mended.parts[0].layers[0].sound.font, std::string(houseFontId));
     QCOMPARE(matchSong(mended, catalogue)[0].first().how, How::ByHand);
+}
+
+void TestMatch::goneEffectsAreASnag() {
+    Song song = Builder().program(0, 0, 40).note(0, 0, 1, 60).song();
+    song = edits::setEffects(song, 1, {{"urn:gone", "Echo", {}, true}, {"urn:there", "Tone", {}, true}});
+    song = edits::setEffects(song, 0, {{"urn:gone", "Echo", {}, true}});
+    const auto told = [&](const Song& of, const Catalogue& catalogue) {
+        const auto snags = findSnags({of, catalogue, matchSong(of, catalogue)});
+        return std::count_if(snags.begin(), snags.end(),
+                             [](const Snag& s) { return s.kind == "effect-gone"; });
+    };
+    QCOMPARE(told(song, testFont()), 0); // plug-ins were not looked for yet
+    const Catalogue catalogue = testFont().withPlugins({{"urn:there", "Tone", "", false}}, {});
+    QCOMPARE(told(song, catalogue), 2);
+    for (const Snag& snag : findSnags({song, catalogue, matchSong(song, catalogue)}))
+        if (snag.kind == "effect-gone") song = snag.mends[0].apply(song);
+    QCOMPARE(told(song, catalogue), 0);
+    QCOMPARE(song.parts[0].effects.size(), std::size_t{1});
+    QVERIFY(song.effects.empty());
 }
 
 void TestMatch::notesAreFoldedIntoRange() {

@@ -38,7 +38,7 @@ std::vector<Snag> findSnags(const SnagContext& context) {
         snags::channelShared,  snags::fixedVolume,      snags::silentByVolume,    snags::controllerFlood,
         snags::doubledNotes,   snags::overlappingNotes, snags::lostTransposition, snags::programMissing,
         snags::nameDisagrees,  snags::bassOnGuitar,     snags::fontGone,          snags::soundMissing,
-        snags::outOfRange,     snags::notRendered,      snags::tooManyChannels};
+        snags::outOfRange,     snags::effectGone,       snags::notRendered,       snags::tooManyChannels};
     std::vector<Snag> found;
     for (const auto kind : kinds) kind(context, found);
     std::erase_if(found, [&](const Snag& snag) { return context.song.settled.contains(snag.key); });

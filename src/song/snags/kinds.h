@@ -33,6 +33,7 @@ void nameDisagrees(const SnagContext& context, Found& found);
 void bassOnGuitar(const SnagContext& context, Found& found);
 void fontGone(const SnagContext& context, Found& found);
 void soundMissing(const SnagContext& context, Found& found);
+void effectGone(const SnagContext& context, Found& found);
 void outOfRange(const SnagContext& context, Found& found);
 // Step Export
 void notRendered(const SnagContext& context, Found& found);
