@@ -470,7 +470,7 @@ constexpr std::string_view drumWords[] = {
     "drum",  "schlagzeug", "percuss", "perkuss",  "=perc",     "batter",  "bateria", "kick",
     "snare", "hihat",      "hi hat",  "hi-hat",   "cymbal",    "becken",  "=tom",    "=toms",
     "=kit",  "trommel",    "bongo",   "conga",    "tambourin", "maracas", "shaker",  "cowbell",
-    "clap",  "=crash",     "=ride",   "slagwerk", "trummor",   "caisse",
+    "clap",  "=crash",     "=ride",   "slagwerk", "slagverk",  "trummor", "caisse",
 };
 
 bool has(const std::string& text, std::string_view stem) {

@@ -86,7 +86,11 @@ bool fitsSearch(const ShelfSound& sound, const std::string& search) {
     if (!isPreset(sound)) return false;
     if (sound.family == kitFamily) return namesDrums(search);
     const auto program = programFromName(search);
-    return program && program->value == sound.sound.program;
+    if (!program) return false;
+    // Words for a whole family ("Orgel", "Gitarre") name its first or plainest program.
+    const int named = program->value;
+    const bool wholeFamily = named == 0 || named == 16 || named == 24 || named == 33;
+    return wholeFamily ? named / 8 == sound.family : named == sound.sound.program;
 }
 
 } // namespace cobbleway

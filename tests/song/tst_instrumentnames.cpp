@@ -178,6 +178,8 @@ void TestInstrumentNames::theShelfIsSearchedInAnyLanguage() {
     QVERIFY(found("Flöte").contains(73));
     QVERIFY(found("flote").contains(73));
     QVERIFY(found("Posaune").contains(57));
+    QCOMPARE(found("Orgel"), (std::set<int>{16, 17, 18, 19, 20, 21, 22, 23})); // the whole family
+    QCOMPARE(found("Kirchenorgel"), std::set<int>{19});
     QVERIFY(found("strings").contains(48));
     QVERIFY(found("0:42").contains(42));
     QVERIFY(found("house viol").contains(40)); // words of font and name
