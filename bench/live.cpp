@@ -43,7 +43,7 @@ Song manyParts(const Song& song) {
 } // namespace
 
 int main(int count, char** words) {
-    if (count < 4) return std::fprintf(stderr, "Usage: bench-live FONT.sf2 FILE.mid SECONDS\n"), 1;
+    if (count < 4) return std::fprintf(stderr, "Usage: bench-live FONT.sf2 FILE.mid SECONDS [START]\n"), 1;
     const Catalogue catalogue = scanFonts({words[1], {}, {}}, houseFontId);
     const auto read = openSong(words[2]);
     if (!read) return 1;
@@ -52,6 +52,7 @@ int main(int count, char** words) {
     Player player;
     player.setPlan(makePlan(song, catalogue, matchSong(song, catalogue), bank));
     player.setLoop(0, song.seconds() - 1);
+    if (count > 4) player.seek(std::atof(words[4]));
     player.play();
     using Clock = std::chrono::steady_clock;
     constexpr double given = double(liveFrames) / liveRate;

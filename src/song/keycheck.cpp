@@ -119,6 +119,16 @@ MusicalKey keyOf(const PitchClasses& classes) {
     return best;
 }
 
+MusicalKey keyOfSong(const Song& song) {
+    PitchClasses all{};
+    for (const Part& part : song.parts) {
+        if (part.drums || part.aside) continue;
+        const PitchClasses one = pitchClassesOf(song, part);
+        for (std::size_t i = 0; i < all.size(); ++i) all[i] += one[i];
+    }
+    return keyOf(all);
+}
+
 std::string keyText(const MusicalKey& key) {
     static constexpr const char* major[] = {"C", "D♭", "D", "E♭", "E", "F", "F♯", "G", "A♭", "A", "B♭", "B"};
     static constexpr const char* minor[] = {"C", "C♯", "D", "E♭", "E", "F", "F♯", "G", "G♯", "A", "B♭", "B"};

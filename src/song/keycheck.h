@@ -29,6 +29,9 @@ struct MusicalKey {
 /// Psychological Review 89 (1982); from memory.
 MusicalKey keyOf(const PitchClasses& classes);
 
+/// The key of all pitched parts together.
+MusicalKey keyOfSong(const Song& song);
+
 /// "B♭ major".
 std::string keyText(const MusicalKey& key);
 

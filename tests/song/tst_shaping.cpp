@@ -373,6 +373,9 @@ void TestShaping::keysOfKnownPieces() {
     QCOMPARE(keyText({10, false, 1}), std::string("B♭ major"));
     const Song song = scaleSong(0, "Horn");
     QCOMPARE(keyText(keyOf(pitchClassesOf(song, song.parts[0]))), std::string("C major"));
+    const Song together = demoSong("lantern_quay.mid");
+    QCOMPARE(keyOfSong(edits::setKeyShift(together, 2)).tonic, (keyOfSong(together).tonic + 2) % 12);
+    QCOMPARE(keyOfSong(edits::setKeyShift(together, 2)).minor, keyOfSong(together).minor);
 }
 
 void TestShaping::lostTranspositionsAreFound_data() {

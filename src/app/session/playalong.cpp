@@ -82,13 +82,7 @@ void PlayAlong::setLettersPlay(bool play) {
 /// The scale is that of the song as it is heard; it lies where the part lies.
 void PlayAlong::tuneLetters() {
     if (!m_lettersPlay || !m_session.hasSong() || !m_session.part()) return;
-    PitchClasses all{};
-    for (const Part& part : m_session.song().parts) {
-        if (part.drums || part.aside) continue;
-        const PitchClasses one = pitchClassesOf(m_session.song(), part);
-        for (std::size_t i = 0; i < all.size(); ++i) all[i] += one[i];
-    }
-    const MusicalKey key = keyOf(all);
+    const MusicalKey key = keyOfSong(m_session.song());
     const PartTraits traits = traitsOf(m_session.song(), m_session.line(m_session.selectedPart()));
     m_letters = {key.tonic, key.minor, traits.notes > 0 ? traits.middle : 60};
 }
