@@ -126,7 +126,9 @@ MusicalKey keyOfSong(const Song& song) {
         const PitchClasses one = pitchClassesOf(song, part);
         for (std::size_t i = 0; i < all.size(); ++i) all[i] += one[i];
     }
-    return keyOf(all);
+    MusicalKey key = keyOf(all);
+    key.tonic = ((key.tonic + song.keyShift) % 12 + 12) % 12;
+    return key;
 }
 
 std::string keyText(const MusicalKey& key) {

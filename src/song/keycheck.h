@@ -29,7 +29,7 @@ struct MusicalKey {
 /// Psychological Review 89 (1982); from memory.
 MusicalKey keyOf(const PitchClasses& classes);
 
-/// The key of all pitched parts together.
+/// The key of all pitched parts together, as the song is heard.
 MusicalKey keyOfSong(const Song& song);
 
 /// "B♭ major".
