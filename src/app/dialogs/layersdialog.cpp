@@ -2,6 +2,7 @@
 
 #include "app/dialogs/plugincontrols.h"
 #include "app/session/session.h"
+#include "app/widgets/keybox.h"
 #include "app/widgets/painting.h"
 #include "midi/gm.h"
 #include "song/edits.h"
@@ -12,32 +13,6 @@
 #include <QSpinBox>
 
 namespace cobbleway {
-namespace {
-
-/// A key as its name, "C4", typed and stepped as such.
-class KeyBox final : public QSpinBox {
-  public:
-    KeyBox() { setRange(0, 127); }
-
-  private:
-    [[nodiscard]] QString textFromValue(int value) const override {
-        return QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(value)}));
-    }
-    [[nodiscard]] int valueFromText(const QString& text) const override {
-        for (int key = 0; key < 128; ++key)
-            if (textFromValue(key).compare(text.trimmed(), Qt::CaseInsensitive) == 0) return key;
-        return text.toInt();
-    }
-    QValidator::State validate(QString& text, int&) const override {
-        for (int key = 0; key < 128; ++key)
-            if (textFromValue(key).compare(text.trimmed(), Qt::CaseInsensitive) == 0)
-                return QValidator::Acceptable;
-        return QValidator::Intermediate;
-    }
-};
-
-} // namespace
-
 LayersDialog::LayersDialog(Session& session, QWidget* parent)
     : Form(tr("Layers and controls"), parent), m_session(session), m_list(new QListWidget),
       m_level(new QDoubleSpinBox), m_octaves(new QSpinBox), m_lowest(new KeyBox), m_highest(new KeyBox),

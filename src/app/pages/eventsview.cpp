@@ -3,6 +3,7 @@
 #include "app/dialogs/forms.h"
 #include "app/look/theme.h"
 #include "app/session/session.h"
+#include "app/widgets/keybox.h"
 #include "midi/gm.h"
 #include "song/controllers.h"
 
@@ -15,27 +16,6 @@
 #include <algorithm>
 
 namespace cobbleway {
-namespace {
-
-/// A spin box for keys that reads C4, not 60.
-class KeyBox final : public QSpinBox {
-  public:
-    KeyBox() { setRange(0, 127); }
-
-  private:
-    [[nodiscard]] QString textFromValue(int value) const override {
-        return QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(value)}));
-    }
-    [[nodiscard]] int valueFromText(const QString& text) const override {
-        for (int key = 0; key < 128; ++key)
-            if (textFromValue(key).compare(text.trimmed(), Qt::CaseInsensitive) == 0) return key;
-        return text.toInt();
-    }
-    QValidator::State validate(QString&, int&) const override { return QValidator::Acceptable; }
-};
-
-} // namespace
-
 EventsModel::EventsModel(Session& session, QObject* parent)
     : QAbstractTableModel(parent), m_session(session) {}
 
