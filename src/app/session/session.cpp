@@ -2,12 +2,10 @@
 
 #include "app/session/jobs.h"
 #include "app/session/settings.h"
-#include "files/pluginscan.h"
 #include "files/shipped.h"
 #include "files/songfile.h"
 #include "song/edits.h"
 #include "song/levels.h"
-#include "sound/midisink.h"
 #include "sound/otherfonts.h"
 
 #include <QFileInfo>
