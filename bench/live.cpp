@@ -1,5 +1,6 @@
-/// Playing live: 64 parts, blocks of 256 frames at 48 kHz, with the silent output. Says how long blocks took,
-/// as shares of the time that they have, and how many were late. Usage: bench-live FONT.sf2 FILE.mid SECONDS
+/// Playing live: 64 parts, blocks of 256 frames at 48 kHz, with the silent output. Says how often it ran dry
+/// (a block was late), and how long blocks took, as shares of the time that one lasts.
+/// Usage: bench-live FONT.sf2 FILE.mid SECONDS [START]
 #include "files/songfile.h"
 #include "midi/writer.h"
 #include "song/tomidi.h"
@@ -58,7 +59,8 @@ int main(int count, char** words) {
     constexpr double given = double(liveFrames) / liveRate;
     constexpr int rows = 11;
     std::array<std::atomic<long>, rows> histogram{};
-    std::atomic<long> blocks{0}, late{0}, worked{0};
+    std::atomic<long> blocks{0}, slow{0}, worked{0};
+    long late = 0;
     std::atomic<double> longest{0}, hardest{0};
     // Beside the time that a block took, the processor's: what else the machine does is not in it.
     const auto processor = [] {
@@ -76,18 +78,18 @@ int main(int count, char** words) {
             hardest = std::max(hardest.load(), work);
             const double share = std::chrono::duration<double>(Clock::now() - start).count() / given;
             ++histogram[static_cast<std::size_t>(std::min(rows - 1, static_cast<int>(share * 10)))];
-            late += share > 1;
+            slow += share > 1;
             longest = std::max(longest.load(), share);
             ++blocks;
         });
         std::this_thread::sleep_for(std::chrono::seconds(std::atoi(words[3])));
+        late = output.value()->gaps();
     }
     std::size_t parts = 0;
     for (const Part& part : song.parts) parts += !part.aside;
-    std::printf("%zu parts, %ld blocks of %d frames at %d Hz: %ld late, longest %.2f of its time; by "
-                "processor time %ld "
-                "late, most %.2f\n",
-                parts, blocks.load(), liveFrames, liveRate, late.load(), longest.load(), worked.load(),
+    std::printf("%zu parts, %ld blocks of %d frames at %d Hz: %ld late; %ld took longer than a block lasts, "
+                "at most %.2f times; by processor time %ld, at most %.2f\n",
+                parts, blocks.load(), liveFrames, liveRate, late, slow.load(), longest.load(), worked.load(),
                 hardest.load());
     for (int row = 0; row < rows; ++row)
         if (const long n = histogram[static_cast<std::size_t>(row)]) {

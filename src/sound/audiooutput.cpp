@@ -5,6 +5,7 @@
 #include <RtAudio.h>
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <chrono>
 #include <pthread.h>
 #include <thread>
@@ -12,26 +13,39 @@
 namespace cobbleway {
 namespace {
 
+/// Takes blocks as a device does: a few are held ready, one leaves each 5.3 ms, and when none is there it
+/// has run dry and begins anew.
 class SilentOutput final : public AudioOutput {
   public:
     explicit SilentOutput(AudioCallback callback)
-        : m_thread([callback = std::move(callback)](const std::stop_token& stop) {
-              // Before other work, as the threads of devices are, where the system allows it.
-              const sched_param urgent{.sched_priority = 5};
-              (void)pthread_setschedparam(pthread_self(), SCHED_RR, &urgent);
-              std::array<float, std::size_t{2} * liveFrames> block{};
-              auto next = std::chrono::steady_clock::now();
-              while (!stop.stop_requested()) {
-                  callback(block.data(), liveFrames);
-                  next += std::chrono::nanoseconds(std::int64_t{1000000000} * liveFrames / liveRate);
-                  std::this_thread::sleep_until(next);
-              }
-          }) {}
+        : m_thread(
+              [this, callback = std::move(callback)](const std::stop_token& stop) { run(callback, stop); }) {}
     [[nodiscard]] int rate() const override { return liveRate; }
     [[nodiscard]] bool isSilent() const override { return true; }
+    [[nodiscard]] long gaps() const override { return m_gaps.load(); }
 
   private:
-    std::jthread m_thread;
+    void run(const AudioCallback& callback, const std::stop_token& stop) {
+        using Clock = std::chrono::steady_clock;
+        constexpr auto period = std::chrono::nanoseconds(std::int64_t{1000000000} * liveFrames / liveRate);
+        // Before other work, as the threads of devices are, where the system allows it.
+        const sched_param urgent{.sched_priority = 5};
+        (void)pthread_setschedparam(pthread_self(), SCHED_RR, &urgent);
+        std::array<float, std::size_t{2} * liveFrames> block{};
+        constexpr auto ahead = (liveBlocks - 1) * period;
+        auto heard = Clock::now() + ahead; // when the block that is made next begins to be heard
+        while (!stop.stop_requested()) {
+            callback(block.data(), liveFrames);
+            if (const auto now = Clock::now(); now > heard) {
+                ++m_gaps;
+                heard = now;
+            }
+            heard += period;
+            std::this_thread::sleep_until(heard - ahead);
+        }
+    }
+    std::atomic<long> m_gaps{0};
+    std::jthread m_thread; // last, so that it ends first
 };
 
 class DeviceOutput final : public AudioOutput {
@@ -54,6 +68,7 @@ class DeviceOutput final : public AudioOutput {
             RtAudio::StreamOptions options;
             options.streamName = "Cobbleway";
             options.flags = RTAUDIO_SCHEDULE_REALTIME;
+            options.numberOfBuffers = liveBlocks;
             unsigned frames = liveFrames;
             m_audio.openStream(&where, nullptr, RTAUDIO_FLOAT32, liveRate, &frames, &DeviceOutput::fill, this,
                                &options);
@@ -64,12 +79,16 @@ class DeviceOutput final : public AudioOutput {
         }
     }
     [[nodiscard]] int rate() const override { return liveRate; }
+    [[nodiscard]] long gaps() const override { return m_gaps.load(); }
 
   private:
-    static int fill(void* out, void*, unsigned frames, double, RtAudioStreamStatus, void* self) {
-        static_cast<DeviceOutput*>(self)->m_callback(static_cast<float*>(out), static_cast<int>(frames));
+    static int fill(void* out, void*, unsigned frames, double, RtAudioStreamStatus status, void* device) {
+        auto& self = *static_cast<DeviceOutput*>(device);
+        if (status & RTAUDIO_OUTPUT_UNDERFLOW) ++self.m_gaps;
+        self.m_callback(static_cast<float*>(out), static_cast<int>(frames));
         return 0;
     }
+    std::atomic<long> m_gaps{0};
     RtAudio m_audio;
     AudioCallback m_callback;
 };

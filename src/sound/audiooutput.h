@@ -21,6 +21,8 @@ class AudioOutput {
     virtual ~AudioOutput() = default;
     [[nodiscard]] virtual int rate() const = 0; ///< Hz
     [[nodiscard]] virtual bool isSilent() const { return false; }
+    /// How often it ran dry since it was opened: a block was not there when it was to be heard.
+    [[nodiscard]] virtual long gaps() const = 0;
 };
 
 struct OutputInfo {
@@ -33,6 +35,7 @@ std::vector<OutputInfo> audioOutputs();
 
 inline constexpr int liveRate = 48000; ///< Hz
 inline constexpr int liveFrames = 256; ///< asked of devices; they may give another size
+inline constexpr int liveBlocks = 4;   ///< blocks held, the one that is heard among them, likewise: 21 ms
 
 /// Opens and starts an output. "auto" takes the first of PulseAudio, JACK, ALSA that opens, else the silent
 /// output. A device asked for by name that does not open is an error.

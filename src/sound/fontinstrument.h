@@ -1,6 +1,7 @@
 /// Soundfont voices, by libfluidsynth.
 #pragma once
 #include "midi/result.h"
+#include "sound/crew.h"
 #include "sound/instrument.h"
 
 #include <filesystem>
@@ -13,12 +14,13 @@ namespace cobbleway {
 ///
 /// Volume and expression follow the General MIDI law (40·log10(v/127) dB each), pan RP-036, bend range RPN 0.
 /// There is no reverberation or chorus in its output: the room is the mix's matter.
-Result<std::unique_ptr<Instrument>> loadFontInstrument(const std::filesystem::path& font, int slots,
-                                                       int rate);
+/// With a crew, which must not serve another thread meanwhile, many voices are made on several processors.
+Result<std::unique_ptr<Instrument>> loadFontInstrument(const std::filesystem::path& font, int slots, int rate,
+                                                       std::shared_ptr<Crew> crew = nullptr);
 
 /// The amplitude that the instrument gives a full-scale sample; leaves room for many voices.
 inline constexpr double fontGain = 0.28;
-/// The most voices that sound at once in 64 slots.
+/// The most voices that sound at once in 64 slots; with a crew in 16, and half as many in each 16 of more.
 inline constexpr int fontVoices = 512;
 
 } // namespace cobbleway

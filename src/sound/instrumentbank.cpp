@@ -17,7 +17,9 @@ struct InstrumentBank::HeldPlugin {
     }
 };
 
-InstrumentBank::InstrumentBank(int rate, BankOptions options) : m_rate(rate), m_options(std::move(options)) {}
+InstrumentBank::InstrumentBank(int rate, BankOptions options)
+    : m_rate(rate), m_options(std::move(options)),
+      m_crew(m_options.live ? std::make_shared<Crew>() : nullptr) {}
 InstrumentBank::~InstrumentBank() = default;
 
 PluginWorld& InstrumentBank::plugins() {
@@ -28,7 +30,7 @@ PluginWorld& InstrumentBank::plugins() {
 std::shared_ptr<Instrument> InstrumentBank::instrument(const SoundFont& font, int slots, Error* problem) {
     if (has(font.id, slots)) return m_held[font.id].instrument;
     const int rounded = (slots + m_options.slotStep - 1) / m_options.slotStep * m_options.slotStep;
-    auto loaded = loadFontInstrument(font.path, rounded, m_rate);
+    auto loaded = loadFontInstrument(font.path, rounded, m_rate, m_crew);
     if (!loaded) {
         if (problem) *problem = loaded.error();
         return nullptr;

@@ -1,6 +1,7 @@
 #pragma once
 #include "font/catalogue.h"
 #include "midi/result.h"
+#include "sound/crew.h"
 #include "sound/effectchain.h"
 #include "sound/instrument.h"
 #include "sound/pluginworld.h"
@@ -16,7 +17,8 @@ namespace cobbleway {
 struct BankOptions {
     int slotStep = 1; ///< instruments get their slots in multiples of it: 1 renders fastest, more spares live
                       ///< playing a new instrument for each song with more parts
-    bool live = false; ///< outside MIDI ports are opened, and plug-ins work on a thread of their own
+    bool live = false; ///< outside MIDI ports are opened, plug-ins work on a thread of their own, and many
+                       ///< voices are made on several processors
     std::filesystem::path pluginBundle; ///< the plug-ins that ship; may be empty
 };
 
@@ -56,6 +58,7 @@ class InstrumentBank {
     struct HeldPlugin;
     int m_rate;
     BankOptions m_options;
+    std::shared_ptr<Crew> m_crew;       ///< for live playing; null otherwise
     std::map<std::string, Held> m_held; ///< by font id, and by port id
     std::map<std::string, HeldPlugin> m_plugins;
     std::set<std::string> m_asked;

@@ -1,5 +1,7 @@
 #include "sound/player.h"
 
+#include "sound/denormals.h"
+
 #include <algorithm>
 #include <chrono>
 #include <cmath>
@@ -235,6 +237,7 @@ int Player::render(int wanted) {
 }
 
 void Player::process(float* out, int frames) {
+    const NoDenormals fast;
     while (const auto command = m_commands.pop()) obey(*command);
     while (const auto message = m_liveMessages.pop()) playLive(*message);
     for (int f = 0; f < frames; ++f) {

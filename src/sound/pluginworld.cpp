@@ -238,7 +238,7 @@ void addPort(PluginUnit::Inner& unit, LilvWorld* world, const LilvPlugin* plugin
         data = &made->value;
         break;
     case PortUse::ControlOut:
-        if (lilv_port_has_property(plugin, port, NodePtr(lilv_new_uri(world, LV2_CORE__reportsLatency))))
+        if (lilv_plugin_has_latency(plugin) && lilv_plugin_get_latency_port_index(plugin) == index)
             unit.latency = made.get();
         data = &made->value;
         break;

@@ -1,5 +1,6 @@
 #include "sound/render.h"
 
+#include "sound/denormals.h"
 #include "sound/engine.h"
 #include "sound/mixdesk.h"
 
@@ -61,6 +62,7 @@ class MixThread {
 
   private:
     void run(MixDesk& desk, const std::stop_token& stop) {
+        const NoDenormals fast;
         std::unique_lock hold(m_lock);
         while (m_changed.wait(hold, stop, [this] { return m_chunk != nullptr; })) {
             Chunk& chunk = *m_chunk;
@@ -91,6 +93,7 @@ class Renderer {
     }
 
     RenderEnd run() {
+        const NoDenormals fast;
         bool goesOn = song() && flush() >= 0 && tail();
         if (m_thread && m_thread->wait() < 0) goesOn = false;
         m_lanes.swap(nullptr);

@@ -64,6 +64,7 @@ class TestPlugins : public QObject {
     void effectsChangeAPartAndTheMix();
     void anEffectTurnedOffDoesNothing();
     void latenessIsMadeEven();
+    void lateEffectsAndInstrumentsAreHeardInTime();
     void settingsAreSavedInTheProject();
     void badPluginsAreSetAside();
     void whatIsKnownIsNotTriedAgain();
@@ -301,6 +302,43 @@ void TestPlugins::latenessIsMadeEven() {
     delay.run({left.data(), right.data()}, 4);
     QCOMPARE(left, (std::array<float, 4>{2, 3, 4, 0}));
     QCOMPARE(right, (std::array<float, 4>{6, 7, 8, 0}));
+}
+
+void TestPlugins::lateEffectsAndInstrumentsAreHeardInTime() {
+    const BankOptions options{.slotStep = 1, .live = false, .pluginBundle = LATE_PLUGINS};
+    const PluginWorld world(LATE_PLUGINS);
+    const Catalogue all = testFont().withPlugins(world.list(), {});
+    const auto render = [&](const Song& song) { return renderToMemory(song, all, rate, {}, options); };
+    const Effect late{"urn:cobbleway:test:late-effect", "Late", {}, true};
+    Song song = Builder().program(0, 0, 0).note(0, 0, 1, 45).program(1, 0, 0).note(1, 0.5, 1, 69).song();
+    song.room = 0;
+    // The effect only delays, so that with it, on a part, on the mix or on both, all is as without it.
+    const auto plain = render(song);
+    for (const std::vector<int>& places :
+         {std::vector{1}, std::vector{2}, std::vector{0}, std::vector{0, 2}}) {
+        Song with = song;
+        for (const int place : places) with = edits::setEffects(with, place, {late});
+        const auto sound = render(with);
+        QVERIFY(sound.size() + 2 * rate / 2 > plain.size());
+        float most = 0;
+        for (std::size_t i = 0; i < std::min(sound.size(), plain.size()); ++i)
+            most = std::max(most, std::abs(sound[i] - plain[i]));
+        QVERIFY2(most < 1e-6F, qPrintable(QString::number(most)));
+    }
+    // The instrument's click is where its note is, and the other part still where it was.
+    const SoundRef click{"urn:cobbleway:test:late-instrument", 0, 0, "Click", SoundKind::Plugin, 0};
+    const auto clicked = render(edits::chooseSound(song, 2, click));
+    const auto others = render(edits::setMuted(song, 2, true));
+    std::size_t loudest = 0;
+    float most = 0;
+    for (std::size_t f = 0; f < others.size() / 2; ++f) {
+        const float apart = std::abs(clicked[2 * f] - others[2 * f]);
+        if (apart <= most) continue;
+        most = apart;
+        loudest = f;
+    }
+    QVERIFY(most > 0.01F);
+    QCOMPARE(loudest / blockFrames, static_cast<std::size_t>(rate / 2 / blockFrames));
 }
 
 void TestPlugins::settingsAreSavedInTheProject() {
