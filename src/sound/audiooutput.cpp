@@ -1,5 +1,6 @@
 #include "sound/audiooutput.h"
 
+#include "sound/outputwatch.h"
 #include "sound/silencealsa.h"
 
 #include <RtAudio.h>
@@ -12,6 +13,10 @@
 
 namespace cobbleway {
 namespace {
+
+double now() {
+    return std::chrono::duration<double>(std::chrono::steady_clock::now().time_since_epoch()).count();
+}
 
 /// Takes blocks as a device does: a few are held ready, one leaves each 5.3 ms, and when none is there it
 /// has run dry and begins anew.
@@ -36,9 +41,9 @@ class SilentOutput final : public AudioOutput {
         auto heard = Clock::now() + ahead; // when the block that is made next begins to be heard
         while (!stop.stop_requested()) {
             callback(block.data(), liveFrames);
-            if (const auto now = Clock::now(); now > heard) {
+            if (const auto ready = Clock::now(); ready > heard) {
                 ++m_gaps;
-                heard = now;
+                heard = ready;
             }
             heard += period;
             std::this_thread::sleep_until(heard - ahead);
@@ -80,14 +85,22 @@ class DeviceOutput final : public AudioOutput {
     }
     [[nodiscard]] int rate() const override { return liveRate; }
     [[nodiscard]] long gaps() const override { return m_gaps.load(); }
+    [[nodiscard]] bool isGone() const override { return m_watch.isGone(now()); }
 
   private:
     static int fill(void* out, void*, unsigned frames, double, RtAudioStreamStatus status, void* device) {
         auto& self = *static_cast<DeviceOutput*>(device);
+        if (!self.m_watch.asked(static_cast<int>(frames), now())) {
+            // Nobody hears it. To end the stream from here would throw in the library's thread.
+            std::fill_n(static_cast<float*>(out), std::size_t{2} * frames, 0.0F);
+            std::this_thread::sleep_for(std::chrono::milliseconds(5));
+            return 0;
+        }
         if (status & RTAUDIO_OUTPUT_UNDERFLOW) ++self.m_gaps;
         self.m_callback(static_cast<float*>(out), static_cast<int>(frames));
         return 0;
     }
+    OutputWatch m_watch{liveRate, now()};
     std::atomic<long> m_gaps{0};
     RtAudio m_audio;
     AudioCallback m_callback;

@@ -23,6 +23,8 @@ class AudioOutput {
     [[nodiscard]] virtual bool isSilent() const { return false; }
     /// How often it ran dry since it was opened: a block was not there when it was to be heard.
     [[nodiscard]] virtual long gaps() const = 0;
+    /// Whether it has gone: unplugged, or its server ended. Nothing is heard from it any more.
+    [[nodiscard]] virtual bool isGone() const { return false; }
 };
 
 struct OutputInfo {

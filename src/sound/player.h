@@ -19,7 +19,11 @@ class Player {
 
     /// Opens an output by id (see openOutput()). On an error the old one goes on.
     Result<Done> open(const std::string& outputId);
+    /// Plays through this output, whatever it is.
+    void use(std::unique_ptr<AudioOutput> output) { m_output = std::move(output); }
     [[nodiscard]] bool isSilent() const { return !m_output || m_output->isSilent(); }
+    /// Whether the output has gone, so that nothing is heard: open() another.
+    [[nodiscard]] bool outputIsGone() const { return m_output && m_output->isGone(); }
 
     /// Plays this plan from now on, at the present place; parts that are the same sound on without a gap.
     void setPlan(std::shared_ptr<Plan> plan);

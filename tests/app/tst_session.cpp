@@ -38,6 +38,7 @@ class TestSession : public QObject {
     void flowLayoutWraps();
     void notesPictureTurnsPages();
     void lanesAreDrawn();
+    void theSongGoesOnWhenItsOutputHasGone();
 
   private:
     void open(const QStringList& names);
@@ -257,6 +258,32 @@ void TestSession::lanesAreDrawn() {
             for (int x = 0; x < 400; ++x) coloured += image.pixelColor(x, y) != QColor(Qt::white);
         QVERIFY2(coloured > 60, part.name.c_str());
     }
+}
+
+namespace {
+
+/// A device that was unplugged.
+class GoneOutput final : public AudioOutput {
+  public:
+    [[nodiscard]] int rate() const override { return liveRate; }
+    [[nodiscard]] long gaps() const override { return 0; }
+    [[nodiscard]] bool isGone() const override { return true; }
+};
+
+} // namespace
+
+void TestSession::theSongGoesOnWhenItsOutputHasGone() {
+    open({QStringLiteral("lantern_quay.mid")});
+    m_session->togglePlay();
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->player().seconds() > 0.1, 10000);
+    QSignalSpy problems(m_session.get(), &Session::problem);
+    m_session->player().use(std::make_unique<GoneOutput>());
+    const double place = m_session->player().seconds();
+    QTRY_COMPARE(problems.size(), 1);
+    QVERIFY(problems.first().at(1).toString().contains(QStringLiteral("Play, Sound output")));
+    QVERIFY(!m_session->player().outputIsGone());
+    QTRY_VERIFY(m_session->player().seconds() > place + 0.1);
+    QVERIFY(m_session->isPlaying());
 }
 
 QTEST_MAIN(TestSession)

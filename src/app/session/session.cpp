@@ -102,6 +102,8 @@ Session::Session(QObject* parent)
     m_watchTimer.setInterval(400); // files are written in many steps
     connect(&m_watcher, &QFileSystemWatcher::directoryChanged, this, [this] { m_watchTimer.start(); });
     connect(&m_watchTimer, &QTimer::timeout, this, &Session::rescanFonts);
+    connect(&m_outputTimer, &QTimer::timeout, this, &Session::checkOutput);
+    m_outputTimer.start(500);
 }
 
 Session::~Session() {

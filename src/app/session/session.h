@@ -180,6 +180,7 @@ class Session : public QObject {
     void takePlan(std::shared_ptr<Plan> plan, int forSong);
     void refreshTrial();
     void watchFolders();
+    void checkOutput();
     void takeRead(struct ReadResult result);
 
     History<SongSet> m_history;
@@ -198,7 +199,7 @@ class Session : public QObject {
     QStringList m_fontFolders;
     std::shared_ptr<FontScanner> m_fontScanner; ///< the reader thread's alone
     QFileSystemWatcher m_watcher;
-    QTimer m_watchTimer;
+    QTimer m_watchTimer, m_outputTimer;
     QString m_pluginTried;
     std::stop_source m_scanStop, m_measureStop;
     bool m_measuring = false;

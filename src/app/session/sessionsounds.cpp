@@ -51,6 +51,19 @@ void Session::setCatalogue(Catalogue catalogue) {
     Q_EMIT setChanged();
 }
 
+/// A device may be unplugged, or its sound server end, at any time; the song goes on elsewhere.
+void Session::checkOutput() {
+    if (!m_player->outputIsGone()) return;
+    (void)m_player->open("auto"); // at worst the silent output, which always opens
+    Q_EMIT problem(tr("The sound output has gone"),
+                   (m_player->isSilent()
+                        ? tr("It was unplugged, or its sound server has ended. The song goes on "
+                             "without sound.")
+                        : tr("It was unplugged, or its sound server has ended. The song goes on "
+                             "through another output.")) +
+                       tr(" Choose one under Play, Sound output."));
+}
+
 void Session::rescanFonts() {
     FontFolders where = defaultFontFolders();
     for (const QString& folder : m_fontFolders) where.folders.emplace_back(folder.toStdString());

@@ -1,0 +1,118 @@
+/// Devices: a sound server of the test's own, with a sink that swallows all; what tells when one has gone.
+#include "support/support.h"
+
+#include "sound/audiooutput.h"
+#include "sound/outputwatch.h"
+#include "sound/player.h"
+
+#include <QProcess>
+
+using namespace support;
+
+class TestDevices : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void aDeviceIsThereWhileItAsksAtItsPace();
+    void aDeviceThatAsksForNothingHasGone();
+    void aDeviceThatAsksForTooMuchHasGone();
+    void theSilentOutputCountsGaps();
+    void aSoundServerIsPlayedTo();
+};
+
+void TestDevices::aDeviceIsThereWhileItAsksAtItsPace() {
+    for (const double drift : {0.995, 1.0, 1.005}) { // clocks of cheap devices
+        OutputWatch watch(48000, 100);
+        for (int i = 0; i < 40; ++i) QVERIFY(watch.asked(256, 100)); // fills its buffers: 0.2 s
+        double now = 100;
+        for (int i = 0; i < 60000; ++i) { // five minutes
+            now += drift * 256 / 48000;
+            QVERIFY(watch.asked(256, now));
+            QVERIFY(!watch.isGone(now + 0.5));
+        }
+    }
+}
+
+void TestDevices::aDeviceThatAsksForNothingHasGone() {
+    OutputWatch watch(48000, 100);
+    QVERIFY(!watch.isGone(101.9));
+    QVERIFY(watch.isGone(102.1));
+    QVERIFY(watch.asked(256, 102.2));
+    QVERIFY(!watch.isGone(103));
+    QVERIFY(watch.isGone(104.3));
+}
+
+void TestDevices::aDeviceThatAsksForTooMuchHasGone() {
+    OutputWatch watch(48000, 100);
+    double now = 100;
+    for (int i = 0; i < 3000; ++i) QVERIFY(watch.asked(256, now += 256 / 48000.0));
+    int more = 0;
+    while (watch.asked(256, now)) ++more;
+    QVERIFY2(more * 256 <= 48000 / 2 + 256, qPrintable(QString::number(more)));
+    QVERIFY(watch.isGone(now));
+    QVERIFY(!watch.asked(256, now + 60)); // for good
+}
+
+void TestDevices::theSilentOutputCountsGaps() {
+    std::atomic<int> calls{0};
+    std::atomic<bool> slow{false};
+    const auto output = openOutput("silent", [&](float*, int) {
+        ++calls;
+        if (slow.exchange(false)) std::this_thread::sleep_for(std::chrono::milliseconds(200));
+    });
+    QVERIFY(output.ok());
+    QTRY_VERIFY(calls > 40);
+    const long before = output.value()->gaps();
+    slow = true;
+    QTRY_VERIFY(output.value()->gaps() > before);
+    QVERIFY(!output.value()->isGone());
+    // It does not hurry after what is past: 0.5 s have some 94 blocks, and a few that are held.
+    const int from = calls;
+    std::this_thread::sleep_for(std::chrono::milliseconds(500));
+    QVERIFY(calls - from < 105);
+}
+
+void TestDevices::aSoundServerIsPlayedTo() {
+    QTemporaryDir folder;
+    qputenv("XDG_RUNTIME_DIR", folder.path().toLocal8Bit());
+    qputenv("PULSE_RUNTIME_PATH", folder.path().toLocal8Bit());
+    QProcess server;
+    server.setStandardErrorFile(QProcess::nullDevice());
+    server.start(QStringLiteral("pulseaudio"),
+                 {QStringLiteral("-n"), QStringLiteral("--daemonize=no"), QStringLiteral("--use-pid-file=no"),
+                  QStringLiteral("--exit-idle-time=-1"), QStringLiteral("--realtime=no"),
+                  QStringLiteral("--load=module-null-sink rate=48000"),
+                  QStringLiteral("--load=module-native-protocol-unix auth-anonymous=1 socket=%1/native")
+                      .arg(folder.path())});
+    if (!server.waitForStarted()) QSKIP("there is no pulseaudio");
+    qputenv("PULSE_SERVER", QByteArray("unix:") + folder.path().toLocal8Bit() + "/native");
+    QTRY_VERIFY(QFile::exists(folder.filePath(QStringLiteral("native"))));
+    Song song = Builder().program(0, 0, 0).note(0, 0, 60, 69).song();
+    InstrumentBank bank(liveRate, {.slotStep = 16, .live = true, .pluginBundle = {}});
+    Player player;
+    QVERIFY(QTest::qWaitFor([&] { return player.open("pulse").ok(); }, 5000));
+    QVERIFY(!player.isSilent());
+    player.setPlan(makePlan(song, testFont(), matchSong(song, testFont()), bank));
+    player.play();
+    // The sink has rendered some silence ahead; from then on a second lasts a second.
+    QTRY_VERIFY_WITH_TIMEOUT(player.seconds() > 0.5, 20000);
+    const auto start = std::chrono::steady_clock::now();
+    const double from = player.seconds();
+    QTest::qWait(2000);
+    const double passed = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    QVERIFY2(std::abs(player.seconds() - from - passed) < 0.4,
+             qPrintable(QString::number(player.seconds() - from)));
+    QVERIFY(player.outputPeak(0) > 0.01);
+    QVERIFY(!player.outputIsGone());
+    // Its server ends: the song does not run away, and the next output takes over.
+    server.kill();
+    QVERIFY(server.waitForFinished());
+    const double at = player.seconds();
+    QTRY_VERIFY(player.outputIsGone());
+    QVERIFY2(player.seconds() - at < 1, qPrintable(QString::number(player.seconds() - at)));
+    QVERIFY(player.open("auto").ok());
+    QVERIFY(player.isSilent());
+    QTRY_VERIFY(player.seconds() > at + 1.2);
+}
+
+QTEST_GUILESS_MAIN(TestDevices)
+#include "tst_devices.moc"
