@@ -92,7 +92,11 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     connect(&session, &Session::loopChanged, this, &MainWindow::refresh);
     connect(&session, &Session::selectionChanged, this, &MainWindow::refreshPartActions);
     connect(&session, &Session::problem, this, [this](const QString& title, const QString& text) {
-        auto* box = new QMessageBox(QMessageBox::Warning, title, text, QMessageBox::Ok, this);
+        auto* box =
+            new QMessageBox(QMessageBox::NoIcon, title,
+                            QStringLiteral("<b>%1</b>").arg(title.toHtmlEscaped()), QMessageBox::Ok, this);
+        box->setInformativeText(text);
+        box->setIconPixmap(icon(QStringLiteral("flag"), theme().ochreInk).pixmap(24, 24));
         box->setAttribute(Qt::WA_DeleteOnClose);
         box->open();
     });

@@ -55,13 +55,13 @@ void Session::setCatalogue(Catalogue catalogue) {
 void Session::checkOutput() {
     if (!m_player->outputIsGone()) return;
     (void)m_player->open("auto"); // at worst the silent output, which always opens
-    Q_EMIT problem(tr("The sound output has gone"),
-                   (m_player->isSilent()
-                        ? tr("It was unplugged, or its sound server has ended. The song goes on "
-                             "without sound.")
-                        : tr("It was unplugged, or its sound server has ended. The song goes on "
-                             "through another output.")) +
-                       tr(" Choose one under Play, Sound output."));
+    Q_EMIT problem(
+        tr("The sound output has gone"),
+        (m_player->isSilent()
+             ? tr("It was unplugged, or its sound server has ended. The song goes on without sound.")
+             : tr("It was unplugged, or its sound server has ended. The song goes on through another "
+                  "output.")) +
+            QLatin1Char(' ') + tr("Choose one under Play, Sound output."));
 }
 
 void Session::rescanFonts() {
