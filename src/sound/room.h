@@ -19,10 +19,15 @@ class Room {
 
   private:
     static constexpr std::size_t lines = 8;
+    static constexpr std::size_t piece = 64; ///< frames at once, at most
     using Row = std::array<float, lines>;
-    std::vector<Row> m_rows; ///< what went into the lines at each frame, as a ring of a power of two
-    std::array<std::size_t, lines> m_lengths{};
-    std::size_t m_mask = 0, m_at = 0;
+    void step(const float* inLeft, const float* inRight, float* outLeft, float* outRight, std::size_t frames);
+
+    struct Line {
+        std::vector<float> ring; ///< what went in, as long as the line: the oldest is what comes out
+        std::size_t at = 0;
+    };
+    std::array<Line, lines> m_lines;
     Row m_gains{}, m_damped{};
     float m_seconds = 0;
     int m_rate;
