@@ -3,6 +3,7 @@
 
 #include "app/pages/eventsview.h"
 #include "app/pages/exportpage.h"
+#include "app/pages/fanpicture.h"
 #include "app/pages/partspage.h"
 #include "app/widgets/plots.h"
 #include "app/widgets/rail.h"

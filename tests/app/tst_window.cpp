@@ -5,6 +5,7 @@
 #include "app/look/theme.h"
 #include "app/mainwindow.h"
 #include "app/pages/exportpage.h"
+#include "app/pages/fanpicture.h"
 #include "app/pages/partspage.h"
 #include "app/pages/shelf.h"
 #include "app/pages/songspage.h"

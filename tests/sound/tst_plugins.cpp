@@ -222,12 +222,12 @@ void TestPlugins::mdaInstrumentsSoundAndAreRestored() {
     const auto again = world.load(plugin, kept, rate, true);
     QVERIFY(again.ok());
     QVERIFY(again.value()->settings() == kept);
-    // As loud from second to second; not the same to the bit, since some of them leave phases or tuning to
-    // chance.
+    // About as loud from second to second; not the same to the bit, since some of them leave phases or tuning
+    // to chance, and one (JX10, by valgrind) begins with memory that it never set: up to 3.3 dB.
     for (const double from : {0.1, 0.5, 1.0}) {
         const double was = rms(cut(chosen, 0, from, from + 0.4)),
                      is = rms(cut(restored, 0, from, from + 0.4));
-        QVERIFY2(std::abs(db(is + 1e-6, was + 1e-6)) < 2,
+        QVERIFY2(std::abs(db(is + 1e-6, was + 1e-6)) < 4,
                  qPrintable(QString::number(db(is + 1e-6, was + 1e-6))));
     }
 }

@@ -1,8 +1,6 @@
 #pragma once
+#include "app/pages/lanezoom.h"
 #include "app/pages/partsmodel.h"
-#include "app/widgets/painting.h"
-#include "app/widgets/surface.h"
-#include "song/notes.h"
 
 #include <QListView>
 #include <QWidget>
@@ -16,60 +14,8 @@ class QStackedWidget;
 namespace cobbleway {
 
 class EventsView;
+class FanPicture;
 class LanePictures;
-
-/// Which stretch of the song the lanes of all rows show. The whole song until it is zoomed.
-class LaneZoom : public QObject {
-    Q_OBJECT
-  public:
-    explicit LaneZoom(Session& session, QObject* parent = nullptr);
-    [[nodiscard]] LaneRange range() const;
-    [[nodiscard]] bool isZoomed() const { return m_share < 1; }
-    void zoom(double factor, double anchor); ///< `anchor`: the place that stays, 0–1 of what is shown
-    void scroll(double screens);             ///< by so many times what is shown; negative to the left
-    void showAll();
-
-  Q_SIGNALS:
-    void changed();
-
-  private:
-    Session& m_session;
-    double m_from = 0, m_share = 1; ///< of the song, 0–1
-    int m_song = -1;
-};
-
-/// The file as it came: a block a track with a stone a channel, and curves to the parts beside it, as thick
-/// as they have notes.
-class FanPicture : public QWidget, public Surface {
-    Q_OBJECT
-  public:
-    FanPicture(Session& session, QListView* rows, PartsModel* model, QWidget* parent = nullptr);
-    [[nodiscard]] std::vector<SurfaceRow> surfaceRows() const override; ///< the stones
-    void activateSurfaceRow(int row) override;
-
-  private:
-    /// A channel of a track, and the parts that its notes went to.
-    struct Stone {
-        Origins::Origin origin;
-        std::vector<std::pair<PartId, int>> parts; ///< with the count of notes
-        QRectF rect;
-        [[nodiscard]] int notes() const;
-    };
-    struct Block {
-        int track = 0;
-        QRectF rect;
-        std::vector<Stone> stones;
-    };
-    [[nodiscard]] std::vector<Block> layoutBlocks() const;
-    void paintCurves(QPainter& painter, const std::vector<Block>& blocks) const;
-    void paintStone(QPainter& painter, const Stone& stone) const;
-    void selectFrom(const Stone& stone);
-    void paintEvent(QPaintEvent* event) override;
-    void mousePressEvent(QMouseEvent* event) override;
-    Session& m_session;
-    QListView* m_rows;
-    PartsModel* m_model;
-};
 
 /// Page 2: how the file becomes parts.
 class PartsPage : public QWidget {

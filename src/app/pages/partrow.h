@@ -1,0 +1,60 @@
+#pragma once
+#include "app/pages/lanezoom.h"
+#include "app/session/session.h"
+
+#include <QPixmap>
+#include <QStyledItemDelegate>
+#include <map>
+
+namespace cobbleway {
+
+inline constexpr int partRowHeight = 45, partNameWidth = 216; ///< pixels
+
+/// Lanes as they were painted last: painted anew only when the part, the stretch or the room for it change.
+class LanePictures {
+  public:
+    void paint(QPainter& painter, const QRectF& rect, const Part& part, const Session::Digest& digest,
+               LaneRange range);
+
+  private:
+    static constexpr double margin = 3; ///< for stones that stand out at the edges
+    struct Key {
+        std::uint64_t stamp = 0;
+        QSizeF size;
+        LaneRange range;
+        int colour = 0;
+        bool drums = false;
+        double ratio = 0;
+        bool dark = false;
+        bool operator==(const Key&) const = default;
+    };
+    struct Kept {
+        Key key;
+        QPixmap picture;
+    };
+    std::map<PartId, Kept> m_kept;
+};
+
+/// A part's row: name, what it asks for, its notes along the song, remarks.
+class PartRow final : public QStyledItemDelegate {
+    Q_OBJECT
+  public:
+    PartRow(Session& session, const LaneZoom* zoom, LanePictures& pictures, QObject* parent)
+        : QStyledItemDelegate(parent), m_session(session), m_zoom(zoom), m_pictures(pictures) {}
+    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
+        return {300, partRowHeight};
+    }
+    void paint(QPainter* painter, const QStyleOptionViewItem& option,
+               const QModelIndex& index) const override;
+    void updateEditorGeometry(QWidget* editor, const QStyleOptionViewItem& option,
+                              const QModelIndex& index) const override;
+
+  private:
+    /// Remarks from the right; gives where they begin.
+    [[nodiscard]] double paintPills(QPainter& painter, const Part& part, const QRectF& card) const;
+    Session& m_session;
+    const LaneZoom* m_zoom;
+    LanePictures& m_pictures;
+};
+
+} // namespace cobbleway
