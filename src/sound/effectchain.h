@@ -1,6 +1,7 @@
 #pragma once
 #include "sound/pluginunit.h"
 
+#include <algorithm>
 #include <memory>
 #include <vector>
 
@@ -19,6 +20,9 @@ class EffectChain {
         int sum = 0;
         for (const auto& unit : m_units) sum += unit->latency();
         return sum;
+    }
+    [[nodiscard]] bool isSpoilt() const {
+        return std::any_of(m_units.begin(), m_units.end(), [](const auto& unit) { return unit->isSpoilt(); });
     }
     [[nodiscard]] const std::vector<std::shared_ptr<PluginUnit>>& units() const { return m_units; }
 

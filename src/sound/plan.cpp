@@ -209,6 +209,26 @@ class Planner {
 
 } // namespace
 
+std::vector<Error> spoiltPlugins(const Plan& plan) {
+    std::vector<Error> spoilt;
+    const auto add = [&](const std::string& where) {
+        spoilt.push_back({"A plug-in gave numbers that are no sound, so it is silent.", where,
+                          "Choose another sound or effect there."});
+    };
+    for (std::size_t lane = 0; lane < plan.parts.size(); ++lane) {
+        const PlanPart& part = plan.parts[lane];
+        const bool any = std::any_of(part.voices.begin(), part.voices.end(), [](const Voice& voice) {
+            return voice.instrument && voice.instrument->isSpoilt();
+        });
+        if (!any && !(part.effects && part.effects->isSpoilt())) continue;
+        const auto slot = part.under >= 0 ? part.under : static_cast<int>(lane);
+        const Part* of = plan.song.part(slot + 1);
+        add(of ? of->name : std::string());
+    }
+    if (plan.effects && plan.effects->isSpoilt()) add("the whole mix");
+    return spoilt;
+}
+
 std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue,
                                const std::vector<PartMatch>& matches, InstrumentBank& bank,
                                const Plan* before) {

@@ -82,6 +82,9 @@ struct Plan {
 /// Sets the mix cells of a plan to what the song says; may be called while the plan plays.
 void applyMix(Plan& plan, const Song& song);
 
+/// Plug-ins of the plan that gave numbers that are no sound since they were loaded, by where they are.
+std::vector<Error> spoiltPlugins(const Plan& plan);
+
 /// Makes the plan of a song. What is as it was in `before` is shared with it. Loads fonts and plug-ins as
 /// needed; what cannot be loaded is silent, and told in Plan::problems.
 std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue,

@@ -60,6 +60,7 @@ struct PluginUnit::Inner {
     UnitPort* events = nullptr;
     UnitPort* latency = nullptr;
     std::atomic<int> latencyFrames{0};
+    std::atomic<bool> spoilt{false};
     PluginWorker worker;
     LV2_URID midiEvent = 0;
     std::string preset; ///< that it was loaded with

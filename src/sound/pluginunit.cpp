@@ -1,6 +1,7 @@
 #include "sound/plugininner.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstring>
 #include <lv2/atom/util.h>
 #include <lv2/midi/midi.h>
@@ -62,6 +63,9 @@ UnitPort* PluginUnit::Inner::control(const std::string& symbol) {
     return at == controls.end() ? nullptr : *at;
 }
 
+/// 60 dB above full scale: past it a plug-in has gone astray, and the room would never forget it.
+constexpr float loudestSample = 1000;
+
 void PluginUnit::Inner::runBlock(float* left, float* right) {
     for (UnitPort* port : controls) port->value = port->wanted.load(std::memory_order_relaxed);
     for (std::size_t i = 0; i < audioIn.size(); ++i)
@@ -75,7 +79,14 @@ void PluginUnit::Inner::runBlock(float* left, float* right) {
     for (std::size_t side = 0; side < 2; ++side) {
         float* out = side == 0 ? left : right;
         const float* in = audioOut[std::min(side, audioOut.size() - 1)]->audio.data();
-        for (std::size_t f = 0; f < blockFrames; ++f) out[f] = effect ? in[f] : out[f] + in[f];
+        bool sound = true;
+        for (std::size_t f = 0; f < blockFrames; ++f) {
+            const bool fits = std::abs(in[f]) <= loudestSample; // nor does what is no number
+            const float sample = fits ? in[f] : 0;
+            sound = sound && fits;
+            out[f] = effect ? sample : out[f] + sample;
+        }
+        if (!sound) spoilt.store(true, std::memory_order_relaxed);
     }
     if (latency) latencyFrames.store(static_cast<int>(latency->value), std::memory_order_relaxed);
 }
@@ -115,6 +126,8 @@ void PluginUnit::setControls(const PluginSettings& settings) {
                            std::memory_order_relaxed);
     }
 }
+
+bool PluginUnit::isSpoilt() const { return m_inner->spoilt.load(std::memory_order_relaxed); }
 
 int PluginUnit::latency() const {
     return std::max(0, m_inner->latencyFrames.load(std::memory_order_relaxed));

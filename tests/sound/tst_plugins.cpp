@@ -67,6 +67,7 @@ class TestPlugins : public QObject {
     void lateEffectsAndInstrumentsAreHeardInTime();
     void settingsAreSavedInTheProject();
     void badPluginsAreSetAside();
+    void numbersThatAreNoSoundAreSilence();
     void whatIsKnownIsNotTriedAgain();
     void aMissingHelperIsSurvived();
     void aPluginThatIsGoneIsStoodInFor();
@@ -366,6 +367,25 @@ void TestPlugins::badPluginsAreSetAside() {
     QVERIFY2(why["Test refuse"].find("cannot be loaded") != std::string::npos, why["Test refuse"].c_str());
     QVERIFY2(why["Test noise"].find("no sound") != std::string::npos, why["Test noise"].c_str());
     QCOMPARE(scan.usable.size(), std::size_t{3});
+}
+
+void TestPlugins::numbersThatAreNoSoundAreSilence() {
+    // One that passed its trial may still go astray: neither the mix nor the room keeps any of it.
+    const BankOptions options{.slotStep = 1, .live = false, .pluginBundle = BAD_PLUGINS "/noise.lv2"};
+    const PluginWorld world(BAD_PLUGINS "/noise.lv2");
+    const Catalogue all = testFont().withPlugins(world.list(), {});
+    Song song = Builder().program(0, 0, 0).note(0, 0, 1, 45).program(1, 0, 0).note(1, 0, 1, 69).song();
+    const auto others = renderToMemory(edits::setMuted(song, 2, true), all, rate, {}, options);
+    song = edits::chooseSound(song, 2, {"urn:cobbleway:test:noise", 0, 0, "Noise", SoundKind::Plugin, 0});
+    const auto sound = renderToMemory(song, all, rate, {}, options);
+    QCOMPARE(sound.size(), others.size());
+    for (std::size_t i = 0; i < sound.size(); ++i) QVERIFY(std::abs(sound[i] - others[i]) < 1e-6F);
+    // And it is told, with the part that it plays.
+    InstrumentBank bank(rate, options);
+    const auto plan = makePlan(song, all, matchSong(song, all), bank);
+    const auto spoilt = spoiltPlugins(*plan);
+    QCOMPARE(spoilt.size(), std::size_t{1});
+    QCOMPARE(spoilt[0].where, song.part(2)->name);
 }
 
 void TestPlugins::whatIsKnownIsNotTriedAgain() {

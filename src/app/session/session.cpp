@@ -103,6 +103,7 @@ Session::Session(QObject* parent)
     connect(&m_watcher, &QFileSystemWatcher::directoryChanged, this, [this] { m_watchTimer.start(); });
     connect(&m_watchTimer, &QTimer::timeout, this, &Session::rescanFonts);
     connect(&m_outputTimer, &QTimer::timeout, this, &Session::checkOutput);
+    connect(&m_outputTimer, &QTimer::timeout, this, &Session::checkPlugins);
     m_outputTimer.start(500);
 }
 

@@ -181,6 +181,7 @@ class Session : public QObject {
     void refreshTrial();
     void watchFolders();
     void checkOutput();
+    void checkPlugins();
     void takeRead(struct ReadResult result);
 
     History<SongSet> m_history;

@@ -64,6 +64,16 @@ void Session::checkOutput() {
             QLatin1Char(' ') + tr("Choose one under Play, Sound output."));
 }
 
+void Session::checkPlugins() {
+    if (!m_plan) return;
+    for (const Error& error : spoiltPlugins(*m_plan)) {
+        const QString text = QString::fromStdString(error.message());
+        if (m_toldProblems.contains(text)) continue;
+        m_toldProblems << text;
+        Q_EMIT problem(tr("A plug-in gives no sound"), text);
+    }
+}
+
 void Session::rescanFonts() {
     FontFolders where = defaultFontFolders();
     for (const QString& folder : m_fontFolders) where.folders.emplace_back(folder.toStdString());
