@@ -12,7 +12,10 @@
 #include <cstdio>
 #include <cstdlib>
 #include <ctime>
+#include <fstream>
+#include <string>
 #include <thread>
+#include <unistd.h>
 
 using namespace cobbleway;
 
@@ -39,6 +42,16 @@ Song manyParts(const Song& song) {
         }
     auto read = readMidi(writeMidi(many), "many.mid");
     return makeSong(std::make_shared<const SourceFile>(std::move(read.value())));
+}
+
+/// Seconds that other guests of the same host took from this machine's processors since it started.
+double stolenSeconds() {
+    std::ifstream file("/proc/stat");
+    std::string name;
+    double ticks = 0;
+    file >> name;
+    for (int field = 0; field < 8; ++field) file >> ticks; // the eighth is "steal"
+    return ticks / static_cast<double>(sysconf(_SC_CLK_TCK));
 }
 
 } // namespace
@@ -68,6 +81,7 @@ int main(int count, char** words) {
         clock_gettime(CLOCK_THREAD_CPUTIME_ID, &now);
         return static_cast<double>(now.tv_sec) + 1e-9 * static_cast<double>(now.tv_nsec);
     };
+    const double stolen = stolenSeconds();
     {
         auto output = openOutput("silent", [&](float* out, int frames) {
             const auto start = Clock::now();
@@ -88,9 +102,9 @@ int main(int count, char** words) {
     std::size_t parts = 0;
     for (const Part& part : song.parts) parts += !part.aside;
     std::printf("%zu parts, %ld blocks of %d frames at %d Hz: %ld late; %ld took longer than a block lasts, "
-                "at most %.2f times; by processor time %ld, at most %.2f\n",
+                "at most %.2f times; by processor time %ld, at most %.2f; the host took %.2f s away\n",
                 parts, blocks.load(), liveFrames, liveRate, late, slow.load(), longest.load(), worked.load(),
-                hardest.load());
+                hardest.load(), stolenSeconds() - stolen);
     for (int row = 0; row < rows; ++row)
         if (const long n = histogram[static_cast<std::size_t>(row)]) {
             if (row == rows - 1)
