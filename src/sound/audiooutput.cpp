@@ -2,13 +2,13 @@
 
 #include "sound/outputwatch.h"
 #include "sound/silencealsa.h"
+#include "sound/urgent.h"
 
 #include <RtAudio.h>
 #include <algorithm>
 #include <array>
 #include <atomic>
 #include <chrono>
-#include <pthread.h>
 #include <thread>
 
 namespace cobbleway {
@@ -33,9 +33,7 @@ class SilentOutput final : public AudioOutput {
     void run(const AudioCallback& callback, const std::stop_token& stop) {
         using Clock = std::chrono::steady_clock;
         constexpr auto period = std::chrono::nanoseconds(std::int64_t{1000000000} * liveFrames / liveRate);
-        // Before other work, as the threads of devices are, where the system allows it.
-        const sched_param urgent{.sched_priority = 5};
-        (void)pthread_setschedparam(pthread_self(), SCHED_RR, &urgent);
+        runUrgently();
         std::array<float, std::size_t{2} * liveFrames> block{};
         constexpr auto ahead = (liveBlocks - 1) * period;
         auto heard = Clock::now() + ahead; // when the block that is made next begins to be heard

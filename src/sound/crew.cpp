@@ -1,9 +1,9 @@
 #include "sound/crew.h"
 
 #include "sound/denormals.h"
+#include "sound/urgent.h"
 
 #include <algorithm>
-#include <pthread.h>
 
 namespace cobbleway {
 namespace {
@@ -59,9 +59,7 @@ bool Crew::takeOne() {
 }
 
 void Crew::help() {
-    const sched_param urgent{.sched_priority = 5};
-    (void)pthread_setschedparam(pthread_self(), SCHED_RR,
-                                &urgent); // as the audio thread, where it is allowed
+    runUrgently();
     const NoDenormals fast;
     while (!m_ends) {
         for (int look = 0; look < looks; ++look) {

@@ -39,6 +39,7 @@ class TestSession : public QObject {
     void notesPictureTurnsPages();
     void lanesAreDrawn();
     void theSongGoesOnWhenItsOutputHasGone();
+    void aPluginThatGoesAstrayIsTold();
 
   private:
     void open(const QStringList& names);
@@ -284,6 +285,24 @@ void TestSession::theSongGoesOnWhenItsOutputHasGone() {
     QVERIFY(!m_session->player().outputIsGone());
     QTRY_VERIFY(m_session->player().seconds() > place + 0.1);
     QVERIFY(m_session->isPlaying());
+}
+
+void TestSession::aPluginThatGoesAstrayIsTold() {
+    qputenv("COBBLEWAY_LV2_PATH", BAD_PLUGINS);
+    m_session = std::make_unique<Session>();
+    QVERIFY(m_session->player().open("silent").ok());
+    const std::string noise = "urn:cobbleway:test:noise";
+    open({QStringLiteral("lantern_quay.mid")});
+    m_session->setCatalogue(fontsAt(HOUSE_FONT).withPlugins({{noise, "Test noise", "", true}}, {}));
+    QSignalSpy problems(m_session.get(), &Session::problem);
+    m_session->edit(QStringLiteral("Sound"), [&](const Song& song) {
+        return edits::chooseSound(song, 1, {noise, 0, 0, "Test noise", SoundKind::Plugin, 0});
+    });
+    m_session->togglePlay();
+    QTRY_COMPARE_WITH_TIMEOUT(problems.size(), 1, 10000);
+    QVERIFY(problems.first().at(1).toString().contains(QStringLiteral("Lead cornet")));
+    QTest::qWait(1200); // once
+    QCOMPARE(problems.size(), 1);
 }
 
 QTEST_MAIN(TestSession)
