@@ -1,6 +1,7 @@
 /// cobbleway: the window.
 #include "app/look/theme.h"
 #include "app/mainwindow.h"
+#include "app/session/playalong.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/widgets/surface.h"
@@ -44,6 +45,7 @@ int main(int count, char** words) {
 
     // The window is there; sound and fonts follow.
     QTimer::singleShot(0, &session, [&] {
+        window.playAlong()->restoreInput();
         if (const auto opened = session.player().open(settings::soundOutput().toStdString());
             !opened && !session.player().open("auto"))
             Q_EMIT session.problem(QApplication::translate("main", "No sound"),

@@ -256,6 +256,7 @@ int render(const Arguments& arguments) {
     const auto plan =
         makePlan(song.value(), catalogue.value(), matchSong(song.value(), catalogue.value()), bank);
     const RenderEnd end = renderMixes(*plan, outputs.orders);
+    for (const Error& error : problemsOf(*plan)) std::fprintf(stderr, "%s\n", error.message().c_str());
     for (std::size_t i = 0; i < outputs.writers.size(); ++i) {
         const auto measured = outputs.writers[i]->finish();
         if (!measured) return fail(measured.error());

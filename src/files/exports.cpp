@@ -97,6 +97,8 @@ std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catal
     InstrumentBank bank(options.rate, {.pluginBundle = shippedPlugins()});
     const auto plan = makePlan(song, catalogue, matchSong(song, catalogue), bank);
     const RenderEnd end = renderMixes(*plan, orders, {options.pace, options.stop, options.progress});
+    if (options.silent)
+        for (const Error& problem : problemsOf(*plan)) options.silent(problem);
     for (std::size_t i = 0; i < items.size(); ++i) {
         if (!writers[i]) continue;
         if (end == RenderEnd::Stopped && options.stop.stop_requested()) {

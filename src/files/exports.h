@@ -33,6 +33,8 @@ struct ExportOptions {
     double pace = 100;            ///< percent
     std::stop_token stop;
     std::function<void(double)> progress; ///< 0–1 of the sound files
+    /// Told of what is silent in the sound files, when they have been made.
+    std::function<void(const Error&)> silent = {};
 };
 
 struct ExportOutcome {

@@ -18,16 +18,20 @@ double now() {
     return std::chrono::duration<double>(std::chrono::steady_clock::now().time_since_epoch()).count();
 }
 
+constexpr double blockSeconds = static_cast<double>(liveFrames) / liveRate;
+
 /// Takes blocks as a device does: a few are held ready, one leaves each 5.3 ms, and when none is there it
 /// has run dry and begins anew.
 class SilentOutput final : public AudioOutput {
   public:
-    explicit SilentOutput(AudioCallback callback)
-        : m_thread(
+    SilentOutput(AudioCallback callback, HeldBlocks held)
+        : m_before(static_cast<int>(held) - 1),
+          m_thread(
               [this, callback = std::move(callback)](const std::stop_token& stop) { run(callback, stop); }) {}
     [[nodiscard]] int rate() const override { return liveRate; }
     [[nodiscard]] bool isSilent() const override { return true; }
     [[nodiscard]] long gaps() const override { return m_gaps.load(); }
+    [[nodiscard]] double ahead() const override { return m_before * blockSeconds; }
 
   private:
     void run(const AudioCallback& callback, const std::stop_token& stop) {
@@ -35,7 +39,7 @@ class SilentOutput final : public AudioOutput {
         constexpr auto period = std::chrono::nanoseconds(std::int64_t{1000000000} * liveFrames / liveRate);
         runUrgently();
         std::array<float, std::size_t{2} * liveFrames> block{};
-        constexpr auto ahead = (liveBlocks - 1) * period;
+        const auto ahead = m_before * period;
         auto heard = Clock::now() + ahead; // when the block that is made next begins to be heard
         while (!stop.stop_requested()) {
             callback(block.data(), liveFrames);
@@ -47,13 +51,15 @@ class SilentOutput final : public AudioOutput {
             std::this_thread::sleep_until(heard - ahead);
         }
     }
+    int m_before; ///< blocks that are heard before the one that is asked for
     std::atomic<long> m_gaps{0};
     std::jthread m_thread; // last, so that it ends first
 };
 
 class DeviceOutput final : public AudioOutput {
   public:
-    DeviceOutput(RtAudio::Api api, AudioCallback callback) : m_audio(api), m_callback(std::move(callback)) {
+    DeviceOutput(RtAudio::Api api, AudioCallback callback, HeldBlocks held)
+        : m_held(static_cast<unsigned>(held)), m_audio(api), m_callback(std::move(callback)) {
         m_audio.showWarnings(false);
     }
     ~DeviceOutput() override {
@@ -71,11 +77,14 @@ class DeviceOutput final : public AudioOutput {
             RtAudio::StreamOptions options;
             options.streamName = "Cobbleway";
             options.flags = RTAUDIO_SCHEDULE_REALTIME;
-            options.numberOfBuffers = liveBlocks;
+            options.numberOfBuffers = m_held;
             unsigned frames = liveFrames;
             m_audio.openStream(&where, nullptr, RTAUDIO_FLOAT32, liveRate, &frames, &DeviceOutput::fill, this,
                                &options);
             m_audio.startStream();
+            // Some backends tell nothing of it: then what was asked for is taken to be held.
+            const double told = static_cast<double>(m_audio.getStreamLatency()) / liveRate;
+            m_ahead = told > 0 ? told : (options.numberOfBuffers - 1.0) * frames / liveRate;
             return true;
         } catch (const RtAudioError&) { // the library's way to say no; it goes no further
             return false;
@@ -83,6 +92,7 @@ class DeviceOutput final : public AudioOutput {
     }
     [[nodiscard]] int rate() const override { return liveRate; }
     [[nodiscard]] long gaps() const override { return m_gaps.load(); }
+    [[nodiscard]] double ahead() const override { return m_ahead; }
     [[nodiscard]] bool isGone() const override { return m_watch.isGone(now()); }
 
   private:
@@ -100,6 +110,8 @@ class DeviceOutput final : public AudioOutput {
     }
     OutputWatch m_watch{liveRate, now()};
     std::atomic<long> m_gaps{0};
+    unsigned m_held;
+    double m_ahead = 0;
     RtAudio m_audio;
     AudioCallback m_callback;
 };
@@ -119,9 +131,10 @@ bool isBuiltIn(RtAudio::Api api) {
     return std::find(apis.begin(), apis.end(), api) != apis.end();
 }
 
-std::unique_ptr<AudioOutput> tryBackend(const Backend& backend, const AudioCallback& callback) {
+std::unique_ptr<AudioOutput> tryBackend(const Backend& backend, const AudioCallback& callback,
+                                        HeldBlocks held) {
     if (!isBuiltIn(backend.api)) return nullptr;
-    auto output = std::make_unique<DeviceOutput>(backend.api, callback);
+    auto output = std::make_unique<DeviceOutput>(backend.api, callback, held);
     return output->start() ? std::move(output) : nullptr;
 }
 
@@ -135,14 +148,15 @@ std::vector<OutputInfo> audioOutputs() {
     return outputs;
 }
 
-Result<std::unique_ptr<AudioOutput>> openOutput(const std::string& id, AudioCallback callback) {
+Result<std::unique_ptr<AudioOutput>> openOutput(const std::string& id, AudioCallback callback,
+                                                HeldBlocks held) {
     silenceAlsa();
     for (const Backend& backend : backends)
         if (id == "auto" || id == backend.id)
-            if (auto output = tryBackend(backend, callback)) return output;
+            if (auto output = tryBackend(backend, callback, held)) return output;
     if (id != "auto" && id != "silent")
         return Error{"The sound output cannot be opened.", id, "Choose another under Play, Sound output."};
-    return std::unique_ptr<AudioOutput>(std::make_unique<SilentOutput>(std::move(callback)));
+    return std::unique_ptr<AudioOutput>(std::make_unique<SilentOutput>(std::move(callback), held));
 }
 
 } // namespace cobbleway

@@ -23,6 +23,8 @@ class AudioOutput {
     [[nodiscard]] virtual bool isSilent() const { return false; }
     /// How often it ran dry since it was opened: a block was not there when it was to be heard.
     [[nodiscard]] virtual long gaps() const = 0;
+    /// How long after it is asked for a block begins to be heard, in seconds, as far as is known.
+    [[nodiscard]] virtual double ahead() const = 0;
     /// Whether it has gone: unplugged, or its server ended. Nothing is heard from it any more.
     [[nodiscard]] virtual bool isGone() const { return false; }
 };
@@ -37,10 +39,17 @@ std::vector<OutputInfo> audioOutputs();
 
 inline constexpr int liveRate = 48000; ///< Hz
 inline constexpr int liveFrames = 256; ///< asked of devices; they may give another size
-inline constexpr int liveBlocks = 4;   ///< blocks held, the one that is heard among them, likewise: 21 ms
+
+/// How many blocks an output is asked to hold, the one that is heard among them. What is held bridges moments
+/// in which the machine does something else, and delays what is heard.
+enum class HeldBlocks : int {
+    Listening = 10,  ///< 53 ms: enough for most stalls, and a change is still heard at once
+    PlayingAlong = 4 ///< 21 ms: what is played on a keyboard must not lag
+};
 
 /// Opens and starts an output. "auto" takes the first of PulseAudio, JACK, ALSA that opens, else the silent
 /// output. A device asked for by name that does not open is an error.
-Result<std::unique_ptr<AudioOutput>> openOutput(const std::string& id, AudioCallback callback);
+Result<std::unique_ptr<AudioOutput>> openOutput(const std::string& id, AudioCallback callback,
+                                                HeldBlocks held = HeldBlocks::Listening);
 
 } // namespace cobbleway

@@ -53,6 +53,8 @@ class Instrument {
     virtual void render(std::span<const StereoBlock> out, int frames) = 0;
     /// By how many frames its sound is late.
     [[nodiscard]] virtual int latency() const { return 0; }
+    /// How long after render() its frames are heard, in seconds. From any thread.
+    virtual void setAhead(double /*seconds*/) {}
     /// Whether it has given numbers that are no sound, which were made silence. From any thread.
     [[nodiscard]] virtual bool isSpoilt() const { return false; }
 };

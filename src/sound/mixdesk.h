@@ -2,6 +2,7 @@
 #include "sound/engine.h"
 #include "sound/render.h"
 
+#include <algorithm>
 #include <memory>
 #include <vector>
 
@@ -21,6 +22,11 @@ class MixDesk {
     /// asked for, else 0; a negative number when a mix was refused.
     float process(std::span<const StereoBlock> blocks, int frames, bool findPeak);
     [[nodiscard]] bool sharesRooms() const { return m_shares; }
+    /// Whether effects of a mix gave numbers that are no sound.
+    [[nodiscard]] bool isSpoilt() const {
+        return std::any_of(m_effects.begin(), m_effects.end(),
+                           [](const auto& e) { return e && e->isSpoilt(); });
+    }
 
   private:
     struct PartRoom;

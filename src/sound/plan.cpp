@@ -225,8 +225,14 @@ std::vector<Error> spoiltPlugins(const Plan& plan) {
         const Part* of = plan.song.part(slot + 1);
         add(of ? of->name : std::string());
     }
-    if (plan.effects && plan.effects->isSpoilt()) add("the whole mix");
+    if (plan.mixSpoilt || (plan.effects && plan.effects->isSpoilt())) add("the whole mix");
     return spoilt;
+}
+
+std::vector<Error> problemsOf(const Plan& plan) {
+    auto problems = plan.problems;
+    for (Error& error : spoiltPlugins(plan)) problems.push_back(std::move(error));
+    return problems;
 }
 
 std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue,

@@ -34,18 +34,42 @@ Player::~Player() {
 
 Result<Done> Player::open(const std::string& outputId) {
     const bool wasOpen = m_output != nullptr;
-    auto previous = std::move(m_output); // two streams must not run the engine at once
-    previous.reset();
-    auto opened = openOutput(outputId, [this](float* out, int frames) { process(out, frames); });
-    if (opened) {
-        m_output = std::move(opened.value());
-        return Done{};
+    const std::string before = m_outputId;
+    Error error;
+    if (openBy(outputId, &error)) return Done{};
+    if (wasOpen && !openBy(before)) openBy("auto");
+    return error;
+}
+
+bool Player::openBy(const std::string& outputId, Error* error) {
+    m_output.reset(); // two streams must not run the engine at once
+    auto opened = openOutput(
+        outputId, [this](float* out, int frames) { process(out, frames); }, m_held);
+    if (!opened) {
+        if (error) *error = opened.error();
+        return false;
     }
-    if (wasOpen) {
-        auto fallback = openOutput("auto", [this](float* out, int frames) { process(out, frames); });
-        if (fallback) m_output = std::move(fallback.value());
-    }
-    return opened.error();
+    use(std::move(opened.value()));
+    m_outputId = outputId;
+    return true;
+}
+
+void Player::use(std::unique_ptr<AudioOutput> output) {
+    m_output = std::move(output);
+    m_outputId.clear();
+    tellAhead();
+}
+
+void Player::tellAhead() {
+    for (const auto& plan : m_alive)
+        for (const auto& instrument : plan->instruments)
+            instrument->setAhead(ahead() + static_cast<double>(plan->latency) / plan->rate);
+}
+
+void Player::setPlayingAlong(bool playing) {
+    if (playing == isPlayingAlong()) return;
+    m_held = playing ? HeldBlocks::PlayingAlong : HeldBlocks::Listening;
+    if (m_output && !m_outputId.empty() && !openBy(m_outputId)) openBy("auto");
 }
 
 void Player::send(const Command& command) {
@@ -62,6 +86,7 @@ void Player::send(const Command& command) {
 void Player::setPlan(std::shared_ptr<Plan> plan) {
     collect();
     m_alive.push_back(std::move(plan));
+    tellAhead();
     send({.what = What::Plan, .plan = m_alive.back().get()});
 }
 

@@ -20,7 +20,12 @@ class Player {
     /// Opens an output by id (see openOutput()). On an error the old one goes on.
     Result<Done> open(const std::string& outputId);
     /// Plays through this output, whatever it is.
-    void use(std::unique_ptr<AudioOutput> output) { m_output = std::move(output); }
+    void use(std::unique_ptr<AudioOutput> output);
+    /// Whether somebody plays along, so that less is held ready; opens the output anew when that changes.
+    void setPlayingAlong(bool playing);
+    [[nodiscard]] bool isPlayingAlong() const { return m_held == HeldBlocks::PlayingAlong; }
+    /// How long after it is rendered sound is heard, in seconds; 0 with no output.
+    [[nodiscard]] double ahead() const { return m_output ? m_output->ahead() : 0; }
     [[nodiscard]] bool isSilent() const { return !m_output || m_output->isSilent(); }
     /// Whether the output has gone, so that nothing is heard: open() another.
     [[nodiscard]] bool outputIsGone() const { return m_output && m_output->isGone(); }
@@ -73,6 +78,8 @@ class Player {
         Velocity velocity{};
     };
     void send(const Command& command);
+    bool openBy(const std::string& outputId, Error* error = nullptr);
+    void tellAhead(); ///< to all instruments
     void obey(const Command& command);
     void takePlan(Plan* plan);
     void giveBack(Plan* plan);
@@ -85,6 +92,8 @@ class Player {
 
     // Interface thread
     std::unique_ptr<AudioOutput> m_output;
+    std::string m_outputId; ///< as it was opened; empty when it was not by id
+    HeldBlocks m_held = HeldBlocks::Listening;
     std::vector<std::shared_ptr<Plan>>
         m_alive; ///< the plan playing and those not yet given back; newest last
 

@@ -2,10 +2,12 @@
 
 #include "midi/event.h"
 
+#include <algorithm>
+
 namespace cobbleway {
 
 PortInstrument::PortInstrument(std::unique_ptr<MidiSink> sink, int slots, int rate)
-    : m_sink(std::move(sink)), m_slots(static_cast<std::size_t>(slots)), m_rate(rate), m_now(Clock::now()),
+    : m_sink(std::move(sink)), m_slots(static_cast<std::size_t>(slots)), m_rate(rate),
       m_thread([this](const std::stop_token& stop) { sendLoop(stop); }) {}
 
 PortInstrument::~PortInstrument() {
@@ -33,7 +35,7 @@ void PortInstrument::sendLoop(const std::stop_token& stop) {
 
 void PortInstrument::put(std::uint8_t status, std::uint8_t data1, std::uint8_t data2) {
     const bool two = (status & 0xF0) == 0xC0 || (status & 0xF0) == 0xD0;
-    m_queue.push({m_now + delay, {status, data1, data2}, static_cast<std::uint8_t>(two ? 2 : 3)});
+    m_queue.push({m_heard, {status, data1, data2}, static_cast<std::uint8_t>(two ? 2 : 3)});
 }
 
 void PortInstrument::play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) {
@@ -81,11 +83,19 @@ void PortInstrument::reset(int slot) {
     put(static_cast<std::uint8_t>(0xE0 | channel), 0, 64);
 }
 
+void PortInstrument::setAhead(double seconds) {
+    const auto given = std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(seconds));
+    m_ahead = std::max<Clock::duration>(leastAhead, given);
+}
+
 void PortInstrument::render(std::span<const StereoBlock>, int frames) {
-    // The next block's time: a block after this one's, unless the stream stood still or ran ahead.
-    m_now += std::chrono::nanoseconds(std::int64_t{1000000000} * frames / m_rate);
-    const auto now = Clock::now();
-    if (m_now < now - delay || m_now > now + 2 * delay) m_now = now;
+    // The next block is heard when this one ends; the two clocks are kept together slowly, since outputs ask
+    // for blocks in bursts, and at once when the stream stood still or began anew.
+    constexpr auto far = std::chrono::milliseconds(40);
+    constexpr int slowly = 16;
+    const auto off = Clock::now() + m_ahead.load(std::memory_order_relaxed) - m_heard;
+    m_heard += std::chrono::abs(off) > far ? off : off / slowly;
+    m_heard += std::chrono::nanoseconds(std::int64_t{1000000000} * frames / m_rate);
 }
 
 } // namespace cobbleway

@@ -12,8 +12,7 @@
 namespace cobbleway {
 
 /// An instrument behind a MIDI port. Gives no sound here; its messages leave on a thread of its own, in time
-/// with the audio: each so long after the block before as their frames are apart, whatever the bursts in
-/// which blocks are rendered.
+/// with the audio: each when its frame is heard, whatever the bursts in which blocks are rendered.
 class PortInstrument final : public Instrument {
   public:
     PortInstrument(std::unique_ptr<MidiSink> sink, int slots, int rate);
@@ -25,8 +24,10 @@ class PortInstrument final : public Instrument {
     void reset(int slot) override;
     void render(std::span<const StereoBlock> out, int frames) override;
 
-    /// By how much messages are behind the block that sends them: hides the bursts.
-    static constexpr std::chrono::milliseconds delay{12};
+    void setAhead(double seconds) override;
+
+    /// The least time from a block to its messages: hides the bursts of outputs that hold little.
+    static constexpr std::chrono::milliseconds leastAhead{12};
 
   private:
     using Clock = std::chrono::steady_clock;
@@ -46,7 +47,8 @@ class PortInstrument final : public Instrument {
     std::vector<Slot> m_slots;
     std::array<std::atomic<bool>, 16> m_used{};
     int m_rate;
-    Clock::time_point m_now; ///< of the block being prepared
+    std::atomic<Clock::duration> m_ahead{leastAhead}; ///< from render() until it is heard
+    Clock::time_point m_heard; ///< when the block that is being prepared begins to be heard; past at first
     SpscQueue<Message, 4096> m_queue;
     std::jthread m_thread; // last, so that it ends first
 };

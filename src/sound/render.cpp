@@ -97,6 +97,7 @@ class Renderer {
         bool goesOn = song() && flush() >= 0 && tail();
         if (m_thread && m_thread->wait() < 0) goesOn = false;
         m_lanes.swap(nullptr);
+        if (m_desk.isSpoilt()) m_plan.mixSpoilt = true;
         return goesOn ? RenderEnd::Done : RenderEnd::Stopped;
     }
 

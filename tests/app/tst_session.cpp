@@ -268,6 +268,7 @@ class GoneOutput final : public AudioOutput {
   public:
     [[nodiscard]] int rate() const override { return liveRate; }
     [[nodiscard]] long gaps() const override { return 0; }
+    [[nodiscard]] double ahead() const override { return 0; }
     [[nodiscard]] bool isGone() const override { return true; }
 };
 

@@ -3,6 +3,7 @@
 #include "app/drive.h"
 
 #include "app/dialogs/fontsdialog.h"
+#include "app/pages/exportpage.h"
 #include "app/pages/shelf.h"
 #include "app/pages/soundspage.h"
 #include "app/session/playalong.h"
@@ -22,6 +23,7 @@
 #include <QListWidget>
 #include <QMimeData>
 #include <QSlider>
+#include <QTemporaryDir>
 #include <QToolButton>
 
 using namespace support;
@@ -76,6 +78,7 @@ class TestSoundsWindow : public QObject {
     void lettersPlayAlong();
     void foldersAreWatched();
     void aFontThatCannotBePlayedIsStoodInFor();
+    void whatIsSilentInAFileIsTold();
     void rowsTellTheirMatch();
     void everythingIsUndone();
 
@@ -517,6 +520,7 @@ void TestSoundsWindow::lettersPlayAlong() {
     m->select("Lead cornet");
     QTest::keyClick(&m->window(), Qt::Key_F11);
     QVERIFY(m->window().playAlong()->lettersPlay());
+    QVERIFY(m->session().player().isPlayingAlong()); // so that they are heard without lag
     QWidget* focus = m->window().focusWidget() ? m->window().focusWidget() : &m->window();
     QTest::keyPress(focus, Qt::Key_F);
     QVERIFY(QTest::qWaitFor([&] { return m->session().player().partPeak(1) > 0.001; }, 5000));
@@ -527,6 +531,7 @@ void TestSoundsWindow::lettersPlayAlong() {
     QCOMPARE(shelf()->search()->text(), QStringLiteral("harp"));
     QTest::keyClick(&m->window(), Qt::Key_F11);
     QVERIFY(!m->window().playAlong()->lettersPlay());
+    QVERIFY(!m->session().player().isPlayingAlong());
     m->window().playAlong()->setInput({});
     QVERIFY(m->window().playAlong()->input().isEmpty());
 }
@@ -562,6 +567,29 @@ void TestSoundsWindow::aFontThatCannotBePlayedIsStoodInFor() {
     QTRY_COMPARE_WITH_TIMEOUT(soundOf("Lead cornet").font, std::string(houseFontId), 10000);
     for (const PartMatch& match : m->session().matches()) QVERIFY(match.first().how != How::None);
     if (auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget())) box->reject();
+}
+
+void TestSoundsWindow::whatIsSilentInAFileIsTold() {
+    // An instrument that was there when the plug-ins were scanned, and is not any more.
+    const std::string gone = "urn:cobbleway:test:not-there";
+    Session& session = m->session();
+    session.setCatalogue(session.catalogue().withPlugins({{gone, "Gone", "", true}}, {}));
+    session.edit(QStringLiteral("Sound"), [&](const Song& s) {
+        return edits::chooseSound(s, 1, {gone, 0, 0, "Gone", SoundKind::Plugin, 0});
+    });
+    QTemporaryDir folder;
+    ExportPage* page = m->window().exportPage();
+    page->setFolder(folder.path());
+    page->model()->tickOnly(
+        [](const ExportItem& item) { return item.kind == ExportItem::Kind::Alone && item.part == 1; });
+    QSignalSpy problems(&session, &Session::problem), finished(page, &ExportPage::finished);
+    page->write();
+    QVERIFY(finished.wait(30000));
+    const auto told = std::find_if(problems.begin(), problems.end(), [](const QList<QVariant>& problem) {
+        return problem[0].toString().contains(QStringLiteral("sound files"));
+    });
+    QVERIFY(told != problems.end());
+    QVERIFY(told->at(1).toString().contains(QString::fromStdString(gone)));
 }
 
 void TestSoundsWindow::rowsTellTheirMatch() {

@@ -1,6 +1,7 @@
 #include "support/support.h"
 
 #include "files/exports.h"
+#include "song/edits.h"
 
 #include <QTemporaryDir>
 #include <sndfile.h>
@@ -51,6 +52,7 @@ class TestExports : public QObject {
     void stoppingLeavesNothingHalf();
     void aFolderThatCannotBeMade();
     void paceMakesItLonger();
+    void whatIsSilentIsTold();
 };
 
 void TestExports::offersEveryMixOfEveryPart() {
@@ -164,6 +166,39 @@ void TestExports::paceMakesItLonger() {
         song, testFont(), items,
         {.folder = folder.path().toStdString(), .rate = rate, .pace = 50, .stop = {}, .progress = {}});
     QVERIFY(outcomes[0].measured.seconds > 2 && outcomes[0].measured.seconds < 2.6);
+}
+
+void TestExports::whatIsSilentIsTold() {
+    // A plug-in that gives no sound on a part, one that is not there on another, and one on the whole mix.
+    qputenv("COBBLEWAY_LV2_PATH", BAD_PLUGINS);
+    QTemporaryDir folder;
+    const std::string noise = "urn:cobbleway:test:noise", gone = "urn:cobbleway:test:not-there";
+    const Catalogue all = testFont().withPlugins({{noise, "Noise", "", true}, {gone, "Gone", "", true}}, {});
+    Song song = smallSong();
+    song = edits::chooseSound(song, 1, {noise, 0, 0, "Noise", SoundKind::Plugin, 0});
+    song = edits::chooseSound(song, 2, {gone, 0, 0, "Gone", SoundKind::Plugin, 0});
+    const auto told = [&](const std::vector<ExportItem>& items, const Song& written) {
+        std::vector<Error> errors;
+        ExportOptions options{
+            .folder = folder.path().toStdString(), .rate = rate, .pace = 100, .stop = {}, .progress = {}};
+        options.silent = [&](const Error& error) { errors.push_back(error); };
+        const auto outcomes = writeExports(written, all, items, options);
+        const bool whole =
+            std::all_of(outcomes.begin(), outcomes.end(), [](const auto& o) { return o.written; });
+        return whole ? errors : std::vector<Error>(99);
+    };
+    const auto errors = told(exportItems(song), song);
+    QCOMPARE(errors.size(), std::size_t{2});
+    QVERIFY(errors[0].message().find(gone) != std::string::npos);
+    QCOMPARE(errors[1].where, song.part(1)->name);
+    // On the mix: each mix has its own chain.
+    Song mixed = smallSong();
+    mixed.effects = {{noise, "Noise", {}, true}};
+    const auto onTheMix = told(itemsOf(mixed, {ExportItem::Kind::Full, ExportItem::Kind::Alone}), mixed);
+    QCOMPARE(onTheMix.size(), std::size_t{1});
+    QCOMPARE(onTheMix[0].where, std::string("the whole mix"));
+    QVERIFY(told(itemsOf(song, {ExportItem::Kind::MidiTracks}), song).empty());
+    qunsetenv("COBBLEWAY_LV2_PATH");
 }
 
 QTEST_APPLESS_MAIN(TestExports)

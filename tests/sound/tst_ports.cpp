@@ -53,7 +53,8 @@ std::vector<float> pull(Player& player, double seconds) {
 class TestPorts : public QObject {
     Q_OBJECT
   private Q_SLOTS:
-    void messagesLeaveInTimeWithTheAudio();
+    void messagesLeaveAtTheirDistance();
+    void messagesLeaveWhenTheirFramesAreHeard();
     void theSoundIsChosenAndKept();
     void notesEndWhenItStops();
     void theModuleAnswersAsGeneralMidi();
@@ -64,7 +65,7 @@ class TestPorts : public QObject {
     void lettersPlayTheScale();
 };
 
-void TestPorts::messagesLeaveInTimeWithTheAudio() {
+void TestPorts::messagesLeaveAtTheirDistance() {
     std::vector<Recorder::Arrived> arrived;
     {
         PortInstrument port(std::make_unique<Recorder>(arrived), 2, rate);
@@ -95,6 +96,38 @@ void TestPorts::messagesLeaveInTimeWithTheAudio() {
     std::sort(gaps.begin(), gaps.end());
     // The middle gap: single ones may be disturbed by whatever else the machine does.
     QVERIFY2(std::abs(gaps[7] - 21.33) < 4, qPrintable(QString::number(gaps[7])));
+}
+
+void TestPorts::messagesLeaveWhenTheirFramesAreHeard() {
+    // The silent output tells how long a block waits until it is heard; a late plug-in adds to it.
+    for (const double ahead : {0.016, 0.048, 0.1}) {
+        std::vector<Recorder::Arrived> arrived;
+        std::vector<Clock::time_point> heard;
+        {
+            PortInstrument port(std::make_unique<Recorder>(arrived), 1, rate);
+            port.setAhead(ahead);
+            port.choose(0, {nullptr, 0, 0, 0});
+            auto next = Clock::now();
+            for (int block = 0; block < 200; ++block) {
+                if (block > 60 && block % 8 == 0) {
+                    port.play(0, 0x90, static_cast<std::uint8_t>(block / 8), 100);
+                    heard.push_back(next + std::chrono::microseconds(static_cast<int>(ahead * 1e6)));
+                }
+                port.render({}, 256);
+                next += std::chrono::nanoseconds(std::int64_t{1000000000} * 256 / rate);
+                std::this_thread::sleep_until(next);
+            }
+            std::this_thread::sleep_for(std::chrono::milliseconds(static_cast<int>(ahead * 1e3) + 20));
+        }
+        std::vector<double> late;
+        for (const auto& a : arrived)
+            if ((a.message[0] & 0xF0) == 0x90)
+                late.push_back(
+                    std::chrono::duration<double, std::milli>(a.when - heard[late.size()]).count());
+        QCOMPARE(late.size(), heard.size());
+        std::sort(late.begin(), late.end());
+        QVERIFY2(std::abs(late[late.size() / 2]) < 4, qPrintable(QString::number(late[late.size() / 2])));
+    }
 }
 
 void TestPorts::theSoundIsChosenAndKept() {

@@ -109,6 +109,12 @@ QString groupOf(const Session& session, const ExportItem& item) {
                 : QObject::tr("Sound file");
 }
 
+/// What came of writing.
+struct ExportEnd {
+    std::vector<ExportOutcome> outcomes;
+    QStringList silent; ///< what is not heard in the sound files, and why
+};
+
 QString measuredText(const ExportItem& item, const ExportOutcome& outcome) {
     if (!outcome.written) return QString::fromStdString(outcome.message);
     if (item.isMidi()) return QObject::tr("written");
@@ -404,10 +410,16 @@ void ExportPage::write() {
     };
     runJob(
         this, QThreadPool::globalInstance(),
-        [song = m_session.song(), catalogue = m_session.catalogue(), items, options] {
-            return writeExports(song, catalogue, items, options);
+        [song = m_session.song(), catalogue = m_session.catalogue(), items, options]() mutable {
+            ExportEnd end;
+            options.silent = [&](const Error& error) {
+                end.silent << QString::fromStdString(error.message());
+            };
+            end.outcomes = writeExports(song, catalogue, items, options);
+            return end;
         },
-        [this, items](const std::vector<ExportOutcome>& outcomes) {
+        [this, items](const ExportEnd& end) {
+            const auto& outcomes = end.outcomes;
             m_writing = false;
             m_model->takeOutcomes(items, outcomes);
             const auto written = std::count_if(outcomes.begin(), outcomes.end(),
@@ -415,6 +427,9 @@ void ExportPage::write() {
             m_status->setText(tr("%1 of %2 written").arg(written).arg(outcomes.size()));
             refresh();
             Q_EMIT m_session.announced(m_status->text());
+            if (!end.silent.isEmpty())
+                Q_EMIT m_session.problem(tr("Not all is heard in the sound files"),
+                                         end.silent.join(QStringLiteral("\n\n")));
             Q_EMIT finished();
         });
 }

@@ -62,6 +62,17 @@ void PlayAlong::setInput(const QString& id) {
                                      QString::fromStdString(opened.error().message()));
         }
     }
+    tellChanged();
+}
+
+void PlayAlong::restoreInput() {
+    const QString id = settings::midiInput();
+    for (const PortInfo& port : midiInputs())
+        if (!id.isEmpty() && QString::fromStdString(port.id) == id) return setInput(id);
+}
+
+void PlayAlong::tellChanged() {
+    m_session.player().setPlayingAlong(m_open || m_lettersPlay);
     Q_EMIT changed();
 }
 
@@ -75,7 +86,7 @@ void PlayAlong::setLettersPlay(bool play) {
     } else {
         qApp->removeEventFilter(this);
     }
-    Q_EMIT changed();
+    tellChanged();
     Q_EMIT m_session.announced(play ? tr("Letters play the selected part") : tr("Letters play no more"));
 }
 

@@ -21,6 +21,8 @@ class PlayAlong : public QObject {
     [[nodiscard]] QString input() const { return m_input; } ///< id of the open port; empty for none
     /// Opens a port; empty closes. What cannot be opened is told, and nothing is open then.
     void setInput(const QString& id);
+    /// Opens the port that was open when the program ended, if it is there.
+    void restoreInput();
     [[nodiscard]] bool lettersPlay() const { return m_lettersPlay; }
     /// While they play, letters do nothing else, but in text.
     void setLettersPlay(bool play);
@@ -29,6 +31,7 @@ class PlayAlong : public QObject {
     void changed();
 
   private:
+    void tellChanged();
     bool eventFilter(QObject* watched, QEvent* event) override;
     bool takeKey(const QKeyEvent& event, bool down);
     void tuneLetters();
