@@ -1,6 +1,7 @@
 /// Playing live: 64 parts, blocks of 256 frames at 48 kHz, with the silent output. Says how often it ran dry
-/// (a block was late), and how long blocks took, as shares of the time that one lasts.
-/// Usage: bench-live FONT.sf2 FILE.mid SECONDS [START]
+/// (a block was late), and how long blocks took, as shares of the time that one lasts. Beside it a watcher
+/// with nothing to do wakes on each processor every millisecond: when it does not, the machine itself stood
+/// still. Usage: bench-live FONT.sf2 FILE.mid SECONDS [START]
 #include "files/songfile.h"
 #include "midi/writer.h"
 #include "song/tomidi.h"
@@ -13,9 +14,13 @@
 #include <cstdlib>
 #include <ctime>
 #include <fstream>
+#include <mutex>
+#include <pthread.h>
+#include <sched.h>
 #include <string>
 #include <thread>
 #include <unistd.h>
+#include <vector>
 
 using namespace cobbleway;
 
@@ -54,6 +59,65 @@ double stolenSeconds() {
     return ticks / static_cast<double>(sysconf(_SC_CLK_TCK));
 }
 
+using Clock = std::chrono::steady_clock;
+
+/// Notes when the processors of this machine stood still, each with a thread of its own.
+class StallWatch {
+  public:
+    static constexpr auto least = std::chrono::milliseconds(5);
+
+    StallWatch() {
+        for (unsigned i = 0; i < std::thread::hardware_concurrency(); ++i)
+            m_threads.emplace_back([this, i](const std::stop_token& stop) { watch(stop, i); });
+    }
+    /// The longest that began or ended in the time before `when`.
+    Clock::duration longestBefore(Clock::time_point when, Clock::duration time) {
+        const std::lock_guard hold(m_lock);
+        Clock::duration longest{};
+        for (const Stall& stall : m_stalls)
+            if (stall.end > when - time && stall.start < when) longest = std::max(longest, stall.length());
+        return longest;
+    }
+    void print() {
+        const std::lock_guard hold(m_lock);
+        constexpr std::array bounds = {5, 10, 20, 48, 100, 1000000};
+        for (std::size_t i = 0; i + 1 < bounds.size(); ++i) {
+            const auto n = std::count_if(m_stalls.begin(), m_stalls.end(), [&](const Stall& stall) {
+                return stall.length() >= std::chrono::milliseconds(bounds[i]) &&
+                       stall.length() < std::chrono::milliseconds(bounds[i + 1]);
+            });
+            if (n > 0) std::printf("  a processor stood still for %d ms or more: %ld times\n", bounds[i], n);
+        }
+    }
+
+  private:
+    struct Stall {
+        Clock::time_point start, end;
+        [[nodiscard]] Clock::duration length() const { return end - start; }
+    };
+    void watch(const std::stop_token& stop, unsigned processor) {
+        cpu_set_t set;
+        CPU_ZERO(&set);
+        CPU_SET(processor, &set);
+        pthread_setaffinity_np(pthread_self(), sizeof set, &set);
+        sched_param most{sched_get_priority_max(SCHED_FIFO)};
+        pthread_setschedparam(pthread_self(), SCHED_FIFO, &most); // where it is allowed
+        auto next = Clock::now();
+        while (!stop.stop_requested()) {
+            next += std::chrono::milliseconds(1);
+            std::this_thread::sleep_until(next);
+            const auto now = Clock::now();
+            if (now - next < least) continue;
+            const std::lock_guard hold(m_lock);
+            m_stalls.push_back({next, now});
+            next = now;
+        }
+    }
+    std::mutex m_lock;
+    std::vector<Stall> m_stalls;
+    std::vector<std::jthread> m_threads; // last, so that they end first
+};
+
 } // namespace
 
 int main(int count, char** words) {
@@ -68,12 +132,14 @@ int main(int count, char** words) {
     player.setLoop(0, song.seconds() - 1);
     if (count > 4) player.seek(std::atof(words[4]));
     player.play();
-    using Clock = std::chrono::steady_clock;
     constexpr double given = double(liveFrames) / liveRate;
     constexpr int rows = 11;
     std::array<std::atomic<long>, rows> histogram{};
     std::atomic<long> blocks{0}, slow{0}, worked{0};
-    long late = 0;
+    std::atomic<const AudioOutput*> running{nullptr};
+    std::vector<Clock::time_point> gaps; // of the audio thread, until it ends
+    gaps.reserve(100000);
+    StallWatch stalls;
     std::atomic<double> longest{0}, hardest{0};
     // Beside the time that a block took, the processor's: what else the machine does is not in it.
     const auto processor = [] {
@@ -85,6 +151,8 @@ int main(int count, char** words) {
     {
         auto output = openOutput("silent", [&](float* out, int frames) {
             const auto start = Clock::now();
+            if (const AudioOutput* one = running; one && static_cast<std::size_t>(one->gaps()) > gaps.size())
+                gaps.push_back(start);
             const double before = processor();
             player.process(out, frames);
             const double work = (processor() - before) / given;
@@ -96,15 +164,23 @@ int main(int count, char** words) {
             longest = std::max(longest.load(), share);
             ++blocks;
         });
+        running = output.value().get();
         std::this_thread::sleep_for(std::chrono::seconds(std::atoi(words[3])));
-        late = output.value()->gaps();
+        running = nullptr;
     }
+    // A gap follows a stall when one was seen in the time that all held blocks last, or a little more.
+    const auto ours = std::count_if(gaps.begin(), gaps.end(), [&](Clock::time_point when) {
+        return stalls.longestBefore(when, std::chrono::milliseconds(100)) == Clock::duration::zero();
+    });
     std::size_t parts = 0;
     for (const Part& part : song.parts) parts += !part.aside;
-    std::printf("%zu parts, %ld blocks of %d frames at %d Hz: %ld late; %ld took longer than a block lasts, "
-                "at most %.2f times; by processor time %ld, at most %.2f; the host took %.2f s away\n",
-                parts, blocks.load(), liveFrames, liveRate, late, slow.load(), longest.load(), worked.load(),
-                hardest.load(), stolenSeconds() - stolen);
+    std::printf(
+        "%zu parts, %ld blocks of %d frames at %d Hz: %zu late, %ld of them with no stall of the machine; "
+        "%ld took longer than a block lasts, at most %.2f times; by processor time %ld, at most %.2f; "
+        "the host took %.2f s away\n",
+        parts, blocks.load(), liveFrames, liveRate, gaps.size(), ours, slow.load(), longest.load(),
+        worked.load(), hardest.load(), stolenSeconds() - stolen);
+    stalls.print();
     for (int row = 0; row < rows; ++row)
         if (const long n = histogram[static_cast<std::size_t>(row)]) {
             if (row == rows - 1)
