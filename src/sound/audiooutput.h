@@ -43,7 +43,7 @@ inline constexpr int liveFrames = 256; ///< asked of devices; they may give anot
 /// How many blocks an output is asked to hold, the one that is heard among them. What is held bridges moments
 /// in which the machine does something else, and delays what is heard.
 enum class HeldBlocks : int {
-    Listening = 10,  ///< 53 ms: enough for most stalls, and a change is still heard at once
+    Listening = 12,  ///< 64 ms: enough for most stalls, and a sound that is tried is still heard in time
     PlayingAlong = 4 ///< 21 ms: what is played on a keyboard must not lag
 };
 
