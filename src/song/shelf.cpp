@@ -77,20 +77,21 @@ std::vector<ShelfSound> shelfOf(const Catalogue& catalogue) {
     return sounds;
 }
 
-bool fitsSearch(const ShelfSound& sound, const std::string& search) {
+Fit fitOf(const ShelfSound& sound, const std::string& search) {
     const std::string folded = textOf(sound);
     std::istringstream words(search);
     bool all = true;
     for (std::string word; all && words >> word;) all = hasWord(sound, folded, word);
-    if (all) return true;
-    if (!isPreset(sound)) return false;
-    if (sound.family == kitFamily) return namesDrums(search);
+    if (all) return Fit::Literal;
+    const auto meant = [](bool is) { return is ? Fit::Meant : Fit::No; };
+    if (!isPreset(sound)) return Fit::No;
+    if (sound.family == kitFamily) return meant(namesDrums(search));
     const auto program = programFromName(search);
-    if (!program) return false;
+    if (!program) return Fit::No;
     // Words for a whole family ("Orgel", "Gitarre") name its first or plainest program.
     const int named = program->value;
     const bool wholeFamily = named == 0 || named == 16 || named == 24 || named == 33;
-    return wholeFamily ? named / 8 == sound.family : named == sound.sound.program;
+    return meant(wholeFamily ? named / 8 == sound.family : named == sound.sound.program);
 }
 
 } // namespace cobbleway

@@ -22,9 +22,11 @@ std::string shelfFamilyName(int family);
 /// Every sound of a catalogue: fonts in its order, then those it has besides, LV2 instruments, MIDI ports.
 std::vector<ShelfSound> shelfOf(const Catalogue& catalogue);
 
-/// Whether a sound fits a search: all its words occur in name, family, place, General MIDI name or
-/// "bank:program", accents and case aside; or the search names the instrument in another language
-/// (programFromName()), or drums.
-bool fitsSearch(const ShelfSound& sound, const std::string& search);
+enum class Fit { No, Meant, Literal };
+
+/// Whether a sound fits a search. Literally: all its words occur in name, family, place, General MIDI name or
+/// "bank:program", accents and case aside. Or it is what the search means: it names the instrument in another
+/// language (programFromName()), or drums.
+Fit fitOf(const ShelfSound& sound, const std::string& search);
 
 } // namespace cobbleway

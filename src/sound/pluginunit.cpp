@@ -12,6 +12,7 @@
 namespace cobbleway {
 
 PluginUnit::Inner::~Inner() {
+    worker.end(); // first: it calls the instance
     const std::lock_guard guard(hold->lock);
     if (!instance) return;
     lilv_instance_deactivate(instance);

@@ -4,10 +4,18 @@
 
 namespace cobbleway {
 
-PluginWorker::~PluginWorker() {
+void PluginWorker::end() {
     m_stop = true;
     m_wanted.release();
     if (m_thread.joinable()) m_thread.join();
+    constexpr int most = 64; // one that hands over more with every answer is not followed for ever
+    bool more = m_face;
+    for (int round = 0; more && round < most; ++round) {
+        const auto message = m_requests.pop();
+        if (message) work(*message);
+        more = answer() || message;
+    }
+    m_face = nullptr;
 }
 
 void PluginWorker::begin(LV2_Handle plugin, const LV2_Worker_Interface* face) {
@@ -45,12 +53,20 @@ void PluginWorker::work(const Message& message) {
     m_face->work(m_plugin, &PluginWorker::respond, this, message.size, message.bytes.data());
 }
 
+bool PluginWorker::answer() {
+    bool any = false;
+    while (const auto answer = m_responses.pop()) {
+        any = true;
+        if (m_face->work_response) m_face->work_response(m_plugin, answer->size, answer->bytes.data());
+    }
+    return any;
+}
+
 void PluginWorker::deliver() {
     if (!m_face) return;
     if (m_offline)
         while (const auto message = m_requests.pop()) work(*message);
-    while (const auto answer = m_responses.pop())
-        if (m_face->work_response) m_face->work_response(m_plugin, answer->size, answer->bytes.data());
+    answer();
     if (m_face->end_run) m_face->end_run(m_plugin);
 }
 

@@ -15,7 +15,7 @@ namespace cobbleway {
 class PluginWorker {
   public:
     explicit PluginWorker(bool offline) : m_offline(offline) {}
-    ~PluginWorker();
+    ~PluginWorker() { end(); }
     PluginWorker(const PluginWorker&) = delete;
     PluginWorker& operator=(const PluginWorker&) = delete;
 
@@ -23,6 +23,9 @@ class PluginWorker {
     void begin(LV2_Handle plugin, const LV2_Worker_Interface* face);
     /// After each run: hands answers to the plug-in.
     void deliver();
+    /// Does what is still to be done and hands over the answers, since both may own memory; nothing is taken
+    /// any more. To be called after the last run, before the plug-in is freed.
+    void end();
     LV2_Worker_Schedule* schedule() { return &m_schedule; }
 
   private:
@@ -35,6 +38,7 @@ class PluginWorker {
     static LV2_Worker_Status respond(LV2_Worker_Respond_Handle self, std::uint32_t size, const void* data);
     static bool put(SpscQueue<Message, 64>& queue, std::uint32_t size, const void* data);
     void work(const Message& message);
+    bool answer(); ///< hands over the answers there are; false for none
 
     bool m_offline;
     LV2_Handle m_plugin = nullptr;

@@ -1,5 +1,6 @@
 #include "sound/pluginworld.h"
 
+#include "sound/cleanmemory.h"
 #include "sound/plugininner.h"
 
 #include <algorithm>
@@ -291,6 +292,7 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
         unit->plugin = m_inner->find(uri);
         if (unit->plugin && canRun(world, unit->plugin)) {
             unit->makeFeatures(rate);
+            const CleanMemory clean;
             unit->instance = lilv_plugin_instantiate(unit->plugin, rate, unit->featureList.data());
         }
         if (unit->instance) {

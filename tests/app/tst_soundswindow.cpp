@@ -390,6 +390,15 @@ void TestSoundsWindow::theShelfIsSearched() {
     QCOMPARE(shelf()->list()->model()->rowCount(), 16); // a channel each
     search(QStringLiteral("nothing like it"));
     QCOMPARE(shelf()->list()->model()->rowCount(), 0);
+    // Down goes to the first that was found, though the part's own sound is among them, too.
+    m->select("Lead cornet");
+    search(QStringLiteral("trompete"));
+    const int found = shelf()->list()->model()->rowCount();
+    search(QStringLiteral("brass"));
+    QVERIFY(shelf()->list()->model()->rowCount() > found);
+    QTest::keyClick(shelf()->search(), Qt::Key_Down);
+    QCOMPARE(shelf()->list()->currentIndex().row(), 0);
+    QTest::keyClick(shelf()->list(), Qt::Key_Escape);
     search({});
     const int all = shelf()->list()->model()->rowCount();
     QVERIFY(Driver::click(shelf(), QStringLiteral("Kits")));

@@ -172,7 +172,8 @@ void TestInstrumentNames::theShelfIsSearchedInAnyLanguage() {
     const auto found = [&](const char* search) {
         std::set<int> programs;
         for (const ShelfSound& sound : shelf)
-            if (fitsSearch(sound, search) && sound.family != kitFamily) programs.insert(sound.sound.program);
+            if (fitOf(sound, search) != Fit::No && sound.family != kitFamily)
+                programs.insert(sound.sound.program);
         return programs;
     };
     QVERIFY(found("Flöte").contains(73));
@@ -180,13 +181,19 @@ void TestInstrumentNames::theShelfIsSearchedInAnyLanguage() {
     QVERIFY(found("Posaune").contains(57));
     QCOMPARE(found("Orgel"), (std::set<int>{16, 17, 18, 19, 20, 21, 22, 23})); // the whole family
     QCOMPARE(found("Kirchenorgel"), std::set<int>{19});
+    // Words that a name has go before what they mean.
+    const ShelfSound plugin{{"urn:x", 0, 0, "MDA Piano", SoundKind::Plugin, 0}, "MDA", pluginFamily};
+    const ShelfSound grand{{"font", 0, 0, "Grand", SoundKind::Preset, 0}, "Font", 0};
+    QVERIFY(fitOf(plugin, "piano mda") == Fit::Literal);
+    QVERIFY(fitOf(grand, "piano mda") == Fit::Meant);
+    QVERIFY(fitOf(plugin, "Posaune") == Fit::No);
     QVERIFY(found("strings").contains(48));
     QVERIFY(found("0:42").contains(42));
     QVERIFY(found("house viol").contains(40)); // words of font and name
     QVERIFY(found("no such sound").empty());
     QCOMPARE(found("").size(), std::size_t{128});
     const auto kits = std::count_if(shelf.begin(), shelf.end(), [](const ShelfSound& s) {
-        return s.family == kitFamily && fitsSearch(s, "Schlagzeug");
+        return s.family == kitFamily && fitOf(s, "Schlagzeug") == Fit::Meant;
     });
     QVERIFY(kits > 0);
 }

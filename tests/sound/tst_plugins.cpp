@@ -7,6 +7,7 @@
 #include "files/project.h"
 #include "song/edits.h"
 #include "sound/player.h"
+#include "sound/pluginworker.h"
 
 #include <random>
 
@@ -54,6 +55,8 @@ class TestPlugins : public QObject {
     void theReedIsInTune();
     void controlsAreHeard();
     void workIsDoneBesideThePlaying();
+    void workHandedOverIsDoneBeforeThePluginGoes_data();
+    void workHandedOverIsDoneBeforeThePluginGoes();
     void presetsAndStateAreKept();
     void midiIsFollowed();
     void volumeExpressionAndPanFollowTheLaw();
@@ -65,6 +68,7 @@ class TestPlugins : public QObject {
     void anEffectTurnedOffDoesNothing();
     void latenessIsMadeEven();
     void lateEffectsAndInstrumentsAreHeardInTime();
+    void memoryThatIsNeverSetIsClean();
     void settingsAreSavedInTheProject();
     void badPluginsAreSetAside();
     void numbersThatAreNoSoundAreSilence();
@@ -137,6 +141,57 @@ void TestPlugins::workIsDoneBesideThePlaying() {
     QVERIFY(QTest::qWaitFor([&] { return std::abs(third() - 0.81) < 0.03; }, 5000));
     unit.value()->setControl("brightness", 0.1F);
     QVERIFY(QTest::qWaitFor([&] { return third() < 0.03; }, 5000));
+}
+
+void TestPlugins::workHandedOverIsDoneBeforeThePluginGoes_data() {
+    QTest::addColumn<bool>("offline");
+    QTest::newRow("live") << false;
+    QTest::newRow("offline") << true;
+}
+
+void TestPlugins::workHandedOverIsDoneBeforeThePluginGoes() {
+    // Messages may own memory, and a worker must not call a plug-in that is freed (LV2 worker).
+    QFETCH(bool, offline);
+    struct Plugin {
+        LV2_Worker_Schedule* schedule = nullptr;
+        std::atomic<int> worked{0}, answered{0};
+        std::atomic<bool> freed{false}, calledFreed{false};
+    } plugin;
+    static const LV2_Worker_Interface face{
+        [](LV2_Handle self, LV2_Worker_Respond_Function respond, LV2_Worker_Respond_Handle to,
+           std::uint32_t size, const void* data) {
+            auto* of = static_cast<Plugin*>(self);
+            std::this_thread::sleep_for(std::chrono::milliseconds(5)); // so that some is left at the end
+            if (of->freed) of->calledFreed = true;
+            ++of->worked;
+            return respond(to, size, data);
+        },
+        [](LV2_Handle self, std::uint32_t, const void* data) {
+            auto* of = static_cast<Plugin*>(self);
+            if (of->freed) of->calledFreed = true;
+            ++of->answered;
+            const int next =
+                *static_cast<const int*>(data) - 1; // an answer that asks for more, as for freeing
+            if (next > 0) of->schedule->schedule_work(of->schedule->handle, sizeof next, &next);
+            return LV2_WORKER_SUCCESS;
+        },
+        nullptr};
+    {
+        PluginWorker worker(offline);
+        plugin.schedule = worker.schedule();
+        worker.begin(&plugin, &face);
+        for (int i = 0; i < 6; ++i) {
+            const int twice = 2;
+            QCOMPARE(plugin.schedule->schedule_work(plugin.schedule->handle, sizeof twice, &twice),
+                     LV2_WORKER_SUCCESS);
+        }
+        worker.end();
+        QCOMPARE(plugin.worked.load(), 12);
+        QCOMPARE(plugin.answered.load(), 12);
+        plugin.freed = true;
+        worker.deliver();
+    }
+    QVERIFY(!plugin.calledFreed);
 }
 
 void TestPlugins::presetsAndStateAreKept() {
@@ -224,7 +279,8 @@ void TestPlugins::mdaInstrumentsSoundAndAreRestored() {
     QVERIFY(again.ok());
     QVERIFY(again.value()->settings() == kept);
     // About as loud from second to second; not the same to the bit, since some of them leave phases or tuning
-    // to chance, and one (JX10, by valgrind) begins with memory that it never set: up to 3.3 dB.
+    // to chance, and one (JX10, by valgrind) begins with memory that it never set, which is clean only
+    // without sanitizers: up to 3.3 dB.
     for (const double from : {0.1, 0.5, 1.0}) {
         const double was = rms(cut(chosen, 0, from, from + 0.4)),
                      is = rms(cut(restored, 0, from, from + 0.4));
@@ -306,8 +362,8 @@ void TestPlugins::latenessIsMadeEven() {
 }
 
 void TestPlugins::lateEffectsAndInstrumentsAreHeardInTime() {
-    const BankOptions options{.slotStep = 1, .live = false, .pluginBundle = LATE_PLUGINS};
-    const PluginWorld world(LATE_PLUGINS);
+    const BankOptions options{.slotStep = 1, .live = false, .pluginBundle = ODD_PLUGINS};
+    const PluginWorld world(ODD_PLUGINS);
     const Catalogue all = testFont().withPlugins(world.list(), {});
     const auto render = [&](const Song& song) { return renderToMemory(song, all, rate, {}, options); };
     const Effect late{"urn:cobbleway:test:late-effect", "Late", {}, true};
@@ -340,6 +396,24 @@ void TestPlugins::lateEffectsAndInstrumentsAreHeardInTime() {
     }
     QVERIFY(most > 0.01F);
     QCOMPARE(loudest / blockFrames, static_cast<std::size_t>(rate / 2 / blockFrames));
+}
+
+void TestPlugins::memoryThatIsNeverSetIsClean() {
+#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
+    QSKIP("Sanitizers have an allocator of their own.");
+#endif
+    PluginWorld world(ODD_PLUGINS);
+    for (int i = 0; i < 20; ++i) {
+        std::vector<std::unique_ptr<std::vector<float>>> dirt; // what the plug-in may get next
+        for (const std::size_t size : {3990, 4000, 4010, 4100, 5000, 20000})
+            dirt.push_back(std::make_unique<std::vector<float>>(size, 0.25F));
+        dirt.clear();
+        const auto unit = world.load("urn:cobbleway:test:unset", {}, rate, true);
+        QVERIFY(unit.ok());
+        std::array<float, blockFrames> left{}, right{};
+        unit.value()->run(left.data(), right.data(), blockFrames);
+        for (const float sample : left) QCOMPARE(sample, 0.0F);
+    }
 }
 
 void TestPlugins::settingsAreSavedInTheProject() {

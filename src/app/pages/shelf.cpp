@@ -320,8 +320,9 @@ void Shelf::showCurrent() {
 bool Shelf::takeKey(QObject* watched, int key) {
     if (watched == m_search && key == Qt::Key_Down) {
         m_list->setFocus();
-        if (!m_list->currentIndex().isValid() && m_model->rowCount())
-            m_list->setCurrentIndex(m_model->index(0));
+        // What was searched for, rather than what the part has, if that is in the list, too.
+        const bool searched = !m_search->text().trimmed().isEmpty() && !m_session.isTrying();
+        if (searched || !m_list->currentIndex().isValid()) m_list->setCurrentIndex(m_model->index(0));
         tryRow(m_list->currentIndex().row());
         return true;
     }

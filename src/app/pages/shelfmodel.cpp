@@ -66,11 +66,14 @@ void ShelfModel::fill() {
     }
     const std::string words = m_words.toStdString();
     const QStringList keys = m_family == Recent ? settings::recentSounds() : m_favourites;
+    std::vector<ShelfSound> meant; // after those that fit by the letter
     for (const ShelfSound& sound : m_all) {
         if (m_family >= Favourites && !keys.contains(soundKey(sound.sound))) continue;
         if (m_family >= 0 && m_family < Favourites && sound.family != m_family) continue;
-        if (fitsSearch(sound, words)) m_rows.push_back(sound);
+        const Fit fit = fitOf(sound, words);
+        if (fit != Fit::No) (fit == Fit::Literal ? m_rows : meant).push_back(sound);
     }
+    m_rows.insert(m_rows.end(), meant.begin(), meant.end());
     if (m_family >= Favourites) // the newest first
         std::stable_sort(m_rows.begin(), m_rows.end(), [&](const ShelfSound& a, const ShelfSound& b) {
             return keys.indexOf(soundKey(a.sound)) < keys.indexOf(soundKey(b.sound));
@@ -84,7 +87,7 @@ void ShelfModel::fillFitting() {
     constexpr std::size_t most = 12;
     for (const RankedSound& ranked : rankedSounds(m_session.song(), *part, m_session.catalogue(), most))
         for (const ShelfSound& sound : m_all)
-            if (sound.sound == ranked.sound && fitsSearch(sound, m_words.toStdString())) {
+            if (sound.sound == ranked.sound && fitOf(sound, m_words.toStdString()) != Fit::No) {
                 m_rows.push_back(sound);
                 m_reasons.push_back(QString::fromStdString(ranked.why));
             }

@@ -28,7 +28,7 @@ class ShelfModel : public QAbstractListModel {
     [[nodiscard]] Qt::ItemFlags flags(const QModelIndex& index) const override;
     [[nodiscard]] QStringList mimeTypes() const override;
     [[nodiscard]] QMimeData* mimeData(const QModelIndexList& indexes) const override;
-    void setFilter(const QString& words, int family); ///< see fitsSearch()
+    void setFilter(const QString& words, int family); ///< see fitOf()
     [[nodiscard]] const SoundRef& soundAt(int row) const {
         return m_rows[static_cast<std::size_t>(row)].sound;
     }

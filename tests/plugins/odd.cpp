@@ -1,5 +1,6 @@
-/// LV2 plug-ins that are late and say so, for tests: an effect that gives its input back, and an instrument
-/// that gives one click a note.
+/// LV2 plug-ins that a host must bear with, for tests. Late ones, which say so: an effect that gives its
+/// input back, and an instrument that gives one click a note. And an instrument that plays memory it never
+/// set.
 #include <array>
 #include <cstdint>
 #include <cstring>
@@ -43,17 +44,38 @@ void runInstrument(LV2_Handle handle, std::uint32_t frames) {
     *static_cast<float*>(self.ports[2]) = instrumentLate;
 }
 
+/// As large as what real plug-ins allocate for themselves.
+struct Unset {
+    std::array<void*, 3> ports;
+    std::array<float, 4000> values;
+};
+
+void runUnset(LV2_Handle handle, std::uint32_t frames) {
+    const Unset& self = *static_cast<Unset*>(handle);
+    for (std::uint32_t f = 0; f < frames; ++f)
+        static_cast<float*>(self.ports[1])[f] = self.values[f % self.values.size()];
+}
+
 LV2_Handle make(const LV2_Descriptor*, double, const char*, const LV2_Feature* const*) { return new Late; }
 void connect(LV2_Handle handle, std::uint32_t port, void* data) {
     static_cast<Late*>(handle)->ports[port] = data;
 }
 void unmake(LV2_Handle handle) { delete static_cast<Late*>(handle); }
 
-const std::array<LV2_Descriptor, 2> descriptors = {
+const std::array<LV2_Descriptor, 3> descriptors = {
     LV2_Descriptor{"urn:cobbleway:test:late-effect", make, connect, nullptr, runEffect, nullptr, unmake,
                    nullptr},
     LV2_Descriptor{"urn:cobbleway:test:late-instrument", make, connect, nullptr, runInstrument, nullptr,
-                   unmake, nullptr}};
+                   unmake, nullptr},
+    LV2_Descriptor{"urn:cobbleway:test:unset",
+                   [](const LV2_Descriptor*, double, const char*, const LV2_Feature* const*) -> LV2_Handle {
+                       return new Unset;
+                   },
+                   [](LV2_Handle handle, std::uint32_t port, void* data) {
+                       static_cast<Unset*>(handle)->ports[port] = data;
+                   },
+                   nullptr, runUnset, nullptr, [](LV2_Handle handle) { delete static_cast<Unset*>(handle); },
+                   nullptr}};
 
 } // namespace
 
