@@ -229,7 +229,7 @@ void MainWindow::makeSoundActions() {
         ->setIconText(tr("Effects…"));
     add(QStringLiteral("fitOctaves"), tr("Fit to the sound by &octaves"), {},
         onPart(m_session, tr("Fit by octaves"),
-               [this, preset](const Song& song, const Part& selected) {
+               [preset](const Song& song, const Part& selected) {
                    const Preset* plays = preset(selected);
                    if (!plays || selected.drums) return song;
                    const int octaves = bestOctaves(traitsOf(song, realise(song, selected)).keys, *plays);

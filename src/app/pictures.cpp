@@ -35,7 +35,7 @@ bool waitUntil(const std::function<bool()>& done, int milliseconds = 60000) {
 
 class Photographer {
   public:
-    Photographer(MainWindow& window, QDir folder) : m_window(window), m_folder(std::move(folder)) {}
+    Photographer(MainWindow& window, const QDir& folder) : m_window(window), m_folder(folder) {}
     void take(const QString& name) {
         waitUntil([] { return false; }, 180); // let layouts and the playhead settle
         const QString path = m_folder.filePath(name + QStringLiteral(".png"));

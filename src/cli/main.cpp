@@ -61,6 +61,10 @@ Result<Catalogue> catalogueOf(const Arguments& arguments) {
     const Catalogue catalogue = scanFonts(where, {}, &problems, readOtherFont);
     for (const FontProblem& problem : problems)
         if (std::find(order.begin(), order.end(), problem.path.string()) != order.end()) return problem.error;
+    for (const std::string& id : order)
+        if (const SoundFont* font = catalogue.font(id))
+            for (const std::string& damage : font->damage)
+                std::fprintf(stderr, "%s: %s\n", font->path.c_str(), damage.c_str());
     // Without --font it is the default that --then comes after.
     if (!arguments.has("--font") && catalogue.defaultFont())
         order.insert(order.begin(), catalogue.defaultFont()->id);

@@ -10,8 +10,6 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
-extern char** environ;
-
 namespace cobbleway {
 
 ChildProcess::ChildProcess(const std::filesystem::path& program, const std::vector<std::string>& arguments) {
@@ -20,6 +18,7 @@ ChildProcess::ChildProcess(const std::filesystem::path& program, const std::vect
     std::vector<std::string> words = {program.string()};
     words.insert(words.end(), arguments.begin(), arguments.end());
     std::vector<char*> argv;
+    argv.reserve(words.size() + 1);
     for (std::string& word : words) argv.push_back(word.data());
     argv.push_back(nullptr);
     posix_spawn_file_actions_t actions;

@@ -373,7 +373,10 @@ void takeTime(Song& song, const json& j) {
         song.tempoEdited = true;
     }
     if (!j.contains("sections")) return;
-    while (!song.sections.empty()) song = edits::removeSection(std::move(song), song.sections.back().start);
+    while (!song.sections.empty()) {
+        const Tick last = song.sections.back().start;
+        song = edits::removeSection(std::move(song), last);
+    }
     for (const json& s : j["sections"])
         song = edits::addSection(std::move(song), s.at("start").get<Tick>(),
                                  validUtf8(s.at("name").get<std::string>()));

@@ -128,7 +128,7 @@ fs::path systemDefaultFont() {
     for (const char* name : {"/usr/share/sounds/sf2/default-GM.sf2", "/usr/share/sounds/sf3/default-GM.sf3",
                              "/usr/share/soundfonts/default.sf2"}) {
         std::error_code error;
-        const fs::path real = fs::canonical(name, error);
+        fs::path real = fs::canonical(name, error);
         if (!error) return real;
     }
     return {};

@@ -281,9 +281,12 @@ std::vector<Preset> presetsOf(Lists& lists) {
         silent += preset.ranges.empty();
         presets.push_back(std::move(preset));
     }
-    if (odd > 0)
-        lists.damage.push_back(std::to_string(odd) + " presets have numbers that no part can ask for.");
-    if (silent > 0) lists.damage.push_back(std::to_string(silent) + " presets have nothing that sounds.");
+    const auto tell = [&](auto count, const char* what) {
+        if (count == 1) lists.damage.push_back(std::string("One preset has ") + what);
+        if (count > 1) lists.damage.push_back(std::to_string(count) + " presets have " + what);
+    };
+    tell(odd, "numbers that no part can ask for.");
+    tell(silent, "nothing that sounds.");
     const auto number = [](const Preset& p) { return std::tuple(p.bank, p.program); };
     std::stable_sort(presets.begin(), presets.end(),
                      [&](const Preset& a, const Preset& b) { return number(a) < number(b); });

@@ -150,7 +150,7 @@ std::string guessEncoding(std::string_view text) {
     const std::unique_ptr<uchardet, decltype(&uchardet_delete)> detector(uchardet_new(), &uchardet_delete);
     uchardet_handle_data(detector.get(), text.data(), text.size());
     uchardet_data_end(detector.get());
-    const std::string found = uchardet_get_charset(detector.get());
+    std::string found = uchardet_get_charset(detector.get());
     constexpr std::size_t enough = 12; // letters beyond ASCII from which one Latin page is told from another
     if (found.empty() || found == "ASCII") return "WINDOWS-1252";
     // Bytes that an ISO page has controls at are letters of the Windows page that holds it.

@@ -2,7 +2,7 @@
 
 #include <cstdint>
 
-extern "C" LV2_SYMBOL_EXPORT const LV2_Descriptor* lv2_descriptor(std::uint32_t index) {
+LV2_SYMBOL_EXPORT const LV2_Descriptor* lv2_descriptor(std::uint32_t index) {
     using namespace cobbleway::plugins;
     switch (index) {
     case 0: return &quayReed;

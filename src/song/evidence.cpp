@@ -183,8 +183,10 @@ PartTraits traitsOf(const Song& song, const Line& line) {
 
 std::vector<Guess> guessesOf(const Song& song, const Part& part, const Line& line, std::size_t most) {
     const Weighing weighing(song, part, line);
+    constexpr int pitched = 120; // after them General MIDI has noises
     std::vector<Guess> guesses;
-    for (int program = 0; program < 120; ++program)
+    guesses.reserve(pitched + 1);
+    for (int program = 0; program < pitched; ++program)
         guesses.push_back(weighing.weigh(Program{static_cast<std::uint8_t>(program)}));
     if (Guess kit = weighing.weighKit(); kit.points > 0) guesses.push_back(std::move(kit));
     std::stable_sort(guesses.begin(), guesses.end(),

@@ -18,7 +18,7 @@ namespace {
 
 /// What a channel has one of. Numbers below 128 are controllers.
 using Aspect = int;
-constexpr Aspect programAspect = 200, bendAspect = pitchBendId, pressureAspect = pressureId;
+constexpr Aspect programAspect = 200, bendAspect = pitchBendId;
 
 Aspect aspectOf(const Event& event) {
     if (event.choosesSound()) return programAspect;
@@ -180,6 +180,7 @@ class Meeting {
             const Sayings own = sayingsOf(m_song, *part->events);
             const auto notes = notesOf(m_song, *part);
             std::vector<std::pair<std::size_t, std::size_t>> there; // of each note, among all
+            there.reserve(notes.size());
             for (const PartNote& note : notes)
                 there.emplace_back(places.of((*part->events)[note.on]),
                                    note.off == noEvent ? all.size() : places.of((*part->events)[note.off]));
@@ -437,10 +438,11 @@ Song join(Song song, const std::vector<PartId>& ids, const JoinOptions& options)
     const bool doubled = meeting.doubled() > 0;
     const bool levels = meeting.levelsClash() && options.levelsIntoVelocities;
     const bool pedal = meeting.clashing().contains(cc::sustain) && options.pedalIntoLengths;
-    const std::set<Aspect> clashing = meeting.clashing();
+    const std::set<Aspect>& clashing = meeting.clashing();
     const bool sounds = meeting.soundsClash();
     const Ask firstAsk = asksOf(song, *song.part(known[0])).front();
     std::vector<Part> parts;
+    parts.reserve(known.size());
     for (const PartId id : known) parts.push_back(*song.part(id));
     // Everything is brought to the loudness of volume 100 at the first part's level.
     const double toDb = parts[0].levelDb + volumeDb(defaultVolume);
@@ -466,6 +468,7 @@ Song join(Song song, const std::vector<PartId>& ids, const JoinOptions& options)
     }
     song.made = scratch.made;
     std::vector<const Part*> pointers;
+    pointers.reserve(parts.size());
     for (const Part& part : parts) pointers.push_back(&part);
     Part whole = parts[0];
     whole.events = Shared(merged(song, pointers));

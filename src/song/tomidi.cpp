@@ -420,6 +420,7 @@ std::vector<Place> foldedPlaces(const Song& song) {
         take(i, best.value_or(0));
     }
     std::vector<Place> found;
+    found.reserve(places.size());
     for (const auto& place : places) found.push_back(*place);
     return found;
 }

@@ -21,6 +21,7 @@ class Leading {
     Leading(const std::vector<PartNote>& notes, int lines)
         : m_notes(notes), m_lines(lines), m_of(notes.size(), 0) {
         std::vector<int> keys;
+        keys.reserve(notes.size());
         for (const PartNote& note : notes) keys.push_back(note.key.value);
         std::sort(keys.begin(), keys.end());
         for (int i = 0; i < lines && !keys.empty(); ++i) { // line i's share, counted from the top

@@ -388,6 +388,9 @@ void TestSoundsWindow::theShelfIsSearched() {
     QVERIFY(shelf()->list()->model()->rowCount() >= 2); // in both fonts
     search(QStringLiteral("stand-in"));
     QCOMPARE(shelf()->list()->model()->rowCount(), 16); // a channel each
+    const auto labels = shelf()->findChildren<QLabel*>();
+    QVERIFY(std::any_of(labels.begin(), labels.end(),
+                        [](const QLabel* label) { return label->text() == QStringLiteral("16 found"); }));
     search(QStringLiteral("nothing like it"));
     QCOMPARE(shelf()->list()->model()->rowCount(), 0);
     // Down goes to the first that was found, though the part's own sound is among them, too.

@@ -160,6 +160,21 @@ void TestCli::listsFonts() {
         if (preset.toObject()["bank"].toInt() == 0 && preset.toObject()["program"].toInt() == 56)
             QCOMPARE(preset.toObject()["ranges"].toArray(), (QJsonArray{QJsonArray{52, 84}}));
     QVERIFY(run({QStringLiteral("fonts")}).out.contains("House font"));
+    QVERIFY(ran.err.isEmpty());
+    // What cannot be used of a damaged one is said: here a bank that is none (SoundFont 2.04, 7.2).
+    QTemporaryDir folder;
+    QFile file(QStringLiteral(TEST_FONT));
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    QByteArray bytes = file.readAll();
+    const auto bank = bytes.indexOf("phdr") + 8 + 22;
+    bytes[bank] = '\xE7';
+    bytes[bank + 1] = '\x03';
+    QFile odd(folder.filePath(QStringLiteral("odd.sf2")));
+    QVERIFY(odd.open(QIODevice::WriteOnly) && odd.write(bytes) == bytes.size());
+    odd.close();
+    const Ran told = run({QStringLiteral("match"), quay, QStringLiteral("--font"), odd.fileName()});
+    QCOMPARE(told.code, 0);
+    QVERIFY2(told.err.contains("odd.sf2: One preset has numbers"), told.err.constData());
 }
 
 void TestCli::ranksWhatCouldPlay() {

@@ -58,13 +58,14 @@ PluginControls::PluginControls(Session& session, QWidget* parent)
             Q_EMIT changed(m_settings, {});
             return;
         }
-        m_session.askPreset(m_uri, preset,
-                            [self = QPointer(this), uri = m_uri](const PluginSettings& settings) {
-                                if (!self || self->m_uri != uri) return;
-                                self->m_settings = settings;
-                                self->refreshValues();
-                                Q_EMIT self->changed(settings, {});
-                            });
+        m_session.askPreset(
+            m_uri, preset,
+            [self = QPointer<PluginControls>(this), uri = m_uri](const PluginSettings& settings) {
+                if (!self || self->m_uri != uri) return;
+                self->m_settings = settings;
+                self->refreshValues();
+                Q_EMIT self->changed(settings, {});
+            });
     });
     show({}, {});
 }
@@ -80,7 +81,7 @@ void PluginControls::show(const QString& uri, const PluginSettings& settings) {
     m_state->setVisible(true);
     m_state->setText(uri.isEmpty() ? QString() : tr("Asking the plug-in for its controls…"));
     if (uri.isEmpty()) return;
-    m_session.askFace(uri, [self = QPointer(this), uri](const Session::PluginFace& face) {
+    m_session.askFace(uri, [self = QPointer<PluginControls>(this), uri](const Session::PluginFace& face) {
         if (self && self->m_uri == uri) self->fill(face);
     });
 }

@@ -88,7 +88,7 @@ QWidget* TempoDialog::makeTempo() {
              [by = m_percent->value() / 100.0](const Song& s) { return edits::scaleTempo(s, by); });
         m_percent->setValue(100);
     });
-    connect(steady, &QPushButton::clicked, this, [this, edit] {
+    connect(steady, &QPushButton::clicked, this, [edit] {
         edit(tr("One tempo throughout"), [](const Song& s) { return edits::steadyTempo(s, steadyBpm(s)); });
     });
     connect(m_tolerance, &QSpinBox::valueChanged, this, &TempoDialog::refreshFlat);
@@ -179,6 +179,7 @@ void TempoDialog::refresh() {
     const MetreChange& metre = song.tempo->metres().front();
     m_pickUp->setRange(0, metre.numerator - 1);
     std::vector<StepsPicture::Point> points;
+    points.reserve(tempos.size());
     for (const TempoChange& tempo : tempos)
         points.push_back({song.tempo->seconds(tempo.tick), 60e6 / tempo.microsecondsPerQuarter});
     const double low = song.tempo->lowestBpm(), high = song.tempo->highestBpm();

@@ -147,7 +147,8 @@ QFont textFont(double points, int weight) {
 }
 
 QColor partColour(int index) {
-    const QColor colour(QLatin1String(partColours[static_cast<std::size_t>(index) % partColours.size()]));
+    const QLatin1String name(partColours[static_cast<std::size_t>(index) % partColours.size()]);
+    const QColor colour(name);
     return current.dark ? colour.lighter(118) : colour;
 }
 

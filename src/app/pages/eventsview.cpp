@@ -14,6 +14,7 @@
 #include <QSpinBox>
 #include <QTableView>
 #include <algorithm>
+#include <cmath>
 
 namespace cobbleway {
 EventsModel::EventsModel(Session& session, QObject* parent)
@@ -65,10 +66,10 @@ QVariant EventsModel::data(const QModelIndex& index, int role) const {
         return QStringLiteral("%1.%2.%3").arg(at.bar).arg(at.beat).arg(at.tick, 3, 10, QLatin1Char('0'));
     }
     case Time: {
-        const double seconds = song.tempo->seconds(tick);
+        const auto thousandths = std::llround(song.tempo->seconds(tick) * 1000);
         return QStringLiteral("%1:%2")
-            .arg(int(seconds) / 60)
-            .arg(seconds - int(seconds) / 60 * 60, 6, 'f', 3, QLatin1Char('0'));
+            .arg(thousandths / 60000)
+            .arg(static_cast<double>(thousandths % 60000) / 1000, 6, 'f', 3, QLatin1Char('0'));
     }
     case Kind: return QString::fromUtf8(eventKindName(kindOf(event)).data());
     case What: return QString::fromStdString(eventText(song, ref, part->drums));

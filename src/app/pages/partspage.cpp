@@ -159,7 +159,7 @@ QWidget* PartsPage::makeFacts() {
 
 void PartsPage::addActions(const QList<QAction*>& above, const QList<QAction*>& split,
                            const QList<QAction*>& shape) {
-    const auto add = [this](QHBoxLayout* to, const QList<QAction*>& actions, int points) {
+    const auto add = [](QHBoxLayout* to, const QList<QAction*>& actions, int points) {
         for (QAction* action : actions) to->addWidget(actionButton(action, points));
     };
     add(m_above, above, 0);

@@ -277,9 +277,11 @@ void Shelf::tryRow(int row) {
 
 void Shelf::refresh() {
     const auto fonts = m_session.catalogue().fonts().size();
-    m_count->setText(tr("%1 sounds · %2")
-                         .arg(m_session.catalogue().soundCount())
-                         .arg(fonts == 1 ? tr("1 font") : tr("%1 fonts").arg(fonts)));
+    const bool filtered = m_families->checkedId() >= 0 || !m_search->text().trimmed().isEmpty();
+    m_count->setText(filtered ? tr("%1 found").arg(m_model->rowCount())
+                              : tr("%1 sounds · %2")
+                                    .arg(m_session.catalogue().soundCount())
+                                    .arg(fonts == 1 ? tr("1 font") : tr("%1 fonts").arg(fonts)));
     m_empty->setVisible(m_model->rowCount() == 0);
     if (!m_session.isTrying()) {
         const PartMatch* match = m_session.matchOf(m_session.selectedPart());

@@ -357,6 +357,7 @@ void Session::tracksToSongs() {
     const auto at = next.songs.erase(next.songs.begin() + m_song);
     const auto count = songs.size();
     std::vector<Shared<Song>> shared;
+    shared.reserve(songs.size());
     for (Song& one : songs) shared.emplace_back(std::move(one));
     next.songs.insert(at, shared.begin(), shared.end());
     changeSet(tr("Each track a song"), std::move(next));

@@ -89,7 +89,7 @@ void Session::rescanFonts() {
             setDamagedAside(found.catalogue, found.problems);
             return found;
         },
-        [this](Found found) {
+        [this](const Found& found) {
             watchFolders();
             setCatalogue(found.catalogue.withPlugins(m_found.plugins(), m_found.setAside()));
             QStringList news; // a font that cannot be read is told once

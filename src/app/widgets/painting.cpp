@@ -67,10 +67,10 @@ class StonePicture {
         y *= m_ratio;
         radius *= m_ratio;
         const double from = std::min(left + radius, (left + right) / 2), to = std::max(right - radius, from);
-        const int x0 = std::max(0, static_cast<int>(from - radius - 0.5)),
-                  x1 = std::min(m_width - 1, static_cast<int>(to + radius + 0.5));
-        const int y0 = std::max(0, static_cast<int>(y - radius - 0.5)),
-                  y1 = std::min(m_height - 1, static_cast<int>(y + radius + 0.5));
+        const int x0 = std::max(0, static_cast<int>(std::floor(from - radius))),
+                  x1 = std::min(m_width - 1, static_cast<int>(std::ceil(to + radius)));
+        const int y0 = std::max(0, static_cast<int>(std::floor(y - radius))),
+                  y1 = std::min(m_height - 1, static_cast<int>(std::ceil(y + radius)));
         for (int py = y0; py <= y1; ++py) {
             const double dy = py + 0.5 - y;
             std::uint8_t* row = &m_cover[static_cast<std::size_t>(py) * static_cast<std::size_t>(m_width)];

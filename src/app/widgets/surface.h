@@ -4,6 +4,8 @@
 #include <QString>
 #include <vector>
 
+class QWidget;
+
 namespace cobbleway {
 
 /// One thing in a painted widget: a row, a section, a handle.
