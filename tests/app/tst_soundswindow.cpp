@@ -385,7 +385,10 @@ void TestSoundsWindow::effectsOnAPartAndTheMix() {
 
 void TestSoundsWindow::theShelfIsSearched() {
     search(QStringLiteral("Posaune"));
-    QVERIFY(shelf()->list()->model()->rowCount() >= 2); // in both fonts
+    const QAbstractItemModel* rows = shelf()->list()->model();
+    QVERIFY(rows->rowCount() >= 2); // in both fonts, which are named
+    QVERIFY(rows->index(0, 0).data(ShelfModel::PlaceRole) != rows->index(1, 0).data(ShelfModel::PlaceRole));
+    QVERIFY(!rows->index(0, 0).data(ShelfModel::PlaceRole).toString().isEmpty());
     search(QStringLiteral("stand-in"));
     QCOMPARE(shelf()->list()->model()->rowCount(), 16); // a channel each
     const auto labels = shelf()->findChildren<QLabel*>();
@@ -546,6 +549,14 @@ void TestSoundsWindow::lettersPlayAlong() {
     QVERIFY(!m->session().player().isPlayingAlong());
     m->window().playAlong()->setInput({});
     QVERIFY(m->window().playAlong()->input().isEmpty());
+    // A keyboard of the last time that is not connected: nothing is told, and it is waited for.
+    settings::setMidiInput(QStringLiteral("Quay keyboard"));
+    QSignalSpy problems(&m->session(), &Session::problem);
+    m->window().playAlong()->restoreInput();
+    QVERIFY(m->window().playAlong()->input().isEmpty());
+    QVERIFY(problems.isEmpty());
+    QCOMPARE(settings::midiInput(), QStringLiteral("Quay keyboard"));
+    settings::setMidiInput({});
 }
 
 void TestSoundsWindow::foldersAreWatched() {

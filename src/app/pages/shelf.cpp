@@ -51,7 +51,15 @@ class ShelfRow final : public QStyledItemDelegate {
         const QFont font = textFont(9.5, current ? QFont::DemiBold : QFont::Normal);
         const QString number = index.data(ShelfModel::NumberRole).toString();
         const double width = QFontMetricsF(font).horizontalAdvance(number) + 8;
-        paintText(*painter, row.adjusted(0, 0, -width, 0), index.data().toString(), font, theme().ink);
+        row.setRight(row.right() - width);
+        const QString name = index.data().toString();
+        paintText(*painter, row, name, font, theme().ink);
+        constexpr double gap = 8, leastPlace = 24;
+        const QRectF place = row.adjusted(QFontMetricsF(font).horizontalAdvance(name) + gap, 0, 0, 0);
+        if (place.width() >= leastPlace)
+            paintText(*painter, place, index.data(ShelfModel::PlaceRole).toString(), textFont(8.5),
+                      theme().muted);
+        row.setRight(row.right() + width);
         paintText(*painter, row, number, textFont(9), theme().muted, Qt::AlignRight | Qt::AlignVCenter);
     }
 };

@@ -104,7 +104,7 @@ QVariant ShelfModel::data(const QModelIndex& index, int role) const {
     switch (role) {
     case Qt::DisplayRole: return name;
     case NumberRole: return numberText(row.sound);
-    case FontRole: return place;
+    case PlaceRole: return m_session.catalogue().fonts().size() > 1 ? place : QString();
     case FavouriteRole: return isFavourite(row.sound);
     case Qt::ToolTipRole: {
         const QString where = QStringLiteral("%1 · %2").arg(place, numberText(row.sound));

@@ -38,7 +38,11 @@ class ShelfModel : public QAbstractListModel {
     }
     void toggleFavourite(const SoundRef& sound);
     void noteUsed(const SoundRef& sound);
-    enum Role { NumberRole = Qt::UserRole, FontRole, FavouriteRole };
+    enum Role {
+        NumberRole = Qt::UserRole,
+        PlaceRole, ///< the font's name and the like; empty when there is one font only
+        FavouriteRole
+    };
 
   private:
     void refresh();
