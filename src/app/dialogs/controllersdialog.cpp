@@ -32,6 +32,7 @@ QString whatText(const Part& part, const ControllerUse& use) {
 
 std::vector<StepsPicture::Point> stepsOf(const std::vector<ControlPoint>& points) {
     std::vector<StepsPicture::Point> steps;
+    steps.reserve(points.size());
     for (const ControlPoint& point : points)
         steps.push_back({static_cast<double>(point.tick), double(point.value)});
     return steps;
