@@ -101,7 +101,7 @@ std::shared_ptr<EffectChain> InstrumentBank::effects(const std::string& place,
         if (!held.effect || !held.isOf(effect.uri, effect.settings)) {
             auto loaded = plugins().load(effect.uri, effect.settings, m_rate, !m_options.live);
             if (!loaded) {
-                if (problem) *problem = loaded.error();
+                if (problem) *problem = {loaded.error().what, effect.name, loaded.error().whatNow};
                 continue;
             }
             held = {effect.uri, effect.settings.preset, effect.settings.state, nullptr,

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <utility>
 
 namespace cobbleway {
 
@@ -82,7 +83,7 @@ class Planner {
         }
         Error problem;
         m_plan->effects = m_bank.effects("mix", m_song.effects, &problem);
-        note(problem);
+        noteAt("the whole mix", problem);
         if (m_plan->effects)
             m_plan->effectsForMix = [bank = &m_bank, effects = m_song.effects](std::size_t mix) {
                 return bank->effects("mix " + std::to_string(mix), effects);
@@ -131,11 +132,11 @@ class Planner {
                                  [&] { return scheduleOf(m_song, part, m_matches[index], m_bank.rate()); });
         for (const auto& sound : planned.schedule->sounds) {
             const bool main = part.chosen && sound == m_matches[index].first().sound;
-            planned.voices.push_back(voiceOf(sound, main ? part.settings : PluginSettings{}, slot));
+            planned.voices.push_back(voiceOf(sound, main ? part.settings : PluginSettings{}, part, slot));
         }
         Error problem;
         planned.effects = m_bank.effects(std::to_string(part.id), part.effects, &problem);
-        note(problem);
+        noteAt(part.name, problem);
     }
 
     void planLayer(const Part& part, std::size_t index, std::size_t layer, std::size_t slot) {
@@ -147,15 +148,18 @@ class Planner {
         planned.schedule = share(oldAt(slot, part.id, planned.layer), isAsBefore(part, index), [&] {
             return scheduleOfLayer(m_song, part, part.layers[layer], match, m_bank.rate());
         });
-        planned.voices.push_back(voiceOf(match.sound, part.layers[layer].settings, slot));
+        planned.voices.push_back(voiceOf(match.sound, part.layers[layer].settings, part, slot));
     }
 
-    Voice voiceOf(const std::optional<SoundRef>& sound, const PluginSettings& settings, std::size_t slot) {
+    Voice voiceOf(const std::optional<SoundRef>& sound, const PluginSettings& settings, const Part& part,
+                  std::size_t slot) {
         if (!sound) return {};
         Error problem;
         std::shared_ptr<Instrument> instrument;
         if (sound->kind == SoundKind::Plugin) {
             instrument = m_bank.plugin(sound->font, settings, static_cast<int>(slot), &problem);
+            problem.where = sound->name; // as people know it
+            noteAt(part.name, std::exchange(problem, {}));
         } else if (sound->kind == SoundKind::Port) {
             const PortInfo* port = m_catalogue.port(sound->font);
             if (port) instrument = m_bank.port(*port, m_catalogue.font(houseFontId), m_all, &problem);
@@ -170,6 +174,12 @@ class Planner {
         if (instrument && std::find(all.begin(), all.end(), instrument) == all.end())
             all.push_back(instrument);
         return {instrument.get(), sound->bank, sound->program, sound->channel};
+    }
+
+    /// Notes what cannot be used of a part or of the mix.
+    void noteAt(const std::string& place, Error problem) {
+        problem.where = place + ", " + problem.where;
+        note(problem);
     }
 
     void note(const Error& problem) {

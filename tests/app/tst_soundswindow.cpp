@@ -612,7 +612,7 @@ void TestSoundsWindow::whatIsSilentInAFileIsTold() {
         return problem[0].toString().contains(QStringLiteral("sound files"));
     });
     QVERIFY(told != problems.end());
-    QVERIFY(told->at(1).toString().contains(QString::fromStdString(gone)));
+    QVERIFY(told->at(1).toString().contains(QStringLiteral("Lead cornet, Gone")));
 }
 
 void TestSoundsWindow::rowsTellTheirMatch() {
