@@ -70,23 +70,26 @@ class StallWatch {
         for (unsigned i = 0; i < std::thread::hardware_concurrency(); ++i)
             m_threads.emplace_back([this, i](const std::stop_token& stop) { watch(stop, i); });
     }
-    /// The longest that began or ended in the time before `when`.
-    Clock::duration longestBefore(Clock::time_point when, Clock::duration time) {
+    /// Whether one fell into the time before `when`.
+    bool anyBefore(Clock::time_point when, Clock::duration time) {
         const std::lock_guard hold(m_lock);
-        Clock::duration longest{};
-        for (const Stall& stall : m_stalls)
-            if (stall.end > when - time && stall.start < when) longest = std::max(longest, stall.length());
-        return longest;
+        return std::any_of(m_stalls.begin(), m_stalls.end(),
+                           [&](const Stall& stall) { return stall.end > when - time && stall.start < when; });
     }
     void print() {
         const std::lock_guard hold(m_lock);
-        constexpr std::array bounds = {5, 10, 20, 48, 100, 1000000};
+        constexpr std::array bounds = {5, 10, 20, 50, 100, 1000000}; // ms
         for (std::size_t i = 0; i + 1 < bounds.size(); ++i) {
             const auto n = std::count_if(m_stalls.begin(), m_stalls.end(), [&](const Stall& stall) {
                 return stall.length() >= std::chrono::milliseconds(bounds[i]) &&
                        stall.length() < std::chrono::milliseconds(bounds[i + 1]);
             });
-            if (n > 0) std::printf("  a processor stood still for %d ms or more: %ld times\n", bounds[i], n);
+            if (n == 0) continue;
+            if (i + 2 < bounds.size())
+                std::printf("  a processor stood still for %d to %d ms: %ld times\n", bounds[i],
+                            bounds[i + 1], n);
+            else
+                std::printf("  a processor stood still for longer: %ld times\n", n);
         }
     }
 
@@ -170,7 +173,7 @@ int main(int count, char** words) {
     }
     // A gap follows a stall when one was seen in the time that all held blocks last, or a little more.
     const auto ours = std::count_if(gaps.begin(), gaps.end(), [&](Clock::time_point when) {
-        return stalls.longestBefore(when, std::chrono::milliseconds(100)) == Clock::duration::zero();
+        return !stalls.anyBefore(when, std::chrono::milliseconds(100));
     });
     std::size_t parts = 0;
     for (const Part& part : song.parts) parts += !part.aside;

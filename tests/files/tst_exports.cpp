@@ -197,6 +197,13 @@ void TestExports::whatIsSilentIsTold() {
     const auto onTheMix = told(itemsOf(mixed, {ExportItem::Kind::Full, ExportItem::Kind::Alone}), mixed);
     QCOMPARE(onTheMix.size(), std::size_t{1});
     QCOMPARE(onTheMix[0].where, std::string("the whole mix"));
+    // Effects that are not there, by place and name.
+    mixed.effects = {{gone, "Gone", {}, true}};
+    mixed = edits::setEffects(mixed, 1, mixed.effects);
+    const auto missing = told(itemsOf(mixed, {ExportItem::Kind::Full}), mixed);
+    QCOMPARE(missing.size(), std::size_t{2});
+    QCOMPARE(missing[0].where, mixed.part(1)->name + ", Gone");
+    QCOMPARE(missing[1].where, std::string("the whole mix, Gone"));
     QVERIFY(told(itemsOf(song, {ExportItem::Kind::MidiTracks}), song).empty());
     qunsetenv("COBBLEWAY_LV2_PATH");
 }
