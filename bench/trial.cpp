@@ -28,7 +28,7 @@ int main(int count, char** words) {
         std::shared_ptr<Plan> plan = makePlan(song, catalogue, matchSong(song, catalogue), bank);
         for (const Part& part : song.parts)
             for (const Preset& preset : font.presets) {
-                if (part.aside || preset.isKit() != part.drums) continue;
+                if (part.aside || preset.isKit() != part.source.drums) continue;
                 const Song heard = edits::chooseSound(
                     song, part.id, {font.id, preset.bank, preset.program, preset.name, SoundKind::Preset, 0});
                 const auto start = Clock::now();

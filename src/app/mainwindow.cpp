@@ -246,25 +246,26 @@ void MainWindow::refreshPartActions() {
     const auto parts = std::count_if(m_session.song().parts.begin(), m_session.song().parts.end(),
                                      [](const Part& p) { return !p.aside; });
     // A way to split that can give nothing is not offered.
-    enable("splitProgram", !part->chosen && part->followsPrograms && match && match->asks.size() > 1);
+    enable("splitProgram",
+           !part->sound.chosen && part->sound.followsPrograms && match && match->asks.size() > 1);
     enable("splitChannel", m_session.digest(part->id).origins.size() > 1);
     enable("splitSections", m_session.song().sections.size() > 1);
     enable("join", parts > 1);
-    show("splitPitch", !part->drums);
-    show("splitLines", !part->drums);
-    show("splitPiece", part->drums);
-    show("makeDrums", !part->drums);
-    show("makePitched", part->drums);
-    enable("addLayer", part->layers.size() < mostLayers);
-    enable("clearStretches", !part->stretches.empty());
-    enable("followFile", part->chosen || !part->stretches.empty());
+    show("splitPitch", !part->source.drums);
+    show("splitLines", !part->source.drums);
+    show("splitPiece", part->source.drums);
+    show("makeDrums", !part->source.drums);
+    show("makePitched", part->source.drums);
+    enable("addLayer", part->sound.layers.size() < mostLayers);
+    enable("clearStretches", !part->sound.stretches.empty());
+    enable("followFile", part->sound.chosen || !part->sound.stretches.empty());
     const auto& sound = match ? match->first().sound : std::optional<SoundRef>();
-    const bool ranged = !part->drums && sound && m_session.catalogue().find(*sound);
+    const bool ranged = !part->source.drums && sound && m_session.catalogue().find(*sound);
     enable("fitOctaves", ranged);
-    enable("foldNotes", ranged || part->folded);
-    action(QStringLiteral("foldNotes"))->setChecked(part->folded.has_value());
-    enable("fixProgram", part->followsPrograms && !part->chosen);
-    enable("followPrograms", !part->followsPrograms);
+    enable("foldNotes", ranged || part->recipe.folded);
+    action(QStringLiteral("foldNotes"))->setChecked(part->recipe.folded.has_value());
+    enable("fixProgram", part->sound.followsPrograms && !part->sound.chosen);
+    enable("followPrograms", !part->sound.followsPrograms);
     enable("tracksToSongs", m_session.song().source->midi.type == 2);
 }
 

@@ -86,25 +86,25 @@ void MainWindow::makePartActions() {
         onPart(
             m_session, tr("Shift octaves"),
             [](const Song& s, const Part& p) {
-                return p.drums ? s : edits::setOctaves(s, p.id, p.octaves + 1);
+                return p.source.drums ? s : edits::setOctaves(s, p.id, p.recipe.octaves + 1);
             },
             QStringLiteral("setOctaves ")));
     add(QStringLiteral("octaveDown"), tr("Shift an octave d&own"), Qt::ALT | Qt::SHIFT | Qt::Key_Down,
         onPart(
             m_session, tr("Shift octaves"),
             [](const Song& s, const Part& p) {
-                return p.drums ? s : edits::setOctaves(s, p.id, p.octaves - 1);
+                return p.source.drums ? s : edits::setOctaves(s, p.id, p.recipe.octaves - 1);
             },
             QStringLiteral("setOctaves ")));
     add(QStringLiteral("louder"), tr("&Louder"), Qt::ALT | Qt::Key_Plus,
         onPart(
             m_session, tr("Set level"),
-            [](const Song& s, const Part& p) { return edits::setLevel(s, p.id, p.levelDb + 1); },
+            [](const Song& s, const Part& p) { return edits::setLevel(s, p.id, p.mix.levelDb + 1); },
             QStringLiteral("setLevel ")));
     add(QStringLiteral("softer"), tr("&Softer"), Qt::ALT | Qt::Key_Minus,
         onPart(
             m_session, tr("Set level"),
-            [](const Song& s, const Part& p) { return edits::setLevel(s, p.id, p.levelDb - 1); },
+            [](const Song& s, const Part& p) { return edits::setLevel(s, p.id, p.mix.levelDb - 1); },
             QStringLiteral("setLevel ")));
     add(QStringLiteral("findSound"), tr("&Find a sound on the shelf"), QKeySequence::Find, [this] {
         showPage(2);
@@ -217,7 +217,7 @@ void MainWindow::makeSoundActions() {
         shelf(&Shelf::toggleFavourite));
     add(QStringLiteral("clearStretches"), tr("One sound throughout"), {},
         onPart(m_session, tr("One sound throughout"), [](Song song, const Part& selected) {
-            for (const SoundStretch& stretch : selected.stretches)
+            for (const SoundStretch& stretch : selected.sound.stretches)
                 song = edits::clearStretch(std::move(song), selected.id, stretch.start);
             return song;
         }));
@@ -231,18 +231,18 @@ void MainWindow::makeSoundActions() {
         onPart(m_session, tr("Fit by octaves"),
                [preset](const Song& song, const Part& selected) {
                    const Preset* plays = preset(selected);
-                   if (!plays || selected.drums) return song;
+                   if (!plays || selected.source.drums) return song;
                    const int octaves = bestOctaves(traitsOf(song, realise(song, selected)).keys, *plays);
-                   return edits::setOctaves(song, selected.id, selected.octaves + octaves);
+                   return edits::setOctaves(song, selected.id, selected.recipe.octaves + octaves);
                }))
         ->setIconText(tr("Fit by octaves"));
     add(QStringLiteral("foldNotes"), tr("Move single notes into &range"), {},
         onPart(m_session, tr("Move single notes into range"),
                [preset](const Song& song, const Part& selected) {
                    const Preset* plays = preset(selected);
-                   return edits::foldInto(song, selected.id,
-                                          selected.folded || !plays ? std::nullopt
-                                                                    : std::optional(foldRange(*plays)));
+                   return edits::foldInto(
+                       song, selected.id,
+                       selected.recipe.folded || !plays ? std::nullopt : std::optional(foldRange(*plays)));
                }))
         ->setIconText(tr("Move single notes in"));
     action(QStringLiteral("foldNotes"))->setCheckable(true);

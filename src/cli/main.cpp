@@ -181,13 +181,13 @@ Result<Song> withRoles(Song song, const Arguments& arguments) {
         return Done{};
     };
     const auto only =
-        change("--part", [](Part& part, bool named) { part.role = named ? part.role : Role::Off; });
+        change("--part", [](Part& part, bool named) { part.mix.role = named ? part.mix.role : Role::Off; });
     if (!only) return only.error();
-    const auto without =
-        change("--without", [](Part& part, bool named) { part.role = named ? Role::Off : part.role; });
+    const auto without = change(
+        "--without", [](Part& part, bool named) { part.mix.role = named ? Role::Off : part.mix.role; });
     if (!without) return without.error();
     const auto front =
-        change("--front", [](Part& part, bool named) { part.role = named ? Role::Lead : part.role; });
+        change("--front", [](Part& part, bool named) { part.mix.role = named ? Role::Lead : part.mix.role; });
     if (!front) return front.error();
     return song;
 }

@@ -130,47 +130,47 @@ KeyRange rangeFrom(const json& j) {
 
 /// What plays a part, and how it is mixed: only what differs from a part that was never touched.
 void addSounds(json& j, const Part& part) {
-    if (part.chosen) j["chosen"] = soundJson(*part.chosen);
-    if (part.settings != PluginSettings{}) j["settings"] = settingsJson(part.settings);
-    for (const SoundStretch& s : part.stretches)
+    if (part.sound.chosen) j["chosen"] = soundJson(*part.sound.chosen);
+    if (part.sound.settings != PluginSettings{}) j["settings"] = settingsJson(part.sound.settings);
+    for (const SoundStretch& s : part.sound.stretches)
         j["stretches"].push_back({{"start", s.start}, {"end", s.end}, {"sound", soundJson(s.sound)}});
-    for (const Layer& layer : part.layers)
+    for (const Layer& layer : part.sound.layers)
         j["layers"].push_back({{"sound", soundJson(layer.sound)},
                                {"settings", settingsJson(layer.settings)},
                                {"levelDb", layer.levelDb},
                                {"octaves", layer.octaves},
                                {"keys", {layer.keys.lowest, layer.keys.highest}}});
-    if (part.folded) j["folded"] = {part.folded->lowest, part.folded->highest};
-    if (part.room != 1) j["room"] = part.room;
-    if (part.roomBeforeLevel) j["roomBeforeLevel"] = true;
-    if (part.muted) j["muted"] = true;
-    if (part.solo) j["solo"] = true;
-    if (!part.effects.empty()) j["effects"] = effectsJson(part.effects);
+    if (part.recipe.folded) j["folded"] = {part.recipe.folded->lowest, part.recipe.folded->highest};
+    if (part.mix.room != 1) j["room"] = part.mix.room;
+    if (part.mix.roomBeforeLevel) j["roomBeforeLevel"] = true;
+    if (part.mix.muted) j["muted"] = true;
+    if (part.mix.solo) j["solo"] = true;
+    if (!part.mix.effects.empty()) j["effects"] = effectsJson(part.mix.effects);
 }
 
 void takeSounds(Part& part, const json& j) {
-    if (j.contains("chosen")) part.chosen = soundFrom(j["chosen"]);
-    if (j.contains("settings")) part.settings = settingsFrom(j["settings"]);
+    if (j.contains("chosen")) part.sound.chosen = soundFrom(j["chosen"]);
+    if (j.contains("settings")) part.sound.settings = settingsFrom(j["settings"]);
     if (j.contains("stretches"))
         for (const json& s : j["stretches"]) {
             const SoundStretch stretch{s.at("start").get<Tick>(), s.at("end").get<Tick>(),
                                        soundFrom(s.at("sound"))};
-            const Tick free = part.stretches.empty() ? 0 : part.stretches.back().end;
-            if (stretch.start >= free && stretch.end > stretch.start) part.stretches.push_back(stretch);
+            const Tick free = part.sound.stretches.empty() ? 0 : part.sound.stretches.back().end;
+            if (stretch.start >= free && stretch.end > stretch.start) part.sound.stretches.push_back(stretch);
         }
     if (j.contains("layers"))
         for (const json& l : j["layers"])
-            if (part.layers.size() < mostLayers)
-                part.layers.push_back(
+            if (part.sound.layers.size() < mostLayers)
+                part.sound.layers.push_back(
                     {soundFrom(l.at("sound")), settingsFrom(l.at("settings")),
                      std::clamp(l.at("levelDb").get<double>(), lowestLevelDb, highestLevelDb),
                      std::clamp(l.at("octaves").get<int>(), -4, 4), rangeFrom(l.at("keys"))});
-    if (j.contains("folded")) part.folded = rangeFrom(j["folded"]);
-    part.room = std::clamp(j.value("room", 1.0), 0.0, 2.0);
-    part.roomBeforeLevel = j.value("roomBeforeLevel", false);
-    part.muted = j.value("muted", false);
-    part.solo = j.value("solo", false);
-    if (j.contains("effects")) part.effects = effectsFrom(j["effects"]);
+    if (j.contains("folded")) part.recipe.folded = rangeFrom(j["folded"]);
+    part.mix.room = std::clamp(j.value("room", 1.0), 0.0, 2.0);
+    part.mix.roomBeforeLevel = j.value("roomBeforeLevel", false);
+    part.mix.muted = j.value("muted", false);
+    part.mix.solo = j.value("solo", false);
+    if (j.contains("effects")) part.mix.effects = effectsFrom(j["effects"]);
 }
 
 /// Events as stretches: track (−1 for made ones), first index, count.
@@ -189,29 +189,36 @@ json eventsJson(const std::vector<EventRef>& refs) {
 }
 
 json partJson(const Part& part, const Part* asInFile) {
-    json j = {{"id", part.id},           {"name", part.name},          {"nameGiven", part.nameGiven},
-              {"colour", part.colour},   {"levelDb", part.levelDb},    {"pan", part.pan},
-              {"octaves", part.octaves}, {"role", roleName(part.role)}};
-    if (!asInFile || asInFile->events != part.events || asInFile->port != part.port ||
-        asInFile->channel != part.channel || asInFile->drums != part.drums || asInFile->aside != part.aside) {
-        j["track"] = part.track;
-        j["port"] = part.port;
-        j["channel"] = part.channel.value;
-        j["drums"] = part.drums;
+    json j = {{"id", part.id},
+              {"name", part.name},
+              {"nameGiven", part.nameGiven},
+              {"colour", part.colour},
+              {"levelDb", part.mix.levelDb},
+              {"pan", part.mix.pan},
+              {"octaves", part.recipe.octaves},
+              {"role", roleName(part.mix.role)}};
+    if (!asInFile || asInFile->source.events != part.source.events ||
+        asInFile->source.port != part.source.port || asInFile->source.channel != part.source.channel ||
+        asInFile->source.drums != part.source.drums || asInFile->aside != part.aside) {
+        j["track"] = part.source.track;
+        j["port"] = part.source.port;
+        j["channel"] = part.source.channel.value;
+        j["drums"] = part.source.drums;
         j["aside"] = part.aside;
-        j["events"] = eventsJson(*part.events);
+        j["events"] = eventsJson(*part.source.events);
     }
-    if (part.semitones) j["semitones"] = part.semitones;
-    if (!part.followsPrograms) j["followsPrograms"] = false;
-    if (part.programGiven) j["programGiven"] = part.programGiven->value;
-    for (const auto& [id, plan] : part.controllers)
+    if (part.recipe.semitones) j["semitones"] = part.recipe.semitones;
+    if (!part.sound.followsPrograms) j["followsPrograms"] = false;
+    if (part.sound.programGiven) j["programGiven"] = part.sound.programGiven->value;
+    for (const auto& [id, plan] : part.recipe.controllers)
         j["controllers"].push_back({{"controller", id}, {"drop", plan.drop}, {"tolerance", plan.tolerance}});
-    if (part.velocity != VelocityShape{}) j["velocity"] = shapeJson(part.velocity);
-    for (const auto& [key, shape] : part.keyVelocity) {
+    if (part.recipe.velocity != VelocityShape{}) j["velocity"] = shapeJson(part.recipe.velocity);
+    for (const auto& [key, shape] : part.recipe.keyVelocity) {
         j["keyVelocity"].push_back(shapeJson(shape));
         j["keyVelocity"].back()["key"] = key;
     }
-    if (part.unisons != Unisons::KeepBoth) j["unisons"] = part.unisons == Unisons::Cut ? "cut" : "one";
+    if (part.recipe.unisons != Unisons::KeepBoth)
+        j["unisons"] = part.recipe.unisons == Unisons::Cut ? "cut" : "one";
     addSounds(j, part);
     return j;
 }
@@ -294,13 +301,13 @@ std::vector<EventRef> eventsFrom(const json& j, const Song& song) {
 
 void takeEvents(Part& part, const json& j, const Song& song) {
     if (!j.contains("events")) return;
-    part.track =
+    part.source.track =
         std::clamp(j.at("track").get<int>(), 0, static_cast<int>(song.source->midi.tracks.size()) - 1);
-    part.port = std::clamp(j.at("port").get<int>(), 0, 127);
-    part.channel = Channel{static_cast<std::uint8_t>(j.at("channel").get<int>() & 0x0F)};
-    part.drums = j.at("drums").get<bool>();
+    part.source.port = std::clamp(j.at("port").get<int>(), 0, 127);
+    part.source.channel = Channel{static_cast<std::uint8_t>(j.at("channel").get<int>() & 0x0F)};
+    part.source.drums = j.at("drums").get<bool>();
     part.aside = j.at("aside").get<bool>();
-    part.events = Shared(eventsFrom(j.at("events"), song));
+    part.source.events = Shared(eventsFrom(j.at("events"), song));
 }
 
 /// Reads a part's decisions over the part that the file gives. Numbers are held within their ranges.
@@ -309,30 +316,30 @@ void takePart(Part& part, const json& j, const Song& song) {
     part.name = validUtf8(j.at("name").get<std::string>());
     part.nameGiven = j.at("nameGiven").get<bool>();
     part.colour = std::clamp(j.at("colour").get<int>(), 0, 11);
-    part.levelDb = std::clamp(j.at("levelDb").get<double>(), lowestLevelDb, highestLevelDb);
-    part.pan = std::clamp(j.at("pan").get<double>(), -1.0, 1.0);
-    part.octaves = std::clamp(j.at("octaves").get<int>(), -5, 5);
-    part.semitones = std::clamp(j.value("semitones", 0), -60, 60);
-    part.followsPrograms = j.value("followsPrograms", true);
+    part.mix.levelDb = std::clamp(j.at("levelDb").get<double>(), lowestLevelDb, highestLevelDb);
+    part.mix.pan = std::clamp(j.at("pan").get<double>(), -1.0, 1.0);
+    part.recipe.octaves = std::clamp(j.at("octaves").get<int>(), -5, 5);
+    part.recipe.semitones = std::clamp(j.value("semitones", 0), -60, 60);
+    part.sound.followsPrograms = j.value("followsPrograms", true);
     const auto role = j.at("role").get<std::string>();
-    part.role = role == "lead" ? Role::Lead : (role == "off" ? Role::Off : Role::Back);
+    part.mix.role = role == "lead" ? Role::Lead : (role == "off" ? Role::Off : Role::Back);
     if (j.contains("droppedControllers")) // version 1
         for (const int controller : j["droppedControllers"].get<std::vector<int>>())
-            if (controller >= 0 && controller < 128) part.controllers[controller] = {true, 0};
+            if (controller >= 0 && controller < 128) part.recipe.controllers[controller] = {true, 0};
     if (j.contains("controllers"))
         for (const json& c : j["controllers"])
             if (const int id = c.at("controller").get<int>(); id >= 0 && id <= pressureId)
-                part.controllers[id] = {c.at("drop").get<bool>(),
-                                        std::clamp(c.at("tolerance").get<int>(), 0, 4096)};
-    if (j.contains("velocity")) part.velocity = shapeFrom(j["velocity"]);
+                part.recipe.controllers[id] = {c.at("drop").get<bool>(),
+                                               std::clamp(c.at("tolerance").get<int>(), 0, 4096)};
+    if (j.contains("velocity")) part.recipe.velocity = shapeFrom(j["velocity"]);
     if (j.contains("keyVelocity"))
         for (const json& k : j["keyVelocity"])
-            part.keyVelocity[static_cast<std::uint8_t>(k.at("key").get<int>() & 0x7F)] = shapeFrom(k);
+            part.recipe.keyVelocity[static_cast<std::uint8_t>(k.at("key").get<int>() & 0x7F)] = shapeFrom(k);
     const auto unisons = j.value("unisons", "both");
-    part.unisons =
+    part.recipe.unisons =
         unisons == "cut" ? Unisons::Cut : (unisons == "one" ? Unisons::KeepOne : Unisons::KeepBoth);
     if (j.contains("programGiven"))
-        part.programGiven = Program{static_cast<std::uint8_t>(j["programGiven"].get<int>() & 0x7F)};
+        part.sound.programGiven = Program{static_cast<std::uint8_t>(j["programGiven"].get<int>() & 0x7F)};
     takeSounds(part, j);
 }
 
@@ -461,11 +468,7 @@ SongSet rememberFonts(SongSet set, const Catalogue& catalogue) {
     };
     for (const auto& song : set.songs) {
         used.insert(song->fontOrder.begin(), song->fontOrder.end());
-        for (const Part& part : song->parts) {
-            if (part.chosen) use(*part.chosen);
-            for (const SoundStretch& stretch : part.stretches) use(stretch.sound);
-            for (const Layer& layer : part.layers) use(layer.sound);
-        }
+        for (const Part& part : song->parts) { forEachSound(part.sound, use); }
     }
     std::vector<FontMemory> fonts;
     for (const std::string& id : used) {

@@ -87,11 +87,12 @@ std::vector<ControlPoint> thinned(const std::vector<ControlPoint>& points, int t
     return kept;
 }
 
-std::vector<ControlPoint> controlPoints(const Song& song, const Part& part, ControllerId controller) {
+std::vector<ControlPoint> controlPoints(const SongEvents& events, const PartSource& source,
+                                        ControllerId controller) {
     std::vector<ControlPoint> points;
-    for (const EventRef ref : *part.events)
-        if (const Event& event = song.event(ref); controllerOf(event) == controller)
-            points.push_back({song.tickOf(ref), controlValue(event)});
+    for (const EventRef ref : *source.events)
+        if (const Event& event = events.event(ref); controllerOf(event) == controller)
+            points.push_back({events.tickOf(ref), controlValue(event)});
     return points;
 }
 
@@ -113,12 +114,13 @@ void gather(Gathered& g, ControllerId id, int value) {
 
 } // namespace
 
-std::vector<ControllerUse> controllersOf(const Song& song, const Part& part) {
+std::vector<ControllerUse> controllersOf(const SongEvents& events, const PartSource& source,
+                                         const PartRecipe& recipe) {
     std::array<Gathered, 130> all;
     std::vector<ControllerId> seen;
     bool playing = false;
-    for (const EventRef ref : *part.events) {
-        const Event& event = song.event(ref);
+    for (const EventRef ref : *source.events) {
+        const Event& event = events.event(ref);
         if (event.isNoteOn()) {
             playing = true;
             for (const ControllerId id : seen) {
@@ -140,11 +142,11 @@ std::vector<ControllerUse> controllersOf(const Song& song, const Part& part) {
     for (Gathered& g : all) {
         if (g.use.events == 0) continue;
         g.use.kept = g.use.events;
-        const auto plan = part.controllers.find(g.use.controller);
-        if (plan != part.controllers.end())
+        const auto plan = recipe.controllers.find(g.use.controller);
+        if (plan != recipe.controllers.end())
             g.use.kept = plan->second.drop
                              ? 0
-                             : static_cast<int>(thinned(controlPoints(song, part, g.use.controller),
+                             : static_cast<int>(thinned(controlPoints(events, source, g.use.controller),
                                                         plan->second.tolerance)
                                                     .size());
         uses.push_back(g.use);

@@ -41,9 +41,11 @@ struct ControllerUse {
     bool operator==(const ControllerUse&) const = default;
 };
 /// All controllers of a part by number, the pitch bend and the channel pressure after them.
-std::vector<ControllerUse> controllersOf(const Song& song, const Part& part);
+std::vector<ControllerUse> controllersOf(const SongEvents& events, const PartSource& source,
+                                         const PartRecipe& recipe);
 
 /// The values of one controller along the song, before the part's plan.
-std::vector<ControlPoint> controlPoints(const Song& song, const Part& part, ControllerId controller);
+std::vector<ControlPoint> controlPoints(const SongEvents& events, const PartSource& source,
+                                        ControllerId controller);
 
 } // namespace cobbleway

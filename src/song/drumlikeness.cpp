@@ -10,8 +10,8 @@
 namespace cobbleway {
 
 std::optional<std::string> whyDrums(const Song& song, const Part& part) {
-    if (part.drums || part.aside) return std::nullopt;
-    const auto notes = notesOf(song, part);
+    if (part.source.drums || part.aside) return std::nullopt;
+    const auto notes = notesOf(song, part.source);
     if (notes.empty()) return std::nullopt;
     std::array<int, pieceCount> hits{};
     std::array<bool, 128> keys{};
@@ -38,9 +38,9 @@ std::optional<std::string> whyDrums(const Song& song, const Part& part) {
 }
 
 std::optional<std::string> whyPitched(const Song& song, const Part& part) {
-    if (!part.drums || part.aside) return std::nullopt;
+    if (!part.source.drums || part.aside) return std::nullopt;
     if (part.nameGiven && programFromName(part.name)) return "its name says so";
-    const auto notes = notesOf(song, part);
+    const auto notes = notesOf(song, part.source);
     const auto outside = std::count_if(
         notes.begin(), notes.end(), [](const PartNote& n) { return n.key.value < 27 || n.key.value > 87; });
     if (!notes.empty() && outside * 2 > static_cast<std::ptrdiff_t>(notes.size()))

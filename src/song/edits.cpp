@@ -10,27 +10,26 @@ namespace cobbleway::edits {
 namespace {
 
 template <class Change> Song withPart(Song song, PartId id, Change change) {
-    for (Part& part : song.parts)
-        if (part.id == id) change(part);
+    if (Part* part = song.part(id)) change(*part);
     return song;
 }
 
 void choose(Part& part, const SoundRef& sound) {
-    if (!part.chosen || *part.chosen != sound) part.settings = {};
-    part.chosen = sound;
+    if (!part.sound.chosen || *part.sound.chosen != sound) part.sound.settings = {};
+    part.sound.chosen = sound;
 }
 
 /// Layers stay: they are on top of whatever the file asks for.
 void followTheFile(Part& part) {
-    part.chosen.reset();
-    part.settings = {};
-    part.stretches.clear();
+    part.sound.chosen.reset();
+    part.sound.settings = {};
+    part.sound.stretches.clear();
 }
 
 Song withRoles(Song song, PartId id, Role self, Role others) {
     for (Part& part : song.parts) {
-        part.role = part.id == id ? self : others;
-        part.muted = part.solo = false;
+        part.mix.role = part.id == id ? self : others;
+        part.mix.muted = part.mix.solo = false;
     }
     return song;
 }
@@ -108,39 +107,40 @@ Song chooseSounds(Song song, const std::vector<PartId>& parts, const SoundRef& s
 }
 
 Song setSettings(Song song, PartId id, const PluginSettings& settings) {
-    return withPart(std::move(song), id, [&](Part& part) { part.settings = settings; });
+    return withPart(std::move(song), id, [&](Part& part) { part.sound.settings = settings; });
 }
 
 Song chooseForStretch(Song song, PartId id, Tick start, Tick end, const SoundRef& sound) {
     if (end <= start) return song;
     return withPart(std::move(song), id, [&](Part& part) {
         std::vector<SoundStretch> kept;
-        for (const SoundStretch& old : part.stretches) {
+        for (const SoundStretch& old : part.sound.stretches) {
             if (old.start < start) kept.push_back({old.start, std::min(old.end, start), old.sound});
             if (old.end > end) kept.push_back({std::max(old.start, end), old.end, old.sound});
         }
         kept.push_back({start, end, sound});
         std::sort(kept.begin(), kept.end(), [](const auto& a, const auto& b) { return a.start < b.start; });
-        part.stretches = std::move(kept);
+        part.sound.stretches = std::move(kept);
     });
 }
 
 Song clearStretch(Song song, PartId id, Tick tick) {
     return withPart(std::move(song), id, [&](Part& part) {
-        std::erase_if(part.stretches, [&](const SoundStretch& s) { return s.start <= tick && tick < s.end; });
+        std::erase_if(part.sound.stretches,
+                      [&](const SoundStretch& s) { return s.start <= tick && tick < s.end; });
     });
 }
 
 Song addLayer(Song song, PartId id, const SoundRef& sound) {
     return withPart(std::move(song), id, [&](Part& part) {
-        if (part.layers.size() < mostLayers) part.layers.push_back({sound, {}, 0, 0, {}});
+        if (part.sound.layers.size() < mostLayers) part.sound.layers.push_back({sound, {}, 0, 0, {}});
     });
 }
 
 Song setLayer(Song song, PartId id, std::size_t index, const Layer& to) {
     return withPart(std::move(song), id, [&](Part& part) {
-        if (index >= part.layers.size()) return;
-        Layer& layer = part.layers[index];
+        if (index >= part.sound.layers.size()) return;
+        Layer& layer = part.sound.layers[index];
         layer = to;
         layer.levelDb = std::clamp(to.levelDb, lowestLevelDb, highestLevelDb);
         layer.octaves = std::clamp(to.octaves, -4, 4);
@@ -151,8 +151,8 @@ Song setLayer(Song song, PartId id, std::size_t index, const Layer& to) {
 
 Song removeLayer(Song song, PartId id, std::size_t index) {
     return withPart(std::move(song), id, [&](Part& part) {
-        if (index < part.layers.size())
-            part.layers.erase(part.layers.begin() + static_cast<std::ptrdiff_t>(index));
+        if (index < part.sound.layers.size())
+            part.sound.layers.erase(part.sound.layers.begin() + static_cast<std::ptrdiff_t>(index));
     });
 }
 
@@ -162,11 +162,7 @@ Song replaceFont(Song song, const std::string& gone, const SoundFont& by) {
         sound.font = by.id;
         if (const Preset* preset = by.find(sound.bank, sound.program)) sound.name = preset->name;
     };
-    for (Part& part : song.parts) {
-        if (part.chosen) replace(*part.chosen);
-        for (SoundStretch& stretch : part.stretches) replace(stretch.sound);
-        for (Layer& layer : part.layers) replace(layer.sound);
-    }
+    for (Part& part : song.parts) forEachSound(part.sound, replace);
     std::replace(song.fontOrder.begin(), song.fontOrder.end(), gone, by.id);
     return song;
 }
@@ -184,48 +180,48 @@ Song followFileEverywhere(Song song) {
 }
 
 Song giveProgram(Song song, PartId id, Program program) {
-    return withPart(std::move(song), id, [&](Part& part) { part.programGiven = program; });
+    return withPart(std::move(song), id, [&](Part& part) { part.sound.programGiven = program; });
 }
 
 Song fixProgram(Song song, PartId id, std::optional<Program> program) {
     return withPart(std::move(song), id, [&](Part& part) {
-        part.followsPrograms = false;
-        part.programGiven = program ? program : part.programGiven;
+        part.sound.followsPrograms = false;
+        part.sound.programGiven = program ? program : part.sound.programGiven;
     });
 }
 
 Song followPrograms(Song song, PartId id) {
     return withPart(std::move(song), id, [](Part& part) {
-        part.followsPrograms = true;
-        part.programGiven.reset();
+        part.sound.followsPrograms = true;
+        part.sound.programGiven.reset();
     });
 }
 
 Song foldInto(Song song, PartId id, std::optional<KeyRange> range) {
     return withPart(std::move(song), id, [&](Part& part) {
         if (range) range = KeyRange{std::clamp(range->lowest, 0, 127), std::clamp(range->highest, 0, 127)};
-        if (!range || range->lowest <= range->highest) part.folded = range;
+        if (!range || range->lowest <= range->highest) part.recipe.folded = range;
     });
 }
 
 Song setMuted(Song song, PartId id, bool muted) {
-    return withPart(std::move(song), id, [&](Part& part) { part.muted = muted; });
+    return withPart(std::move(song), id, [&](Part& part) { part.mix.muted = muted; });
 }
 
 Song setSolo(Song song, PartId id, bool solo) {
-    return withPart(std::move(song), id, [&](Part& part) { part.solo = solo; });
+    return withPart(std::move(song), id, [&](Part& part) { part.mix.solo = solo; });
 }
 
 Song setRoomShare(Song song, PartId id, double share, bool beforeLevel) {
     return withPart(std::move(song), id, [&](Part& part) {
-        part.room = std::clamp(share, 0.0, 2.0);
-        part.roomBeforeLevel = beforeLevel;
+        part.mix.room = std::clamp(share, 0.0, 2.0);
+        part.mix.roomBeforeLevel = beforeLevel;
     });
 }
 
 Song setEffects(Song song, PartId id, const std::vector<Effect>& effects) {
     if (id == 0) song.effects = effects;
-    return withPart(std::move(song), id, [&](Part& part) { part.effects = effects; });
+    return withPart(std::move(song), id, [&](Part& part) { part.mix.effects = effects; });
 }
 
 Song setMasterLevel(Song song, double db) {
@@ -240,20 +236,21 @@ Song setRoomSeconds(Song song, double seconds) {
 
 Song setLevel(Song song, PartId id, double db) {
     return withPart(std::move(song), id,
-                    [&](Part& part) { part.levelDb = std::clamp(db, lowestLevelDb, highestLevelDb); });
+                    [&](Part& part) { part.mix.levelDb = std::clamp(db, lowestLevelDb, highestLevelDb); });
 }
 
 Song setPan(Song song, PartId id, double pan) {
-    return withPart(std::move(song), id, [&](Part& part) { part.pan = std::clamp(pan, -1.0, 1.0); });
+    return withPart(std::move(song), id, [&](Part& part) { part.mix.pan = std::clamp(pan, -1.0, 1.0); });
 }
 
 Song setOctaves(Song song, PartId id, int octaves) {
-    return withPart(std::move(song), id, [&](Part& part) { part.octaves = std::clamp(octaves, -5, 5); });
+    return withPart(std::move(song), id,
+                    [&](Part& part) { part.recipe.octaves = std::clamp(octaves, -5, 5); });
 }
 
 Song setSemitones(Song song, PartId id, int semitones) {
     return withPart(std::move(song), id,
-                    [&](Part& part) { part.semitones = std::clamp(semitones, -60, 60); });
+                    [&](Part& part) { part.recipe.semitones = std::clamp(semitones, -60, 60); });
 }
 
 namespace {
@@ -268,20 +265,20 @@ VelocityShape held(VelocityShape shape) {
 } // namespace
 
 Song setVelocity(Song song, PartId id, const VelocityShape& shape) {
-    return withPart(std::move(song), id, [&](Part& part) { part.velocity = held(shape); });
+    return withPart(std::move(song), id, [&](Part& part) { part.recipe.velocity = held(shape); });
 }
 
 Song setKeyVelocity(Song song, PartId id, Key key, const VelocityShape& shape) {
     return withPart(std::move(song), id, [&](Part& part) {
         if (shape == VelocityShape{})
-            part.keyVelocity.erase(key.value);
+            part.recipe.keyVelocity.erase(key.value);
         else
-            part.keyVelocity[key.value & 0x7F] = held(shape);
+            part.recipe.keyVelocity[key.value & 0x7F] = held(shape);
     });
 }
 
 Song setUnisons(Song song, PartId id, Unisons unisons) {
-    return withPart(std::move(song), id, [&](Part& part) { part.unisons = unisons; });
+    return withPart(std::move(song), id, [&](Part& part) { part.recipe.unisons = unisons; });
 }
 
 Song volumeIntoLevel(Song song, PartId id) { return controllerIntoMix(std::move(song), id, cc::volume); }
@@ -293,57 +290,61 @@ Song controllerIntoMix(Song song, PartId id, ControllerId controller) {
         known && part ? fixedValue(song, *part, static_cast<std::uint8_t>(controller)) : std::nullopt;
     if (!value) return song;
     return withPart(std::move(song), id, [&](Part& p) {
-        p.controllers[controller] = {true, 0};
+        p.recipe.controllers[controller] = {true, 0};
         if (controller == cc::pan)
-            p.pan = std::clamp(p.pan + (*value - 64) / 63.0, -1.0, 1.0);
+            p.mix.pan = std::clamp(p.mix.pan + (*value - 64) / 63.0, -1.0, 1.0);
         else
-            p.levelDb = std::clamp(p.levelDb + volumeDb(*value) -
-                                       (controller == cc::volume ? volumeDb(defaultVolume) : 0.0),
-                                   lowestLevelDb, highestLevelDb);
+            p.mix.levelDb = std::clamp(p.mix.levelDb + volumeDb(*value) -
+                                           (controller == cc::volume ? volumeDb(defaultVolume) : 0.0),
+                                       lowestLevelDb, highestLevelDb);
     });
 }
 
 Song keepController(Song song, PartId id, ControllerId controller) {
-    return withPart(std::move(song), id, [&](Part& part) { part.controllers.erase(controller); });
+    return withPart(std::move(song), id, [&](Part& part) { part.recipe.controllers.erase(controller); });
 }
 
 Song dropController(Song song, PartId id, ControllerId controller) {
     if (controller < 0 || controller > pressureId) return song;
-    return withPart(std::move(song), id, [&](Part& part) { part.controllers[controller] = {true, 0}; });
+    return withPart(std::move(song), id, [&](Part& part) {
+        part.recipe.controllers[controller] = {true, 0};
+    });
 }
 
 Song thinController(Song song, PartId id, ControllerId controller, int tolerance) {
     if (!canThin(controller)) return song;
     const int most = controller == pitchBendId ? 4096 : 32;
     return withPart(std::move(song), id, [&](Part& part) {
-        part.controllers[controller] = {false, std::clamp(tolerance, 0, most)};
+        part.recipe.controllers[controller] = {false, std::clamp(tolerance, 0, most)};
     });
 }
 
 Song makeDrums(Song song, PartId id) {
     return withPart(std::move(song), id, [](Part& part) {
-        if (part.drums) return;
-        part.drums = true;
-        part.channel = drumChannel;
-        part.followsPrograms = false; // its programs were meant for a pitched sound
-        part.programGiven = Program{0};
-        part.chosen.reset();
+        if (part.source.drums) return;
+        part.source.drums = true;
+        part.source.channel = drumChannel;
+        part.sound.followsPrograms = false; // its programs were meant for a pitched sound
+        part.sound.programGiven = Program{0};
+        part.sound.chosen.reset();
+        part.sound.settings = {};
     });
 }
 
 Song makePitched(Song song, PartId id) {
     const Place free = freeChannel(song);
     return withPart(std::move(song), id, [&](Part& part) {
-        if (!part.drums) return;
-        part.drums = false;
-        part.chosen.reset();
-        if (!part.followsPrograms && part.programGiven == Program{0}) { // as makeDrums() left it
-            part.followsPrograms = true;
-            part.programGiven.reset();
+        if (!part.source.drums) return;
+        part.source.drums = false;
+        part.sound.chosen.reset();
+        part.sound.settings = {};
+        if (!part.sound.followsPrograms && part.sound.programGiven == Program{0}) { // as makeDrums() left it
+            part.sound.followsPrograms = true;
+            part.sound.programGiven.reset();
         }
-        if (part.channel != drumChannel) return;
-        part.port = free.port;
-        part.channel = free.channel;
+        if (part.source.channel != drumChannel) return;
+        part.source.port = free.port;
+        part.source.channel = free.channel;
     });
 }
 
@@ -351,20 +352,20 @@ Song separateChannels(Song song) {
     std::map<std::pair<int, int>, Ask> first;
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         Part& part = song.parts[i];
-        if (part.aside || part.drums) continue;
+        if (part.aside || part.source.drums) continue;
         const Ask ask = asksOf(song, part).front();
-        const auto [at, fresh] = first.try_emplace({part.port, part.channel.value}, ask);
+        const auto [at, fresh] = first.try_emplace({part.source.port, part.source.channel.value}, ask);
         if (fresh || at->second.sameAs(ask)) continue;
         const Place free = freeChannel(song);
-        part.port = free.port;
-        part.channel = free.channel;
+        part.source.port = free.port;
+        part.source.channel = free.channel;
         first.try_emplace({free.port, free.channel.value}, ask);
     }
     return song;
 }
 
 Song setRole(Song song, PartId id, Role role) {
-    return withPart(std::move(song), id, [&](Part& part) { part.role = role; });
+    return withPart(std::move(song), id, [&](Part& part) { part.mix.role = role; });
 }
 
 Song putInFront(Song song, PartId id) { return withRoles(std::move(song), id, Role::Lead, Role::Back); }

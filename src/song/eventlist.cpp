@@ -37,7 +37,7 @@ std::string_view eventKindName(EventKind kind) {
 
 std::vector<std::uint32_t> filterEvents(const Song& song, const Part& part, const EventFilter& filter) {
     std::vector<std::uint32_t> found;
-    const auto& refs = *part.events;
+    const auto& refs = *part.source.events;
     for (std::uint32_t i = 0; i < refs.size(); ++i) {
         const Event& event = song.event(refs[i]);
         if (filter.kind && kindOf(event) != *filter.kind) continue;
@@ -126,20 +126,14 @@ std::string eventText(const Song& song, EventRef ref, bool drums) {
 namespace edits {
 namespace {
 
-Part* find(Song& song, PartId id) {
-    const auto at =
-        std::find_if(song.parts.begin(), song.parts.end(), [id](const Part& p) { return p.id == id; });
-    return at == song.parts.end() ? nullptr : &*at;
-}
-
 /// Marks the given events of a part, and of notes both halves.
 std::vector<char> marked(const Song& song, const Part& part, const std::vector<EventRef>& events) {
     std::vector<EventRef> named = events;
     std::sort(named.begin(), named.end());
-    std::vector<char> marks(part.events->size(), 0);
+    std::vector<char> marks(part.source.events->size(), 0);
     for (std::size_t i = 0; i < marks.size(); ++i)
-        marks[i] = std::binary_search(named.begin(), named.end(), (*part.events)[i]);
-    for (const PartNote& note : notesOf(song, part)) {
+        marks[i] = std::binary_search(named.begin(), named.end(), (*part.source.events)[i]);
+    for (const PartNote& note : notesOf(song, part.source)) {
         if (note.off == noEvent) continue;
         const char both = marks[note.on] || marks[note.off];
         marks[note.on] = marks[note.off] = both;
@@ -148,54 +142,54 @@ std::vector<char> marked(const Song& song, const Part& part, const std::vector<E
 }
 
 void setEvents(const Song& song, Part& part, std::vector<EventRef> events) {
-    part.events = Shared(std::move(events));
-    part.aside = std::none_of(part.events->begin(), part.events->end(),
+    part.source.events = Shared(std::move(events));
+    part.aside = std::none_of(part.source.events->begin(), part.source.events->end(),
                               [&](EventRef ref) { return song.event(ref).isNoteOn(); });
 }
 
 } // namespace
 
 Song setEventValue(Song song, PartId id, EventRef ref, int value) {
-    Part* part = find(song, id);
+    Part* part = song.part(id);
     if (!part) return song;
-    const auto at = std::find(part->events->begin(), part->events->end(), ref);
-    if (at == part->events->end()) return song;
+    const auto at = std::find(part->source.events->begin(), part->source.events->end(), ref);
+    if (at == part->source.events->end()) return song;
     const Event changed = withValue(song.event(ref), value);
     if (changed == song.event(ref)) return song;
     auto made = *song.made;
-    auto events = *part->events;
-    events[static_cast<std::size_t>(at - part->events->begin())] = {madeTrack,
-                                                                    static_cast<std::uint32_t>(made.size())};
+    auto events = *part->source.events;
+    events[static_cast<std::size_t>(at - part->source.events->begin())] = {
+        madeTrack, static_cast<std::uint32_t>(made.size())};
     made.push_back({changed, song.trackOf(ref)});
     song.made = Shared(std::move(made));
-    part->events = Shared(std::move(events));
+    part->source.events = Shared(std::move(events));
     return song;
 }
 
 Song deleteEvents(Song song, PartId id, const std::vector<EventRef>& events) {
-    Part* part = find(song, id);
+    Part* part = song.part(id);
     if (!part) return song;
     const auto marks = marked(song, *part, events);
     if (std::find(marks.begin(), marks.end(), 1) == marks.end()) return song;
     std::vector<EventRef> left;
     for (std::size_t i = 0; i < marks.size(); ++i)
-        if (!marks[i]) left.push_back((*part->events)[i]);
+        if (!marks[i]) left.push_back((*part->source.events)[i]);
     setEvents(song, *part, std::move(left));
     return song;
 }
 
 Song moveEvents(Song song, PartId id, const std::vector<EventRef>& events, const std::string& name) {
-    Part* part = find(song, id);
+    Part* part = song.part(id);
     if (!part) return song;
     const auto marks = marked(song, *part, events);
     const auto count = std::count(marks.begin(), marks.end(), 1);
     if (count == 0 || count == static_cast<std::ptrdiff_t>(marks.size())) return song;
     bool notes = false;
     for (std::size_t i = 0; i < marks.size(); ++i)
-        notes = notes || (marks[i] && song.event((*part->events)[i]).isNoteOn());
+        notes = notes || (marks[i] && song.event((*part->source.events)[i]).isNoteOn());
     std::vector<EventRef> moved, left;
     for (std::size_t i = 0; i < marks.size(); ++i) {
-        const EventRef ref = (*part->events)[i];
+        const EventRef ref = (*part->source.events)[i];
         const Event& event = song.event(ref);
         const bool steers =
             event.isChannel() && !event.isNoteOn() && !event.isNoteOff() && event.kind() != 0xA0;
@@ -207,10 +201,10 @@ Song moveEvents(Song song, PartId id, const std::vector<EventRef>& events, const
     fresh.colour = (part->colour + fresh.id) % 12;
     fresh.nameGiven = true;
     fresh.name = uniqueName(song, name.empty() ? part->name : name, fresh.id);
-    if (!fresh.drums) {
+    if (!fresh.source.drums) {
         const Place free = freeChannel(song);
-        fresh.port = free.port;
-        fresh.channel = free.channel;
+        fresh.source.port = free.port;
+        fresh.source.channel = free.channel;
     }
     setEvents(song, *part, std::move(left));
     setEvents(song, fresh, std::move(moved));

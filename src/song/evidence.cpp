@@ -46,7 +46,7 @@ double shareAlone(const std::vector<Note>& notes) {
 std::vector<std::string> namesOf(const Song& song, const Part& part) {
     std::vector<std::string> names;
     if (part.nameGiven) names.push_back(part.name);
-    for (const EventRef ref : *part.events) {
+    for (const EventRef ref : *part.source.events) {
         const Event& event = song.event(ref);
         if (!event.isMeta(meta::instrumentName) && !event.isMeta(meta::programName)) continue;
         names.push_back(toUtf8(song.source->midi.rawText(event), song.encoding));
@@ -60,8 +60,8 @@ class Weighing {
     Weighing(const Song& song, const Part& part, const Line& line)
         : m_traits(traitsOf(song, line)), m_part(part) {
         const Ask ask = asksOf(song, part).front();
-        if (ask.program && !part.drums) m_asked = *ask.program;
-        m_askedKit = part.drums ? ask.program.value_or(Program{0}) : Program{0};
+        if (ask.program && !part.source.drums) m_asked = *ask.program;
+        m_askedKit = part.source.drums ? ask.program.value_or(Program{0}) : Program{0};
         for (const std::string& name : namesOf(song, part))
             if (const auto program = programFromName(name)) m_named.push_back(*program);
         m_whyDrums = whyDrums(song, part);
@@ -86,7 +86,7 @@ class Weighing {
 
     [[nodiscard]] Guess weighKit() const {
         Guess guess{m_askedKit, true, 0, false, {}};
-        if (m_part.drums && !m_whyPitched) {
+        if (m_part.source.drums && !m_whyPitched) {
             guess.points = 8;
             guess.reasons.emplace_back("it is on a drum channel");
         } else if (m_whyDrums) {

@@ -77,7 +77,7 @@ std::vector<EventRef> merged(const Song& song, const std::vector<const Part*>& p
     for (const Part* part : parts) {
         EventRef anchor{};
         Tick last = -1;
-        for (const EventRef ref : *part->events) {
+        for (const EventRef ref : *part->source.events) {
             const Tick tick = song.tickOf(ref);
             if (!ref.isMade())
                 anchor = ref;
@@ -102,13 +102,29 @@ std::vector<EventRef> merged(const Song& song, const std::vector<const Part*>& p
     return refs;
 }
 
-bool sameRecipe(const Part& a, const Part& b) {
-    return a.octaves == b.octaves && a.semitones == b.semitones && a.controllers == b.controllers &&
-           a.velocity == b.velocity && a.keyVelocity == b.keyVelocity && a.unisons == b.unisons;
+/// What differs between the sounds of two parts. A field that PartSound gets does not compile here until it
+/// is said what joining does about it; so for the mix below.
+struct SoundDifference {
+    bool main = false;   ///< what plays most of it
+    bool layers = false; ///< what plays on top
+};
+
+SoundDifference differenceOf(const PartSound& a, const PartSound& b) {
+    const auto& [chosen, settings, stretches, layers, programGiven, followsPrograms] = a;
+    return {chosen != b.chosen || settings != b.settings || stretches != b.stretches ||
+                programGiven != b.programGiven || followsPrograms != b.followsPrograms,
+            layers != b.layers};
 }
 
-bool sameSound(const Part& a, const Part& b) {
-    return a.chosen == b.chosen && a.followsPrograms == b.followsPrograms && a.programGiven == b.programGiven;
+struct MixDifference {
+    bool level = false, pan = false, room = false, effects = false;
+    bool heard = false; ///< whether it leads, backs or is silent
+};
+
+MixDifference differenceOf(const PartMix& a, const PartMix& b) {
+    const auto& [levelDb, pan, room, roomBeforeLevel, role, muted, solo, effects] = a;
+    return {levelDb != b.levelDb, pan != b.pan, room != b.room || roomBeforeLevel != b.roomBeforeLevel,
+            effects != b.effects, role != b.role || muted != b.muted || solo != b.solo};
 }
 
 bool isLevel(Aspect aspect) { return aspect == cc::volume || aspect == cc::expression; }
@@ -144,9 +160,14 @@ class Meeting {
     [[nodiscard]] const std::vector<const Part*>& parts() const { return m_parts; }
     [[nodiscard]] const std::set<Aspect>& clashing() const { return m_clashing; }
     [[nodiscard]] bool levelsClash() const {
-        return m_levelDb || std::any_of(m_clashing.begin(), m_clashing.end(), isLevel);
+        return m_mix.level || std::any_of(m_clashing.begin(), m_clashing.end(), isLevel);
     }
-    [[nodiscard]] bool soundsClash() const { return m_sound || m_clashing.contains(programAspect); }
+    [[nodiscard]] bool soundsClash() const { return m_sound.main || m_clashing.contains(programAspect); }
+    [[nodiscard]] bool layersClash() const { return m_sound.layers; }
+    [[nodiscard]] bool pansClash() const { return m_mix.pan || m_clashing.contains(cc::pan); }
+    [[nodiscard]] const MixDifference& mix() const { return m_mix; }
+    [[nodiscard]] bool recipesClash() const { return m_recipes; }
+    [[nodiscard]] bool drumsClash() const { return m_drums; }
 
     /// Notes of different parts on one key that start together or overlap.
     [[nodiscard]] int doubled() const {
@@ -157,9 +178,12 @@ class Meeting {
         };
         std::vector<Struck> all;
         for (std::size_t p = 0; p < m_parts.size(); ++p)
-            for (const PartNote& note : notesOf(m_song, *m_parts[p]))
+            for (const PartNote& note : notesOf(m_song, m_parts[p]->source))
                 all.push_back(
-                    {note.start, note.end, shiftedKey(note.key, shiftOf(m_song, *m_parts[p])).value, p});
+                    {note.start, note.end,
+                     shiftedKey(note.key, shiftOf(m_song.keyShift, m_parts[p]->source, m_parts[p]->recipe))
+                         .value,
+                     p});
         std::sort(all.begin(), all.end(), [](const Struck& a, const Struck& b) {
             return std::tie(a.key, a.start) < std::tie(b.key, b.start);
         });
@@ -177,19 +201,21 @@ class Meeting {
         const Places places(all);
         static const std::vector<Saying> nothing;
         for (const Part* part : m_parts) {
-            const Sayings own = sayingsOf(m_song, *part->events);
-            const auto notes = notesOf(m_song, *part);
+            const Sayings own = sayingsOf(m_song, *part->source.events);
+            const auto notes = notesOf(m_song, part->source);
             std::vector<std::pair<std::size_t, std::size_t>> there; // of each note, among all
             there.reserve(notes.size());
             for (const PartNote& note : notes)
-                there.emplace_back(places.of((*part->events)[note.on]),
-                                   note.off == noEvent ? all.size() : places.of((*part->events)[note.off]));
+                there.emplace_back(places.of((*part->source.events)[note.on]),
+                                   note.off == noEvent ? all.size()
+                                                       : places.of((*part->source.events)[note.off]));
             for (const auto& [aspect, said] : together) {
                 if (m_clashing.contains(aspect)) continue;
                 const auto at = own.find(aspect);
                 const auto& mine = at == own.end() ? nothing : at->second;
                 for (std::size_t i = 0; i < notes.size(); ++i) {
-                    const std::size_t off = notes[i].off == noEvent ? part->events->size() : notes[i].off;
+                    const std::size_t off =
+                        notes[i].off == noEvent ? part->source.events->size() : notes[i].off;
                     // A program that changes under a note leaves it as it is (MIDI 1.0).
                     if (saidAt(mine, notes[i].on) == saidAt(said, there[i].first) &&
                         (aspect == programAspect || saidWithin(mine, notes[i].on, off) ==
@@ -199,15 +225,26 @@ class Meeting {
                     break;
                 }
             }
-            m_sound = m_sound || !sameSound(*part, *m_parts.front());
-            m_levelDb = m_levelDb || part->levelDb != m_parts.front()->levelDb;
+            const SoundDifference sound = differenceOf(part->sound, m_parts.front()->sound);
+            const MixDifference mix = differenceOf(part->mix, m_parts.front()->mix);
+            m_sound.main |= sound.main;
+            m_sound.layers |= sound.layers;
+            m_mix.level |= mix.level;
+            m_mix.pan |= mix.pan;
+            m_mix.room |= mix.room;
+            m_mix.effects |= mix.effects;
+            m_mix.heard |= mix.heard;
+            m_recipes = m_recipes || part->recipe != m_parts.front()->recipe;
+            m_drums = m_drums || part->source.drums != m_parts.front()->source.drums;
         }
     }
 
     const Song& m_song;
     std::vector<const Part*> m_parts;
     std::set<Aspect> m_clashing;
-    bool m_sound = false, m_levelDb = false;
+    SoundDifference m_sound;
+    MixDifference m_mix;
+    bool m_recipes = false, m_drums = false;
 };
 
 std::string namesOf(const std::vector<const Part*>& parts, std::size_t from) {
@@ -219,15 +256,16 @@ std::string namesOf(const std::vector<const Part*>& parts, std::size_t from) {
 
 /// The loudness that a part's volume, expression and level give its notes, dB, in order of notesOf().
 std::vector<double> loudnessOf(const Song& song, const Part& part) {
-    const Sayings sayings = sayingsOf(song, *part.events);
+    const Sayings sayings = sayingsOf(song, *part.source.events);
     const auto db = [&](std::uint8_t controller, int otherwise, std::size_t place) {
         const auto at = sayings.find(controller);
-        const int says = at == sayings.end() || part.drops(controller) ? -1 : saidAt(at->second, place);
+        const int says =
+            at == sayings.end() || part.recipe.drops(controller) ? -1 : saidAt(at->second, place);
         return volumeDb(says < 0 ? otherwise : says & 0x7F);
     };
     std::vector<double> loudness;
-    for (const PartNote& note : notesOf(song, part))
-        loudness.push_back(part.levelDb + db(cc::volume, defaultVolume, note.on) +
+    for (const PartNote& note : notesOf(song, part.source))
+        loudness.push_back(part.mix.levelDb + db(cc::volume, defaultVolume, note.on) +
                            db(cc::expression, 127, note.on));
     return loudness;
 }
@@ -250,8 +288,8 @@ class Maker {
 /// The same loudness with volume and expression left out: as velocities (both follow 40·log10, GM developer
 /// guidelines).
 std::vector<EventRef> withLoudness(const Song& song, const Part& part, double toDb, Maker& maker) {
-    std::vector<EventRef> events = *part.events;
-    const auto notes = notesOf(song, part);
+    std::vector<EventRef> events = *part.source.events;
+    const auto notes = notesOf(song, part.source);
     const auto loudness = loudnessOf(song, part);
     for (std::size_t i = 0; i < notes.size(); ++i) {
         const double factor = std::pow(10.0, (loudness[i] - toDb) / 40);
@@ -276,8 +314,8 @@ std::vector<EventRef> inOrder(Placed placed) {
 
 /// Notes that the pedal holds last until it is let go or their key is struck again.
 std::vector<EventRef> withoutPedal(const Song& song, const Part& part, Maker& maker) {
-    const auto pedal = controlPoints(song, part, cc::sustain);
-    const auto notes = notesOf(song, part);
+    const auto pedal = controlPoints(song, part.source, cc::sustain);
+    const auto notes = notesOf(song, part.source);
     std::vector<Tick> nextOnKey(128, song.end);
     std::map<std::uint32_t, Tick> movedTo; // where an end stands now, by its index
     for (std::size_t i = notes.size(); i-- > 0;) {
@@ -292,8 +330,8 @@ std::vector<EventRef> withoutPedal(const Song& song, const Part& part, Maker& ma
         next = note.start;
     }
     Placed placed;
-    for (std::uint32_t i = 0; i < part.events->size(); ++i) {
-        const EventRef ref = (*part.events)[i];
+    for (std::uint32_t i = 0; i < part.source.events->size(); ++i) {
+        const EventRef ref = (*part.source.events)[i];
         const auto moved = movedTo.find(i);
         if (moved == movedTo.end()) {
             placed.emplace_back(song.tickOf(ref), ref);
@@ -332,8 +370,11 @@ std::vector<Clash> clashesOf(const Song& song, const std::vector<PartId>& ids, c
             options.levelsIntoVelocities
                 ? "They are written into the velocities, so that each part stays as loud as it is."
                 : "The volume of " + first + " holds for all.");
-    if (meeting.clashing().contains(cc::pan) ||
-        std::any_of(parts.begin(), parts.end(), [&](const Part* p) { return p->pan != parts[0]->pan; }))
+    if (meeting.layersClash())
+        add(Clash::Kind::Layers, "Not all of them have the same layers.",
+            parts.front()->sound.layers.empty() ? "The joined part has none, as " + first + "."
+                                                : "The layers of " + first + " play for them all.");
+    if (meeting.pansClash())
         add(Clash::Kind::Pan, "They stand at different places from left to right.",
             "All stand where " + first + " stands.");
     if (meeting.clashing().contains(bendAspect))
@@ -353,13 +394,23 @@ std::vector<Clash> clashesOf(const Song& song, const std::vector<PartId>& ids, c
     if (!rest.empty())
         add(Clash::Kind::Controllers, "Controllers of one would act on the others: " + rest + ".",
             "Those of " + first + " stay, those of " + others + " are left out.");
-    if (std::any_of(parts.begin(), parts.end(), [&](const Part* p) { return !sameRecipe(*p, *parts[0]); }))
+    if (meeting.mix().room)
+        add(Clash::Kind::Room, "Their shares of the room differ.",
+            "The share of " + first + " holds for all.");
+    if (meeting.mix().effects)
+        add(Clash::Kind::Effects, "Their effects differ.",
+            parts.front()->mix.effects.empty() ? "The joined part has none, as " + first + "."
+                                               : "The effects of " + first + " act on them all.");
+    if (meeting.mix().heard)
+        add(Clash::Kind::Heard, "Not all of them are heard in the same way: one leads, is muted or solo.",
+            "The joined part is heard as " + first + " is.");
+    if (meeting.recipesClash())
         add(Clash::Kind::Recipe,
-            "Transposition, velocities or thinned controllers were set for one and not for another.",
+            "Transposition, range, velocities or thinned controllers were set for one and not for another.",
             "Each part's own is written into its notes first.");
-    if (std::any_of(parts.begin(), parts.end(), [&](const Part* p) { return p->drums != parts[0]->drums; }))
+    if (meeting.drumsClash())
         add(Clash::Kind::Drums, "Drums and a pitched part would share one channel.",
-            parts[0]->drums ? "All become drums." : "All become pitched.");
+            parts[0]->source.drums ? "All become drums." : "All become pitched.");
     if (const int doubled = meeting.doubled(); doubled > 0) {
         const std::string how = options.unisons == Unisons::KeepBoth
                                     ? "Both are kept; one may cut the other off."
@@ -375,7 +426,7 @@ std::vector<Clash> clashesOf(const Song& song, const std::vector<PartId>& ids, c
     for (const Part& part : song.parts)
         if (!part.aside &&
             (part.id == parts[0]->id || std::find(ids.begin(), ids.end(), part.id) == ids.end()))
-            channels.insert({part.port, part.channel.value});
+            channels.insert({part.source.port, part.source.channel.value});
     if (channels.size() > 16)
         add(Clash::Kind::Channels,
             "The song then still needs " + std::to_string(channels.size()) + " channels; a MIDI port has 16.",
@@ -387,19 +438,14 @@ std::vector<Clash> clashesOf(const Song& song, const std::vector<PartId>& ids, c
 namespace edits {
 
 Song writeInRecipe(Song song, PartId id) {
-    const auto at =
-        std::find_if(song.parts.begin(), song.parts.end(), [id](const Part& p) { return p.id == id; });
-    if (at == song.parts.end()) return song;
-    Part heard = *at;
-    heard.followsPrograms = true; // programs are no part of the recipe that is written in
-    heard.chosen.reset();
-    Song neutral = song;
-    neutral.keyShift = 0;
+    Part* at = song.part(id);
+    if (!at) return song;
     std::vector<EventRef> origins;
-    const Line line = realise(neutral, heard, &origins);
+    const Line line =
+        realise(song, 0, at->source, at->recipe, &origins); // the song's key shift stays a shift
     Maker maker(song);
     Placed placed;
-    for (const EventRef ref : *at->events)
+    for (const EventRef ref : *at->source.events)
         if (!song.event(ref).isChannel()) placed.emplace_back(song.tickOf(ref), ref);
     for (std::size_t i = 0; i < line.events.size(); ++i) {
         const EventRef ref = origins[i];
@@ -413,12 +459,8 @@ Song writeInRecipe(Song song, PartId id) {
         now.tick = tick - song.trackStarts[song.trackOf(ref)];
         placed.emplace_back(tick, same ? ref : maker.make(ref, now));
     }
-    at->events = Shared(inOrder(std::move(placed)));
-    at->octaves = at->semitones = 0;
-    at->controllers.clear();
-    at->velocity = {};
-    at->keyVelocity.clear();
-    at->unisons = Unisons::KeepBoth;
+    at->source.events = Shared(inOrder(std::move(placed)));
+    at->recipe = {};
     maker.finish();
     return song;
 }
@@ -428,11 +470,8 @@ Song join(Song song, const std::vector<PartId>& ids, const JoinOptions& options)
     for (const PartId id : ids)
         if (song.part(id) && std::find(known.begin(), known.end(), id) == known.end()) known.push_back(id);
     if (known.size() < 2) return song;
-    const auto any = [&](auto differs) {
-        return std::any_of(known.begin(), known.end(),
-                           [&](PartId id) { return differs(*song.part(id), *song.part(known[0])); });
-    };
-    if (any([](const Part& a, const Part& b) { return !sameRecipe(a, b); }))
+    if (std::any_of(known.begin(), known.end(),
+                    [&](PartId id) { return song.part(id)->recipe != song.part(known[0])->recipe; }))
         for (const PartId id : known) song = writeInRecipe(std::move(song), id);
     const Meeting meeting(song, known);
     const bool doubled = meeting.doubled() > 0;
@@ -445,40 +484,40 @@ Song join(Song song, const std::vector<PartId>& ids, const JoinOptions& options)
     parts.reserve(known.size());
     for (const PartId id : known) parts.push_back(*song.part(id));
     // Everything is brought to the loudness of volume 100 at the first part's level.
-    const double toDb = parts[0].levelDb + volumeDb(defaultVolume);
+    const double toDb = parts[0].mix.levelDb + volumeDb(defaultVolume);
     Song scratch = song; // sees events as they are made
     for (std::size_t i = 0; i < parts.size(); ++i) {
         if (levels) {
             Maker local(scratch);
-            parts[i].events = Shared(withLoudness(scratch, parts[i], toDb, local));
+            parts[i].source.events = Shared(withLoudness(scratch, parts[i], toDb, local));
             local.finish();
         }
         if (pedal) {
             Maker local(scratch);
-            parts[i].events = Shared(withoutPedal(scratch, parts[i], local));
+            parts[i].source.events = Shared(withoutPedal(scratch, parts[i], local));
             local.finish();
         }
-        std::vector<EventRef> events = *parts[i].events;
+        std::vector<EventRef> events = *parts[i].source.events;
         dropAspects(scratch, events, [&](Aspect aspect) {
             if (levels && isLevel(aspect)) return true;
             if (pedal && aspect == cc::sustain) return true;
             return i > 0 && clashing.contains(aspect);
         });
-        parts[i].events = Shared(std::move(events));
+        parts[i].source.events = Shared(std::move(events));
     }
     song.made = scratch.made;
     std::vector<const Part*> pointers;
     pointers.reserve(parts.size());
     for (const Part& part : parts) pointers.push_back(&part);
     Part whole = parts[0];
-    whole.events = Shared(merged(song, pointers));
+    whole.source.events = Shared(merged(song, pointers));
     whole.aside = false;
-    if (sounds && !whole.chosen && whole.followsPrograms && asksOf(song, whole).size() > 1 &&
+    if (sounds && !whole.sound.chosen && whole.sound.followsPrograms && asksOf(song, whole).size() > 1 &&
         asksOf(song, parts[0]).size() == 1) {
-        whole.followsPrograms = false; // programs of others that reach into it count for nothing
-        if (firstAsk.program) whole.programGiven = firstAsk.program;
+        whole.sound.followsPrograms = false; // programs of others that reach into it count for nothing
+        if (firstAsk.program) whole.sound.programGiven = firstAsk.program;
     }
-    if (doubled && options.unisons != Unisons::KeepBoth) whole.unisons = options.unisons;
+    if (doubled && options.unisons != Unisons::KeepBoth) whole.recipe.unisons = options.unisons;
     std::erase_if(song.parts, [&](const Part& p) {
         return p.id != known[0] && std::find(known.begin(), known.end(), p.id) != known.end();
     });

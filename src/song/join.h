@@ -16,7 +16,22 @@ struct JoinOptions {
 
 /// Something of which there is only one on a channel, and which the parts do not share.
 struct Clash {
-    enum class Kind { Program, Level, Pan, Bend, Sustain, Controllers, Recipe, Drums, Doubled, Channels };
+    enum class Kind {
+        Program,
+        Layers,
+        Level,
+        Pan,
+        Bend,
+        Sustain,
+        Controllers,
+        Room,
+        Effects,
+        Heard,
+        Recipe,
+        Drums,
+        Doubled,
+        Channels
+    };
     Kind kind = Kind::Program;
     std::string what; ///< one sentence of what differs
     std::string how;  ///< one sentence of what joining does about it

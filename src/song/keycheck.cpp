@@ -100,9 +100,9 @@ int semitonesFor(int turn, const std::string& name) {
 
 PitchClasses pitchClassesOf(const Song& song, const Part& part) {
     PitchClasses classes{};
-    const int shift = part.drums ? 0 : part.semitones;
+    const int shift = part.source.drums ? 0 : part.recipe.semitones;
     const auto longest = static_cast<double>(song.tempo->quarter()) * 4; // held notes do not drown the rest
-    for (const PartNote& note : notesOf(song, part)) {
+    for (const PartNote& note : notesOf(song, part.source)) {
         const double length = std::clamp(static_cast<double>(note.end - note.start), 1.0, longest);
         classes[static_cast<std::size_t>(((note.key.value + shift) % 12 + 12) % 12)] += length;
     }
@@ -122,7 +122,7 @@ MusicalKey keyOf(const PitchClasses& classes) {
 MusicalKey keyOfSong(const Song& song) {
     PitchClasses all{};
     for (const Part& part : song.parts) {
-        if (part.drums || part.aside) continue;
+        if (part.source.drums || part.aside) continue;
         const PitchClasses one = pitchClassesOf(song, part);
         for (std::size_t i = 0; i < all.size(); ++i) all[i] += one[i];
     }
@@ -143,10 +143,10 @@ KeyCheck::KeyCheck(const Song& song) {
     constexpr std::size_t mostParts = 64; // an orchestra; every part is held against every other
     if (song.parts.size() > mostParts) return;
     for (const Part& part : song.parts) {
-        if (part.drums || part.aside) continue;
+        if (part.source.drums || part.aside) continue;
         Voice voice{part.id, pitchClassesOf(song, part), 0, 0};
         for (const double v : voice.classes) voice.sum += v;
-        for (const EventRef ref : *part.events) voice.notes += song.event(ref).isNoteOn();
+        for (const EventRef ref : *part.source.events) voice.notes += song.event(ref).isNoteOn();
         if (voice.sum > 0) m_voices.push_back(voice);
     }
 }

@@ -12,8 +12,8 @@ std::set<int> valuesUsed(const Song& song, const Part& part, std::uint8_t contro
     std::set<int> used;
     std::optional<int> current;
     bool playing = false;
-    if (part.drops(controller)) return used;
-    for (const EventRef ref : *part.events) {
+    if (part.recipe.drops(controller)) return used;
+    for (const EventRef ref : *part.source.events) {
         const Event& event = song.event(ref);
         if (event.isController(controller)) {
             current = event.data2;
@@ -47,24 +47,25 @@ std::optional<int> fixedVolume(const Song& song, const Part& part) {
 bool volumeMoves(const Song& song, const Part& part) { return valuesUsed(song, part, cc::volume).size() > 1; }
 
 double mixGain(const Song& song, const Part& part) {
-    if (part.role == Role::Off || part.muted) return 0;
-    const bool someSolo =
-        std::any_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.solo && !p.aside; });
-    if (someSolo && !part.solo) return 0;
-    const bool someoneLeads =
-        std::any_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.role == Role::Lead; });
-    return dbToGain(part.levelDb + (someoneLeads && part.role == Role::Back ? song.backDb : 0));
+    if (part.mix.role == Role::Off || part.mix.muted) return 0;
+    const bool someSolo = std::any_of(song.parts.begin(), song.parts.end(),
+                                      [](const Part& p) { return p.mix.solo && !p.aside; });
+    if (someSolo && !part.mix.solo) return 0;
+    const bool someoneLeads = std::any_of(song.parts.begin(), song.parts.end(),
+                                          [](const Part& p) { return p.mix.role == Role::Lead; });
+    return dbToGain(part.mix.levelDb + (someoneLeads && part.mix.role == Role::Back ? song.backDb : 0));
 }
 
 Song stemOf(const Song& song, PartId id) {
     Song all = song;
-    for (Part& part : all.parts) part.muted = part.solo = false; // a stem is what was asked for by name
+    for (Part& part : all.parts)
+        part.mix.muted = part.mix.solo = false; // a stem is what was asked for by name
     Song alone = all;
     for (Part& part : alone.parts) {
         if (part.id != id)
-            part.role = Role::Off;
-        else if (part.role == Role::Back)
-            part.levelDb = gainToDb(mixGain(all, part)); // nobody leads any more
+            part.mix.role = Role::Off;
+        else if (part.mix.role == Role::Back)
+            part.mix.levelDb = gainToDb(mixGain(all, part)); // nobody leads any more
     }
     return alone;
 }

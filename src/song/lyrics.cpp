@@ -21,7 +21,7 @@ std::vector<TextEvent> textsOf(const Song& song, std::uint8_t type) {
                                  toUtf8Untrimmed(song.source->midi.rawText(song.event(ref)), song.encoding)});
     };
     gather(*song.conductor);
-    for (const Part& part : song.parts) gather(*part.events);
+    for (const Part& part : song.parts) gather(*part.source.events);
     std::stable_sort(texts.begin(), texts.end(),
                      [](const TextEvent& a, const TextEvent& b) { return a.tick < b.tick; });
     return texts;

@@ -40,7 +40,7 @@ class Sorter {
         for (std::uint32_t t = 0; t < tracks.size(); ++t) gatherMeta(t);
         for (std::size_t i = 0; i < m_events.size(); ++i) {
             std::stable_sort(m_events[i].begin(), m_events[i].end(), TickOrder{m_song});
-            m_song.parts[i].events = Shared(std::move(m_events[i]));
+            m_song.parts[i].source.events = Shared(std::move(m_events[i]));
         }
         std::stable_sort(m_conductor.begin(), m_conductor.end(), TickOrder{m_song});
         m_song.conductor = Shared(std::move(m_conductor));
@@ -70,9 +70,9 @@ class Sorter {
         if (fresh) {
             Part part;
             part.id = static_cast<int>(m_song.parts.size()) + 1;
-            part.track = static_cast<int>(track);
-            part.port = event.port;
-            part.channel = event.channel();
+            part.source.track = static_cast<int>(track);
+            part.source.port = event.port;
+            part.source.channel = event.channel();
             m_ofTrack[track].push_back(m_song.parts.size());
             m_song.parts.push_back(std::move(part));
             m_events.emplace_back();
@@ -87,7 +87,7 @@ class Sorter {
         if (at == m_ofTrack.end()) return std::nullopt;
         if (event.data2 > 0)
             for (const std::size_t i : at->second)
-                if (m_song.parts[i].channel.value == event.data2 - 1) return i;
+                if (m_song.parts[i].source.channel.value == event.data2 - 1) return i;
         const bool only = at->second.size() == 1 && m_song.source->midi.type != 0;
         return only ? std::optional(at->second.front()) : std::nullopt;
     }
@@ -109,7 +109,7 @@ class Sorter {
 };
 
 bool hasNotes(const Song& song, const Part& part) {
-    return std::any_of(part.events->begin(), part.events->end(),
+    return std::any_of(part.source.events->begin(), part.source.events->end(),
                        [&](EventRef ref) { return song.event(ref).isNoteOn(); });
 }
 
@@ -136,24 +136,24 @@ std::optional<bool> drumsByBank(Dialect dialect, const std::vector<Ask>& asks) {
 void decideDrums(Song& song) {
     const auto byMessage = rhythmPartsOf(song.source->midi);
     for (Part& part : song.parts) {
-        part.drums = part.channel == drumChannel;
+        part.source.drums = part.source.channel == drumChannel;
         for (const RhythmPart& rhythm : byMessage)
-            if (rhythm.channel == part.channel) part.drums = rhythm.drums;
-        if (const auto byBank = drumsByBank(song.dialect, asksOf(song, part))) part.drums = *byBank;
+            if (rhythm.channel == part.source.channel) part.source.drums = rhythm.drums;
+        if (const auto byBank = drumsByBank(song.dialect, asksOf(song, part))) part.source.drums = *byBank;
     }
 }
 
 std::string nameFromFile(const Song& song, const Part& part) {
-    std::string name = textOf(song, *part.events, meta::trackName);
-    if (name.empty()) name = textOf(song, *part.events, meta::instrumentName);
+    std::string name = textOf(song, *part.source.events, meta::trackName);
+    if (name.empty()) name = textOf(song, *part.source.events, meta::instrumentName);
     return name;
 }
 
 std::string nameFromProgram(const Song& song, const Part& part) {
-    if (part.drums) return "Drums";
+    if (part.source.drums) return "Drums";
     const Ask ask = asksOf(song, part).front();
     return ask.program ? std::string(programName(*ask.program))
-                       : "Channel " + std::to_string(part.channel.value + 1);
+                       : "Channel " + std::to_string(part.source.channel.value + 1);
 }
 
 void nameParts(Song& song) {
@@ -188,7 +188,7 @@ void findSections(Song& song) {
 std::string findTitle(const Song& song) {
     const auto& midi = song.source->midi;
     const bool firstTrackIsConductor =
-        std::none_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.track == 0; });
+        std::none_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.source.track == 0; });
     if (midi.type == 0 || firstTrackIsConductor)
         for (const EventRef ref : *song.conductor)
             if (ref.track == 0 && song.event(ref).isMeta(meta::trackName)) {
@@ -205,18 +205,15 @@ const Part* Song::part(PartId id) const {
     return at == parts.end() ? nullptr : &*at;
 }
 
+Part* Song::part(PartId id) { return const_cast<Part*>(std::as_const(*this).part(id)); }
+
 int Song::bars() const { return end == 0 ? 1 : tempo->position(end - 1).bar; }
 
-bool Song::operator==(const Song& o) const {
+bool SongEvents::operator==(const SongEvents& o) const {
     const bool sameSource =
         source == o.source ||
         (source && o.source && source->midi.pool == o.source->midi.pool && source->name == o.source->name);
-    return sameSource && title == o.title && encoding == o.encoding && dialect == o.dialect &&
-           trackStarts == o.trackStarts && tempo == o.tempo && end == o.end && parts == o.parts &&
-           conductor == o.conductor && made == o.made && tempoEdited == o.tempoEdited &&
-           sections == o.sections && sectionsEdited == o.sectionsEdited && keyShift == o.keyShift &&
-           backDb == o.backDb && room == o.room && roomSeconds == o.roomSeconds && masterDb == o.masterDb &&
-           effects == o.effects && fontOrder == o.fontOrder && settled == o.settled && midi == o.midi;
+    return sameSource && trackStarts == o.trackStarts && made == o.made && end == o.end;
 }
 
 PartId Song::freeId() const {
@@ -227,7 +224,7 @@ PartId Song::freeId() const {
 
 Place freeChannel(const Song& song) {
     std::set<std::pair<int, int>> used;
-    for (const Part& part : song.parts) used.insert({part.port, part.channel.value});
+    for (const Part& part : song.parts) used.insert({part.source.port, part.source.channel.value});
     for (int port = 0; port < 128; ++port)
         for (std::uint8_t channel = 0; channel < 16; ++channel)
             if (Channel{channel} != drumChannel && !used.contains({port, channel}))

@@ -254,20 +254,20 @@ namespace {
 PartMatch matchIn(const Song& song, const Part& part, const Catalogue& catalogue) {
     PartMatch found{part.id, asksOf(song, part), {}, {}, {}};
     const auto needsNotes = [&] {
-        if (part.chosen) return !present(*part.chosen, catalogue);
+        if (part.sound.chosen) return !present(*part.sound.chosen, catalogue);
         return std::any_of(found.asks.begin(), found.asks.end(), [&](const Ask& ask) {
             return !ask.program || matchAsk(ask, song.dialect, catalogue).how == How::StandIn;
         });
     };
     const Line line = needsNotes() ? realise(song, part) : Line{};
     const KeyWeights notes = traitsOf(song, line).keys;
-    for (const SoundStretch& stretch : part.stretches)
+    for (const SoundStretch& stretch : part.sound.stretches)
         found.stretches.push_back(chosenMatch(stretch.sound, found.asks.front(), song, catalogue, notes));
-    for (const Layer& layer : part.layers)
+    for (const Layer& layer : part.sound.layers)
         found.layers.push_back(chosenMatch(layer.sound, found.asks.front(), song, catalogue, notes));
-    if (part.chosen) {
+    if (part.sound.chosen) {
         found.asks.resize(1);
-        found.matches.push_back(chosenMatch(*part.chosen, found.asks.front(), song, catalogue, notes));
+        found.matches.push_back(chosenMatch(*part.sound.chosen, found.asks.front(), song, catalogue, notes));
         return found;
     }
     for (const Ask& ask : found.asks)

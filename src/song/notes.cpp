@@ -11,35 +11,35 @@ std::size_t Origins::find(const Origin& origin) {
     return m_last;
 }
 
-std::vector<PartNote> notesOf(const Song& song, const Part& part) {
+std::vector<PartNote> notesOf(const SongEvents& events, const PartSource& source) {
     std::vector<PartNote> notes;
-    notes.reserve(part.events->size() / 2);
+    notes.reserve(source.events->size() / 2);
     NotePairs pairs;
-    pairs.reserve(part.events->size() / 2);
-    Origins origins(song);
-    const auto& refs = *part.events;
+    pairs.reserve(source.events->size() / 2);
+    Origins origins(events);
+    const auto& refs = *source.events;
     for (std::uint32_t i = 0; i < refs.size(); ++i) {
-        const Event& event = song.event(refs[i]);
+        const Event& event = events.event(refs[i]);
         if (event.isNoteOn()) {
             pairs.on(origins.of(refs[i]), event.data1, static_cast<std::uint32_t>(notes.size()));
-            const Tick tick = song.tickOf(refs[i]);
+            const Tick tick = events.tickOf(refs[i]);
             notes.push_back(
-                {i, noEvent, tick, std::max(tick, song.end), Key{event.data1}, Velocity{event.data2}});
+                {i, noEvent, tick, std::max(tick, events.end), Key{event.data1}, Velocity{event.data2}});
         } else if (event.isNoteOff()) {
             const std::uint32_t note = pairs.off(origins.of(refs[i]), event.data1);
             if (note == noEvent) continue;
             notes[note].off = i;
-            notes[note].end = song.tickOf(refs[i]);
+            notes[note].end = events.tickOf(refs[i]);
         }
     }
     return notes;
 }
 
-std::vector<OriginCount> originsOf(const Song& song, const Part& part) {
-    Origins origins(song);
+std::vector<OriginCount> originsOf(const SongEvents& events, const PartSource& source) {
+    Origins origins(events);
     std::vector<OriginCount> counts;
-    for (const EventRef ref : *part.events) {
-        const Event& event = song.event(ref);
+    for (const EventRef ref : *source.events) {
+        const Event& event = events.event(ref);
         if (!event.isChannel()) continue;
         const std::size_t at = origins.of(ref);
         if (at >= counts.size()) counts.push_back({origins.all()[at], 0});

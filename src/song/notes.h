@@ -51,8 +51,8 @@ class NotePairs {
 /// Numbers the origins of events (track, port, channel), from 0 in order of appearance.
 class Origins {
   public:
-    explicit Origins(const Song& song) : m_song(song) {}
-    std::size_t of(EventRef ref) { return of(m_song.trackOf(ref), m_song.event(ref)); }
+    explicit Origins(const SongEvents& events) : m_events(events) {}
+    std::size_t of(EventRef ref) { return of(m_events.trackOf(ref), m_events.event(ref)); }
     std::size_t of(std::uint32_t track, const Event& event) {
         const Origin origin{track, event.port, event.channel()};
         return m_last < m_all.size() && m_all[m_last] == origin ? m_last : find(origin);
@@ -67,12 +67,12 @@ class Origins {
 
   private:
     std::size_t find(const Origin& origin);
-    const Song& m_song;
+    const SongEvents& m_events;
     std::vector<Origin> m_all;
     std::size_t m_last = 0;
 };
 
-/// A note as the file has it, and where its two events stand in Part::events.
+/// A note as the file has it, and where its two events stand in PartSource::events.
 struct PartNote {
     std::uint32_t on = 0;
     std::uint32_t off = noEvent; ///< noEvent for a note that nothing ends
@@ -82,13 +82,13 @@ struct PartNote {
 };
 
 /// All notes of a part in order of start.
-std::vector<PartNote> notesOf(const Song& song, const Part& part);
+std::vector<PartNote> notesOf(const SongEvents& events, const PartSource& source);
 
 /// Where a part's events come from: one entry an origin, with how many of its notes, in order of appearance.
 struct OriginCount {
     Origins::Origin origin;
     int notes = 0;
 };
-std::vector<OriginCount> originsOf(const Song& song, const Part& part);
+std::vector<OriginCount> originsOf(const SongEvents& events, const PartSource& source);
 
 } // namespace cobbleway

@@ -49,11 +49,4 @@ KeyRange foldRange(const Preset& preset) {
     return widest;
 }
 
-Key foldedKey(Key key, const KeyRange& range) {
-    int folded = key.value;
-    while (folded < range.lowest) folded += 12;
-    while (folded > range.highest) folded -= 12;
-    return folded < range.lowest || folded > 127 ? key : Key{static_cast<std::uint8_t>(folded)};
-}
-
 } // namespace cobbleway

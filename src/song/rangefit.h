@@ -20,7 +20,4 @@ int bestOctaves(const KeyWeights& weights, const Preset& preset);
 /// The widest stretch of keys that a preset plays without a gap; into it single notes are folded.
 KeyRange foldRange(const Preset& preset);
 
-/// A key moved by the fewest octaves into a range; as it is where no octave lies within.
-Key foldedKey(Key key, const KeyRange& range);
-
 } // namespace cobbleway

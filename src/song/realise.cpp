@@ -3,7 +3,6 @@
 #include "song/asks.h"
 #include "song/controllers.h"
 #include "song/notes.h"
-#include "song/rangefit.h"
 
 #include <algorithm>
 #include <array>
@@ -22,24 +21,12 @@ std::uint8_t shaped(double velocity, const VelocityShape& shape, double mean) {
     return static_cast<std::uint8_t>(std::clamp(std::lround(even * shape.scale) + shape.offset, 1L, 127L));
 }
 
-/// The channel events of a part, each on the part's port and channel and in the song's time.
-template <class Visit> void forEachEvent(const Song& song, const Part& part, Visit visit) {
-    for (const EventRef ref : *part.events) {
-        Event event = song.event(ref);
-        if (!event.isChannel()) continue;
-        event.tick = song.tickOf(ref);
-        event.status = static_cast<std::uint8_t>(event.kind() | part.channel.value);
-        event.port = static_cast<std::uint8_t>(part.port);
-        visit(event, ref);
-    }
-}
-
 /// What is left of a controller's points, to be handed out in order.
 class ThinnedControllers {
   public:
-    ThinnedControllers(const Song& song, const Part& part) {
-        for (const auto& [id, plan] : part.controllers)
-            if (!plan.drop) m_kept[id] = {thinned(controlPoints(song, part, id), plan.tolerance), 0};
+    ThinnedControllers(const SongEvents& events, const PartSource& source, const PartRecipe& recipe) {
+        for (const auto& [id, plan] : recipe.controllers)
+            if (!plan.drop) m_kept[id] = {thinned(controlPoints(events, source, id), plan.tolerance), 0};
     }
 
     /// Whether an event stays; its value may change.
@@ -69,28 +56,36 @@ class ThinnedControllers {
 
 class Realiser {
   public:
-    Realiser(const Song& song, const Part& part, std::vector<EventRef>* origins)
-        : m_song(song), m_part(part), m_origins(origins), m_thinned(song, part), m_origin(song),
-          m_shift(shiftOf(song, part)),
-          m_shapes(part.velocity != VelocityShape{} || !part.keyVelocity.empty()) {
-        m_line.events.reserve(part.events->size());
+    Realiser(const SongEvents& all, int keyShift, const PartSource& source, const PartRecipe& recipe,
+             std::vector<EventRef>* origins)
+        : m_all(all), m_source(source), m_recipe(recipe), m_origins(origins), m_thinned(all, source, recipe),
+          m_origin(all), m_shift(shiftOf(keyShift, source, recipe)),
+          m_shapes(recipe.velocity != VelocityShape{} || !recipe.keyVelocity.empty()) {
+        m_line.events.reserve(source.events->size());
         if (origins) origins->clear();
-        if (part.velocity.compress != 0 || !part.keyVelocity.empty()) findMeans();
+        if (recipe.velocity.compress != 0 || !recipe.keyVelocity.empty()) findMeans();
     }
 
     Line run() {
-        forEachEvent(m_song, m_part, [this](Event& event, EventRef ref) { take(event, ref); });
+        for (const EventRef ref : *m_source.events) {
+            Event event = m_all.event(ref);
+            if (!event.isChannel()) continue;
+            event.tick = m_all.tickOf(ref);
+            event.status = static_cast<std::uint8_t>(event.kind() | m_source.channel.value);
+            event.port = static_cast<std::uint8_t>(m_source.port);
+            take(event, ref);
+        }
         for (Note& note : m_line.notes)
-            if (note.end < note.start) note.end = std::max(note.start, m_song.end);
-        if (m_part.unisons != Unisons::KeepBoth) settleUnisons();
+            if (note.end < note.start) note.end = std::max(note.start, m_all.end);
+        if (m_recipe.unisons != Unisons::KeepBoth) settleUnisons();
         return std::move(m_line);
     }
 
   private:
     void findMeans() {
         std::array<double, 128> sums{}, counts{};
-        for (const EventRef ref : *m_part.events) {
-            const Event& event = m_song.event(ref);
+        for (const EventRef ref : *m_source.events) {
+            const Event& event = m_all.event(ref);
             if (!event.isNoteOn()) continue;
             sums[event.data1 & 0x7FU] += event.data2;
             counts[event.data1 & 0x7FU] += 1;
@@ -105,27 +100,26 @@ class Realiser {
     }
 
     void take(Event& event, EventRef ref) {
-        if ((m_part.chosen || !m_part.followsPrograms) && event.choosesSound()) return;
-        if (!m_part.controllers.empty()) {
+        if (!m_recipe.controllers.empty()) {
             const ControllerId id = controllerOf(event);
-            if (id >= 0 && (m_part.drops(id) || !m_thinned.takes(event))) return;
+            if (id >= 0 && (m_recipe.drops(id) || !m_thinned.takes(event))) return;
         }
         if (m_shapes && event.isNoteOn()) shape(event);
         if (m_shift != 0 && hasKey(event)) event.data1 = shiftedKey(Key{event.data1}, m_shift).value;
-        if (m_part.folded && !m_part.drums && hasKey(event))
-            event.data1 = foldedKey(Key{event.data1}, *m_part.folded).value;
+        if (m_recipe.folded && !m_source.drums && hasKey(event))
+            event.data1 = foldedKey(Key{event.data1}, *m_recipe.folded).value;
         const auto index = static_cast<std::uint32_t>(m_line.events.size());
         if (event.isNoteOn()) {
-            m_pairs.on(m_origin.of(m_song.trackOf(ref), m_song.event(ref)), event.data1,
+            m_pairs.on(m_origin.of(m_all.trackOf(ref), m_all.event(ref)), event.data1,
                        static_cast<std::uint32_t>(m_line.notes.size()));
             m_line.notes.push_back({event.tick, -1, Key{event.data1}, Velocity{event.data2}});
-            if (m_part.unisons != Unisons::KeepBoth) m_events.push_back({index, noEvent});
+            if (m_recipe.unisons != Unisons::KeepBoth) m_events.push_back({index, noEvent});
         } else if (event.isNoteOff()) {
             const std::uint32_t note =
-                m_pairs.off(m_origin.of(m_song.trackOf(ref), m_song.event(ref)), event.data1);
+                m_pairs.off(m_origin.of(m_all.trackOf(ref), m_all.event(ref)), event.data1);
             if (note != noEvent) {
                 m_line.notes[note].end = event.tick;
-                if (m_part.unisons != Unisons::KeepBoth) m_events[note].off = index;
+                if (m_recipe.unisons != Unisons::KeepBoth) m_events[note].off = index;
             }
         }
         m_line.events.push_back(event);
@@ -134,8 +128,9 @@ class Realiser {
 
     void shape(Event& event) const {
         const std::uint8_t key = event.data1;
-        if (m_part.velocity != VelocityShape{}) event.data2 = shaped(event.data2, m_part.velocity, m_mean);
-        if (const auto at = m_part.keyVelocity.find(key); at != m_part.keyVelocity.end())
+        if (m_recipe.velocity != VelocityShape{})
+            event.data2 = shaped(event.data2, m_recipe.velocity, m_mean);
+        if (const auto at = m_recipe.keyVelocity.find(key); at != m_recipe.keyVelocity.end())
             event.data2 = shaped(event.data2, at->second, m_keyMeans[key & 0x7FU]);
     }
 
@@ -155,7 +150,7 @@ class Realiser {
                     gone[i] = 1;
                     continue;
                 }
-                if (m_part.unisons == Unisons::Cut) kept.end = std::min(kept.end, note.start);
+                if (m_recipe.unisons == Unisons::Cut) kept.end = std::min(kept.end, note.start);
             }
             before = i;
         }
@@ -181,7 +176,7 @@ class Realiser {
             m_line.events[on].data2 = m_line.notes[i].velocity.value;
             Event end = off != noEvent ? m_line.events[off] : m_line.events[on];
             if (off == noEvent)
-                end = {0, static_cast<std::uint8_t>(0x80 | m_part.channel.value), end.data1, 64, end.port};
+                end = {0, static_cast<std::uint8_t>(0x80 | m_source.channel.value), end.data1, 64, end.port};
             end.tick = m_line.notes[i].end;
             ends.push_back({end, m_origins ? (*m_origins)[off != noEvent ? off : on] : EventRef{}, on});
         }
@@ -212,8 +207,9 @@ class Realiser {
     struct Pair {
         std::uint32_t on, off;
     };
-    const Song& m_song;
-    const Part& m_part;
+    const SongEvents& m_all;
+    const PartSource& m_source;
+    const PartRecipe& m_recipe;
     std::vector<EventRef>* m_origins;
     ThinnedControllers m_thinned;
     Origins m_origin;
@@ -235,18 +231,26 @@ Key shiftedKey(Key key, int semitones) {
     return Key{static_cast<std::uint8_t>(shifted)};
 }
 
-int shiftOf(const Song& song, const Part& part) {
-    return part.drums ? 0 : song.keyShift + 12 * part.octaves + part.semitones;
+int shiftOf(int keyShift, const PartSource& source, const PartRecipe& recipe) {
+    return source.drums ? 0 : keyShift + 12 * recipe.octaves + recipe.semitones;
 }
 
-Line realise(const Song& song, const Part& part, std::vector<EventRef>* origins) {
-    return Realiser(song, part, origins).run();
+Key foldedKey(Key key, const KeyRange& range) {
+    int folded = key.value;
+    while (folded < range.lowest) folded += 12;
+    while (folded > range.highest) folded -= 12;
+    return folded < range.lowest || folded > 127 ? key : Key{static_cast<std::uint8_t>(folded)};
+}
+
+Line realise(const SongEvents& events, int keyShift, const PartSource& source, const PartRecipe& recipe,
+             std::vector<EventRef>* origins) {
+    return Realiser(events, keyShift, source, recipe, origins).run();
 }
 
 PartFacts factsOf(const Song& song, const Part& part) {
     PartFacts facts;
     std::array<bool, 128> used{};
-    for (const EventRef ref : *part.events) {
+    for (const EventRef ref : *part.source.events) {
         const Event& event = song.event(ref);
         if (event.kind() == 0xB0) used[event.data1 & 0x7FU] = true;
         if (!event.isNoteOn()) continue;

@@ -21,23 +21,30 @@ struct Line {
     std::vector<Event> events; ///< channel events in order of tick, ticks in the song's time
 };
 
-/// Applies the whole recipe: programs, controllers, transposition, velocities, unisons; every event gets the
+/// Applies the whole recipe: controllers, transposition, velocities, unisons; every event gets the
 /// part's own port and channel.
 ///
 /// - A key that a shift would take out of 0–127 is folded back by octaves; then single notes outside
 ///   Part::folded are moved into it by octaves. Drums are not shifted.
 /// - Of several notes on one key a note-off ends the one that began first, among events of one origin (track,
 ///   port and channel of the file). A note without end lasts to the end of the song.
-/// - When a sound is chosen by hand, or programs are not followed, bank selects and program changes are left
-///   out.
 /// - `origins`, when given, gets for each event of the line the event it comes from.
-Line realise(const Song& song, const Part& part, std::vector<EventRef>* origins = nullptr);
+/// - Bank selects and program changes stay in: what chooses the sound is PartSound's matter.
+Line realise(const SongEvents& events, int keyShift, const PartSource& source, const PartRecipe& recipe,
+             std::vector<EventRef>* origins = nullptr);
+/// The same for a part of a song.
+inline Line realise(const Song& song, const Part& part, std::vector<EventRef>* origins = nullptr) {
+    return realise(song, song.keyShift, part.source, part.recipe, origins);
+}
 
 /// The key that a shift by semitones gives, folded back into 0–127 by octaves.
 Key shiftedKey(Key key, int semitones);
 
 /// By how many semitones a part's keys are shifted in all: 0 for drums.
-int shiftOf(const Song& song, const Part& part);
+int shiftOf(int keyShift, const PartSource& source, const PartRecipe& recipe);
+
+/// A key moved by the fewest octaves into a range; as it is where no octave lies within.
+Key foldedKey(Key key, const KeyRange& range);
 
 /// Facts of a part for people.
 struct PartFacts {

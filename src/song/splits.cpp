@@ -21,7 +21,7 @@ int numberOf(std::vector<std::string>& names, const std::string& name) {
 
 /// Calls visit(event, tick) for every note that begins, in order: what notesOf() gives, without their ends.
 template <class Visit> void forEachStart(const Song& song, const Part& part, Visit visit) {
-    for (const EventRef ref : *part.events)
+    for (const EventRef ref : *part.source.events)
         if (const Event& event = song.event(ref); event.isNoteOn()) visit(event, song.tickOf(ref));
 }
 
@@ -44,8 +44,8 @@ std::vector<int> groupsUsed(const Split& split) {
 class Handout {
   public:
     Handout(const Song& song, const Part& part, const Split& split, const std::vector<int>& groups)
-        : m_song(song), m_refs(*part.events), m_groups(groups), m_group(part.events->size(), toAll),
-          m_counts(split.names.size(), 0), m_origins(song) {
+        : m_song(song), m_refs(*part.source.events), m_groups(groups),
+          m_group(part.source.events->size(), toAll), m_counts(split.names.size(), 0), m_origins(song) {
         m_last.fill(groups.front());
         m_pairs.reserve(split.groupOf.size());
         for (std::size_t i = 0; i < m_refs.size(); ++i)
@@ -196,7 +196,7 @@ Split splitByProgram(const Song& song, const Part& part) {
     // By order, not by tick: at one tick a note may stand before a program and another after it.
     AskReader reader(song, part);
     std::size_t at = 0;
-    for (const EventRef ref : *part.events) {
+    for (const EventRef ref : *part.source.events) {
         const Event& event = song.event(ref);
         if (!event.isChannel()) continue;
         reader.take(event, song.tickOf(ref));
@@ -209,7 +209,7 @@ Split splitByProgram(const Song& song, const Part& part) {
 
 Split splitByPitch(const Song& song, const Part& part, Key lowest) {
     Split split{{}, {part.name + " high", part.name + " low"}};
-    split.groupOf.reserve(part.events->size() / 2);
+    split.groupOf.reserve(part.source.events->size() / 2);
     forEachStart(song, part, [&](const Event& event, Tick) {
         split.groupOf.push_back(event.data1 < lowest.value ? 1 : 0);
     });
@@ -244,7 +244,7 @@ Split splitIntoLines(const Song& song, const Part& part, int lines) {
         split.names.push_back(part.name + (i == 0           ? std::string(" top")
                                            : i + 1 == lines ? std::string(" bottom")
                                                             : " line " + std::to_string(i + 1)));
-    split.groupOf = linesOf(notesOf(song, part), lines);
+    split.groupOf = linesOf(notesOf(song, part.source), lines);
     return split;
 }
 
@@ -279,28 +279,27 @@ Split splitBySection(const Song& song, const Part& part) {
 namespace edits {
 
 Song split(Song song, PartId id, const Split& split) {
-    const auto at =
-        std::find_if(song.parts.begin(), song.parts.end(), [id](const Part& p) { return p.id == id; });
-    if (at == song.parts.end()) return song;
+    const Part* found = song.part(id);
+    if (!found) return song;
     const auto groups = groupsUsed(split);
-    const Part whole = *at;
+    const Part whole = *found;
     if (groups.size() < 2) return song;
     const Handout handout(song, whole, split, groups);
     if (!handout.fits()) return song;
     auto events = handout.events();
-    std::size_t place = static_cast<std::size_t>(at - song.parts.begin());
+    auto place = static_cast<std::size_t>(found - song.parts.data());
     for (std::size_t i = 0; i < groups.size(); ++i) {
         const int group = groups[i];
         Part piece = whole;
-        piece.events = Shared(std::move(events[i]));
+        piece.source.events = Shared(std::move(events[i]));
         piece.nameGiven = true;
         if (group != groups.front()) {
             piece.id = song.freeId();
             piece.colour = (whole.colour + static_cast<int>(piece.id)) % 12;
-            if (!piece.drums) {
+            if (!piece.source.drums) {
                 const Place free = freeChannel(song);
-                piece.port = free.port;
-                piece.channel = free.channel;
+                piece.source.port = free.port;
+                piece.source.channel = free.channel;
             }
             song.parts.insert(song.parts.begin() + static_cast<std::ptrdiff_t>(++place), piece);
         }

@@ -96,7 +96,7 @@ double steadyBpm(const Song& song) {
 Tick leadingSilence(const Song& song) {
     std::optional<Tick> first;
     for (const Part& part : song.parts)
-        for (const EventRef ref : *part.events)
+        for (const EventRef ref : *part.source.events)
             if (song.event(ref).isNoteOn()) {
                 first = std::min(first.value_or(song.tickOf(ref)), song.tickOf(ref));
                 break;

@@ -48,13 +48,13 @@ class StretchSounds {
     StretchSounds(const Song& song, const Part& part) : m_song(song), m_part(part), m_reader(song, part) {
         m_told = base();
     }
-    [[nodiscard]] bool any() const { return !m_part.stretches.empty(); }
+    [[nodiscard]] bool any() const { return !m_part.sound.stretches.empty(); }
     /// Takes an event; what is to be told before it, none when nothing is.
     std::optional<Told> take(const Event& event) {
         m_reader.take(event, event.tick);
         if (!event.isNoteOn()) return std::nullopt;
         Told wanted = base();
-        for (const SoundStretch& stretch : m_part.stretches)
+        for (const SoundStretch& stretch : m_part.sound.stretches)
             if (stretch.start <= event.tick && event.tick < stretch.end)
                 wanted = toldOf(stretch.sound, m_song, m_part);
         if (wanted == m_told) return std::nullopt;
@@ -63,8 +63,8 @@ class StretchSounds {
 
   private:
     [[nodiscard]] Told base() const {
-        if (m_part.chosen) return toldOf(*m_part.chosen, m_song, m_part);
-        return toldOf(m_part.followsPrograms ? m_reader.current() : asksOf(m_song, m_part).front());
+        if (m_part.sound.chosen) return toldOf(*m_part.sound.chosen, m_song, m_part);
+        return toldOf(m_part.sound.followsPrograms ? m_reader.current() : asksOf(m_song, m_part).front());
     }
     const Song& m_song;
     const Part& m_part;
@@ -105,14 +105,14 @@ class MidiBuilder {
     void addPart(const Part& part) {
         m_place = placeOf(part);
         const bool typeOne = m_file.type == 1;
-        const bool saysPort = std::any_of(part.events->begin(), part.events->end(), [&](EventRef ref) {
-            return isPort(ref, m_place.port) && m_song.tickOf(ref) == 0;
-        });
+        const bool saysPort =
+            std::any_of(part.source.events->begin(), part.source.events->end(),
+                        [&](EventRef ref) { return isPort(ref, m_place.port) && m_song.tickOf(ref) == 0; });
         if (typeOne && m_place.port > 0 && !saysPort)
             addBytes(0, meta::port, std::vector{static_cast<std::uint8_t>(m_place.port)});
         const bool renamed = typeOne && part.nameGiven && nameDiffers(part);
         if (renamed) addText(0, meta::trackName, part.name);
-        for (const EventRef ref : *part.events) {
+        for (const EventRef ref : *part.source.events) {
             const Event& event = m_song.event(ref);
             const bool oldName = event.isMeta(meta::trackName) && renamed;
             const bool oldPort = event.isMeta(meta::port) && !isPort(ref, m_place.port);
@@ -120,16 +120,18 @@ class MidiBuilder {
         }
         addSound(part);
         addMixControllers(part);
-        const double factor = std::pow(10.0, part.levelDb / 40); // of the controller's value
+        const double factor = std::pow(10.0, part.mix.levelDb / 40); // of the controller's value
         std::vector<EventRef> origins;
         const Line line = realise(m_song, part, &origins);
         StretchSounds sounds(m_song, part);
         for (std::size_t i = 0; i < line.events.size(); ++i) {
             Event event = line.events[i];
+            if (event.choosesSound() && !part.sound.heedsPrograms()) continue;
             if (sounds.any() && !addStretchSound(sounds, event, origins[i])) continue;
-            if (event.isController(cc::volume) && part.levelDb != 0)
+            if (event.isController(cc::volume) && part.mix.levelDb != 0)
                 event.data2 = scaled(event.data2, factor);
-            if (event.isController(cc::pan) && part.pan != 0) event.data2 = panned(event.data2, part.pan);
+            if (event.isController(cc::pan) && part.mix.pan != 0)
+                event.data2 = panned(event.data2, part.mix.pan);
             event.status = static_cast<std::uint8_t>(event.kind() | m_place.channel.value);
             event.port = static_cast<std::uint8_t>(m_place.port);
             m_open.push_back({event, 2, orderOf(origins[i], event.tick)});
@@ -151,7 +153,7 @@ class MidiBuilder {
 
     Place placeOf(const Part& part) const {
         const auto at = m_places.find(part.id);
-        return at != m_places.end() ? at->second : Place{part.port, part.channel};
+        return at != m_places.end() ? at->second : Place{part.source.port, part.source.channel};
     }
 
     /// Made events stand where the event before them stands.
@@ -224,12 +226,12 @@ class MidiBuilder {
 
     void addSound(const Part& part) {
         Told told;
-        if (part.chosen)
-            told = toldOf(*part.chosen, m_song, part);
-        else if (!part.followsPrograms || !part.stretches.empty())
+        if (part.sound.chosen)
+            told = toldOf(*part.sound.chosen, m_song, part);
+        else if (!part.sound.followsPrograms || !part.sound.stretches.empty())
             told = toldOf(asksOf(m_song, part).front());
-        else if (part.programGiven)
-            told.program = part.programGiven->value;
+        else if (part.sound.programGiven)
+            told.program = part.sound.programGiven->value;
         if (told.msb) addAdded(0xB0, cc::bankMsb, *told.msb);
         if (told.lsb) addAdded(0xB0, cc::bankLsb, *told.lsb);
         if (told.program) addAdded(0xC0, static_cast<std::uint8_t>(*told.program), 0);
@@ -257,18 +259,18 @@ class MidiBuilder {
     /// Level and pan for a part that has no such controller of its own to carry them.
     void addMixControllers(const Part& part) {
         const auto has = [&](std::uint8_t number) {
-            return !part.drops(number) &&
-                   std::any_of(part.events->begin(), part.events->end(),
+            return !part.recipe.drops(number) &&
+                   std::any_of(part.source.events->begin(), part.source.events->end(),
                                [&](EventRef ref) { return m_song.event(ref).isController(number); });
         };
-        if (!has(cc::volume) && (part.drops(cc::volume) || part.levelDb != 0))
-            addAdded(0xB0, cc::volume, scaled(defaultVolume, std::pow(10.0, part.levelDb / 40)));
-        if (part.pan != 0 && !has(cc::pan)) addAdded(0xB0, cc::pan, panned(64, part.pan));
+        if (!has(cc::volume) && (part.recipe.drops(cc::volume) || part.mix.levelDb != 0))
+            addAdded(0xB0, cc::volume, scaled(defaultVolume, std::pow(10.0, part.mix.levelDb / 40)));
+        if (part.mix.pan != 0 && !has(cc::pan)) addAdded(0xB0, cc::pan, panned(64, part.mix.pan));
     }
 
     /// Whether a part has another name than its first track name event, but for a number that told it apart.
     bool nameDiffers(const Part& part) const {
-        for (const EventRef ref : *part.events) {
+        for (const EventRef ref : *part.source.events) {
             if (!m_song.event(ref).isMeta(meta::trackName)) continue;
             const std::string text = toUtf8(m_song.source->midi.rawText(m_song.event(ref)), m_song.encoding);
             if (text.empty()) continue;
@@ -294,7 +296,7 @@ class MidiBuilder {
 };
 
 int noteCount(const Song& song, const Part& part) {
-    return static_cast<int>(std::count_if(part.events->begin(), part.events->end(),
+    return static_cast<int>(std::count_if(part.source.events->begin(), part.source.events->end(),
                                           [&](EventRef ref) { return song.event(ref).isNoteOn(); }));
 }
 
@@ -317,15 +319,16 @@ std::vector<std::string> sharedChannels(const Song& song) {
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         const Part& part = song.parts[i];
         if (part.aside) continue;
-        const Place place = song.midi.folded ? folded[i] : Place{part.port, part.channel};
+        const Place place = song.midi.folded ? folded[i] : Place{part.source.port, part.source.channel};
         const auto [at, fresh] = first.try_emplace({place.port, place.channel.value}, &part);
         if (fresh) continue;
         const Part& other = *at->second;
-        const bool sound = part.chosen != other.chosen || part.stretches != other.stretches ||
-                           part.programGiven != other.programGiven ||
-                           part.followsPrograms != other.followsPrograms ||
+        const bool sound = part.sound.chosen != other.sound.chosen ||
+                           part.sound.stretches != other.sound.stretches ||
+                           part.sound.programGiven != other.sound.programGiven ||
+                           part.sound.followsPrograms != other.sound.followsPrograms ||
                            !asksOf(song, part).front().sameAs(asksOf(song, other).front());
-        if (sound || part.levelDb != other.levelDb || part.pan != other.pan)
+        if (sound || part.mix.levelDb != other.mix.levelDb || part.mix.pan != other.mix.pan)
             said.push_back(part.name + " shares channel " + std::to_string(place.channel.value + 1) +
                            " with " + other.name + ": they share one sound, level and pan there.");
     }
@@ -344,19 +347,9 @@ Song withoutChanges(const Song& song) {
     plain.tempoEdited = plain.sectionsEdited = false;
     plain.keyShift = 0;
     for (Part& part : plain.parts) {
-        Part bare;
-        bare.id = part.id;
-        bare.name = part.name;
-        bare.nameGiven = part.nameGiven;
-        bare.colour = part.colour;
-        bare.track = part.track;
-        bare.port = part.port;
-        bare.channel = part.channel;
-        bare.drums = part.drums;
-        bare.aside = part.aside;
-        bare.events = part.events;
-        bare.role = part.role;
-        part = std::move(bare);
+        part.recipe = {};
+        part.sound = {};
+        part.mix = {};
     }
     return plain;
 }
@@ -384,22 +377,23 @@ std::vector<Place> foldedPlaces(const Song& song) {
     };
     for (std::size_t i = 0; i < places.size(); ++i) { // drums, what is set aside, and who is first in place
         const Part& part = song.parts[i];
-        if (part.drums)
+        if (part.source.drums)
             take(i, drumChannel.value);
         else if (part.aside)
-            take(i, part.channel.value);
-        else if (part.port == 0 && part.channel != drumChannel && !owners[part.channel.value])
-            take(i, part.channel.value);
+            take(i, part.source.channel.value);
+        else if (part.source.port == 0 && part.source.channel != drumChannel &&
+                 !owners[part.source.channel.value])
+            take(i, part.source.channel.value);
     }
     for (std::size_t i = 0; i < places.size(); ++i) {
         if (places[i]) continue;
         const Part& part = song.parts[i];
         std::optional<std::uint8_t> best;
         const auto sharesChannelInFile = [&](const Part* o) {
-            return o && o->port == part.port && o->channel == part.channel;
+            return o && o->source.port == part.source.port && o->source.channel == part.source.channel;
         };
         const auto sameAsk = [&](const Part* o) {
-            return o && !o->drums && asksOf(song, *o).front().sameAs(asksOf(song, part).front());
+            return o && !o->source.drums && asksOf(song, *o).front().sameAs(asksOf(song, part).front());
         };
         for (std::uint8_t c = 0; c < 16 && !best; ++c)
             if (sharesChannelInFile(owners[c])) best = c;
@@ -410,7 +404,7 @@ std::vector<Place> foldedPlaces(const Song& song) {
         if (!best) {
             int fewest = 0;
             for (std::uint8_t c = 0; c < 16; ++c) {
-                if (!owners[c] || owners[c]->drums) continue;
+                if (!owners[c] || owners[c]->source.drums) continue;
                 const int count = noteCount(song, *owners[c]);
                 if (best && count >= fewest) continue;
                 best = c;
@@ -428,7 +422,7 @@ std::vector<Place> foldedPlaces(const Song& song) {
 int channelsNeeded(const Song& song) {
     std::set<std::pair<int, int>> used;
     for (const Part& part : song.parts)
-        if (!part.aside) used.insert({part.port, part.channel.value});
+        if (!part.aside) used.insert({part.source.port, part.source.channel.value});
     return static_cast<int>(used.size());
 }
 
@@ -438,34 +432,35 @@ std::vector<std::string> notCarriedOver(const Song& song) {
     for (const Part& part : song.parts) {
         if (part.aside) continue;
         const int loudest = [&] {
-            int most = part.drops(cc::volume) ? defaultVolume : 0;
-            for (const EventRef ref : *part.events)
-                if (song.event(ref).isController(cc::volume) && !part.drops(cc::volume))
+            int most = part.recipe.drops(cc::volume) ? defaultVolume : 0;
+            for (const EventRef ref : *part.source.events)
+                if (song.event(ref).isController(cc::volume) && !part.recipe.drops(cc::volume))
                     most = std::max<int>(most, song.event(ref).data2);
             return most == 0 ? defaultVolume : most;
         }();
-        if (loudest * std::pow(10.0, part.levelDb / 40) > 127.5)
+        if (loudest * std::pow(10.0, part.mix.levelDb / 40) > 127.5)
             said.push_back("The level of " + part.name +
                            " is above what a volume controller can say; it is written as 127.");
-        if (!part.layers.empty())
+        if (!part.sound.layers.empty())
             said.push_back("The layers of " + part.name + " are not written: a channel has one sound.");
-        if (part.chosen && part.chosen->kind == SoundKind::Plugin)
+        if (part.sound.chosen && part.sound.chosen->kind == SoundKind::Plugin)
             said.push_back("The instrument chosen for " + part.name +
                            " has no number in a MIDI file; what the file asked for is written.");
-        if (part.chosen && part.chosen->bank > 127 && !part.drums)
+        if (part.sound.chosen && part.sound.chosen->bank > 127 && !part.source.drums)
             said.push_back("The kit chosen for " + part.name +
                            " sounds only where its channel is made drums.");
-        if (part.drums && Channel{part.channel} != drumChannel && !song.midi.folded)
-            said.push_back(part.name + " is drums on channel " + std::to_string(part.channel.value + 1) +
+        if (part.source.drums && Channel{part.source.channel} != drumChannel && !song.midi.folded)
+            said.push_back(part.name + " is drums on channel " +
+                           std::to_string(part.source.channel.value + 1) +
                            "; other programs may play it with a pitched sound.");
     }
     const bool mixed = std::any_of(song.parts.begin(), song.parts.end(), [](const Part& p) {
-        return !p.aside && (p.role != Role::Back || p.muted || p.solo);
+        return !p.aside && (p.mix.role != Role::Back || p.mix.muted || p.mix.solo);
     });
     if (mixed) said.emplace_back("Who leads and who is silent belongs to the mix and is not written.");
     const bool effects =
-        !song.effects.empty() ||
-        std::any_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.effects.empty(); });
+        !song.effects.empty() || std::any_of(song.parts.begin(), song.parts.end(),
+                                             [](const Part& p) { return !p.mix.effects.empty(); });
     if (effects) said.emplace_back("Effects are not written.");
     return said;
 }

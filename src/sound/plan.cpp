@@ -36,19 +36,19 @@ void applyMix(Plan& plan, const Song& song) {
         if (!part) continue;
         if (planned.layer >= 0) {
             const auto layer = static_cast<std::size_t>(planned.layer);
-            if (layer < part->layers.size())
-                planned.layerGain = static_cast<float>(dbToGain(part->layers[layer].levelDb));
+            if (layer < part->sound.layers.size())
+                planned.layerGain = static_cast<float>(dbToGain(part->sound.layers[layer].levelDb));
             continue;
         }
         // The master volume follows the same law as a part's: 40·log10 (GM developer guidelines).
         const double gain = mixGain(song, *part) * song.masterVolume * song.masterVolume;
         // Balance: the middle leaves both sides as they are, the ends silence one.
-        const double left = part->pan <= 0 ? 1 : std::cos(part->pan * std::numbers::pi / 2);
-        const double right = part->pan >= 0 ? 1 : std::cos(-part->pan * std::numbers::pi / 2);
+        const double left = part->mix.pan <= 0 ? 1 : std::cos(part->mix.pan * std::numbers::pi / 2);
+        const double right = part->mix.pan >= 0 ? 1 : std::cos(-part->mix.pan * std::numbers::pi / 2);
         planned.mix.left = static_cast<float>(gain * left);
         planned.mix.right = static_cast<float>(gain * right);
-        planned.mix.send = static_cast<float>(song.room * part->room);
-        planned.mix.sendFirst = part->roomBeforeLevel;
+        planned.mix.send = static_cast<float>(song.room * part->mix.room);
+        planned.mix.sendFirst = part->mix.roomBeforeLevel;
     }
 }
 
@@ -64,7 +64,7 @@ class Planner {
         std::size_t layers = 0;
         for (const Part& part : song.parts) {
             m_slots = std::clamp(part.id, m_slots, maxSlots);
-            layers += part.layers.size();
+            layers += part.sound.layers.size();
         }
         layers = std::min(layers, static_cast<std::size_t>(maxSlots - m_slots));
         m_all = m_slots + static_cast<int>(layers);
@@ -78,7 +78,7 @@ class Planner {
             const Part& part = m_song.parts[i];
             if (part.id > m_slots) continue;
             planPart(part, i);
-            for (std::size_t l = 0; l < part.layers.size() && layerSlot < m_plan->parts.size(); ++l)
+            for (std::size_t l = 0; l < part.sound.layers.size() && layerSlot < m_plan->parts.size(); ++l)
                 planLayer(part, i, l, layerSlot++);
         }
         Error problem;
@@ -131,11 +131,12 @@ class Planner {
         planned.schedule = share(oldAt(slot, part.id, -1), isAsBefore(part, index),
                                  [&] { return scheduleOf(m_song, part, m_matches[index], m_bank.rate()); });
         for (const auto& sound : planned.schedule->sounds) {
-            const bool main = part.chosen && sound == m_matches[index].first().sound;
-            planned.voices.push_back(voiceOf(sound, main ? part.settings : PluginSettings{}, part, slot));
+            const bool main = part.sound.chosen && sound == m_matches[index].first().sound;
+            planned.voices.push_back(
+                voiceOf(sound, main ? part.sound.settings : PluginSettings{}, part, slot));
         }
         Error problem;
-        planned.effects = m_bank.effects(std::to_string(part.id), part.effects, &problem);
+        planned.effects = m_bank.effects(std::to_string(part.id), part.mix.effects, &problem);
         noteAt(part.name, problem);
     }
 
@@ -146,9 +147,9 @@ class Planner {
         planned.under = part.id - 1;
         const Match& match = m_matches[index].layers[layer];
         planned.schedule = share(oldAt(slot, part.id, planned.layer), isAsBefore(part, index), [&] {
-            return scheduleOfLayer(m_song, part, part.layers[layer], match, m_bank.rate());
+            return scheduleOfLayer(m_song, part, part.sound.layers[layer], match, m_bank.rate());
         });
-        planned.voices.push_back(voiceOf(match.sound, part.layers[layer].settings, part, slot));
+        planned.voices.push_back(voiceOf(match.sound, part.sound.layers[layer].settings, part, slot));
     }
 
     Voice voiceOf(const std::optional<SoundRef>& sound, const PluginSettings& settings, const Part& part,

@@ -22,7 +22,7 @@ std::uint8_t soundNumber(std::vector<std::optional<SoundRef>>& sounds, const std
 
 Schedule scheduleOf(const Song& song, const Part& part, const PartMatch& match, int rate) {
     Schedule schedule;
-    schedule.drums = part.drums;
+    schedule.drums = part.source.drums;
     std::vector<std::uint8_t> choices, stretches; // the sound of each ask, of each stretch
     for (const Match& one : match.matches) choices.push_back(soundNumber(schedule.sounds, one.sound));
     for (const Match& one : match.stretches) stretches.push_back(soundNumber(schedule.sounds, one.sound));
@@ -37,7 +37,8 @@ Schedule scheduleOf(const Song& song, const Part& part, const PartMatch& match, 
     std::size_t ask = 0;
     const auto soundAt = [&](Tick tick) {
         for (std::size_t i = 0; i < stretches.size(); ++i)
-            if (part.stretches[i].start <= tick && tick < part.stretches[i].end) return stretches[i];
+            if (part.sound.stretches[i].start <= tick && tick < part.sound.stretches[i].end)
+                return stretches[i];
         return choices[ask];
     };
     for (const Event& event : realise(song, part).events) {
@@ -56,7 +57,7 @@ Schedule scheduleOf(const Song& song, const Part& part, const PartMatch& match, 
 Schedule scheduleOfLayer(const Song& song, const Part& part, const Layer& layer, const Match& match,
                          int rate) {
     Schedule schedule;
-    schedule.drums = part.drums;
+    schedule.drums = part.source.drums;
     schedule.sounds = {match.sound};
     schedule.events.push_back({0, 0xC0, 0, 0});
     for (const Event& event : realise(song, part).events) {
@@ -65,7 +66,7 @@ Schedule scheduleOfLayer(const Song& song, const Part& part, const Layer& layer,
         const int kind = event.kind();
         if (kind == 0x80 || kind == 0x90 || kind == 0xA0) {
             if (event.data1 < layer.keys.lowest || event.data1 > layer.keys.highest) continue;
-            if (!part.drums) timed.data1 = shiftedKey(Key{event.data1}, 12 * layer.octaves).value;
+            if (!part.source.drums) timed.data1 = shiftedKey(Key{event.data1}, 12 * layer.octaves).value;
         }
         schedule.events.push_back(timed);
     }

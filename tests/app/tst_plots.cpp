@@ -202,10 +202,11 @@ void TestPlots::eventsOfTheSelectedPartFollow() {
     auto* view = driver.window().partsPage()->events();
     QTRY_VERIFY(view->isVisible());
     QVERIFY(driver.select("Tuba"));
-    const auto tuba = driver.session().part()->events->size();
+    const auto tuba = driver.session().part()->source.events->size();
     QCOMPARE(static_cast<std::size_t>(view->model()->rowCount()), tuba);
     QVERIFY(driver.select("Drums"));
-    QVERIFY(static_cast<std::size_t>(view->model()->rowCount()) == driver.session().part()->events->size() &&
+    QVERIFY(static_cast<std::size_t>(view->model()->rowCount()) ==
+                driver.session().part()->source.events->size() &&
             view->model()->all() != tuba);
     // Drum notes have their names.
     bool named = false;

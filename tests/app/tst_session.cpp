@@ -99,7 +99,7 @@ void TestSession::tryingIsDroppedWhenTheSongChanges() {
     m_session->edit(QStringLiteral("Set level"),
                     [](const Song& song) { return edits::setLevel(song, 1, -3); });
     QVERIFY(!m_session->isTrying());
-    QVERIFY(!m_session->song().part(3)->chosen);
+    QVERIFY(!m_session->song().part(3)->sound.chosen);
     m_session->trySound({houseFontId, 0, 40, "Violin"});
     m_session->keepTried();
     QCOMPARE(m_session->undoName(), QStringLiteral("Use Violin for Clarinets"));
@@ -252,7 +252,7 @@ void TestSession::lanesAreDrawn() {
         QPainter painter(&image);
         const auto& digest = m_session->digest(part.id);
         paintLane(painter, QRectF(0, 0, 400, 40), digest.overview, digest.volume, {0, m_session->song().end},
-                  part.drums, partColour(part.colour));
+                  part.source.drums, partColour(part.colour));
         painter.end();
         int coloured = 0;
         for (int y = 0; y < 40; ++y)

@@ -189,7 +189,7 @@ void TestShapingWindow::eventsAreFilteredChangedDeletedMoved() {
     QTRY_VERIFY(view->isVisible());
     EventsModel* model = view->model();
     const QAbstractItemModelTester tester(model, QAbstractItemModelTester::FailureReportingMode::QtTest);
-    QCOMPARE(static_cast<std::size_t>(model->rowCount()), m->session().part()->events->size());
+    QCOMPARE(static_cast<std::size_t>(model->rowCount()), m->session().part()->source.events->size());
     // Filter by kind, then by controller.
     auto* kind = view->findChild<QComboBox*>(QStringLiteral("eventKind"));
     kind->setCurrentIndex(kind->findText(QStringLiteral("note")));
@@ -243,22 +243,22 @@ void TestShapingWindow::controllersKeptDroppedThinned() {
     QCOMPARE(list->topLevelItem(0)->text(3), QStringLiteral("yes"));
     what->setCurrentIndex(3); // thin
     Q_EMIT what->activated(3);
-    QTRY_VERIFY(m->session().part()->controllers.contains(7));
+    QTRY_VERIFY(m->session().part()->recipe.controllers.contains(7));
     dialog->findChild<QSpinBox*>(QStringLiteral("tolerance"))->setValue(6);
-    QTRY_COMPARE(m->session().part()->controllers.at(7).tolerance, 6);
+    QTRY_COMPARE(m->session().part()->recipe.controllers.at(7).tolerance, 6);
     QVERIFY(list->topLevelItem(0)->text(4).startsWith(QStringLiteral("thinned to")));
     what->setCurrentIndex(1);
     Q_EMIT what->activated(1);
-    QTRY_VERIFY(m->session().part()->drops(7));
+    QTRY_VERIFY(m->session().part()->recipe.drops(7));
     what->setCurrentIndex(0);
     Q_EMIT what->activated(0);
-    QTRY_VERIFY(m->session().part()->controllers.empty());
+    QTRY_VERIFY(m->session().part()->recipe.controllers.empty());
     what->setCurrentIndex(2); // it moves: it cannot become the level
     Q_EMIT what->activated(2);
-    QVERIFY(m->session().part()->controllers.empty());
+    QVERIFY(m->session().part()->recipe.controllers.empty());
     dialog->reject();
     m->act("undo");
-    QVERIFY(m->session().part()->drops(7));
+    QVERIFY(m->session().part()->recipe.drops(7));
 }
 
 void TestShapingWindow::pitchAndVelocity() {
@@ -268,20 +268,20 @@ void TestShapingWindow::pitchAndVelocity() {
     QDialog* dialog = m->dialogOf("pitchVelocity");
     QVERIFY(dialog);
     dialog->findChild<QSpinBox*>(QStringLiteral("semitones"))->setValue(-2);
-    QTRY_COMPARE(m->session().part()->semitones, -2);
+    QTRY_COMPARE(m->session().part()->recipe.semitones, -2);
     QCOMPARE(int(m->session().line(m->session().selectedPart()).notes[0].key.value), before[0].key.value - 2);
     auto* instrument = dialog->findChild<QComboBox*>(QStringLiteral("instrument"));
     const int horn = instrument->findData(-7);
     instrument->setCurrentIndex(horn);
     Q_EMIT instrument->activated(horn);
-    QTRY_COMPARE(m->session().part()->semitones, -7);
+    QTRY_COMPARE(m->session().part()->recipe.semitones, -7);
     dialog->findChild<QSpinBox*>(QStringLiteral("scale"))->setValue(50);
-    QTRY_COMPARE(m->session().part()->velocity.scale, 0.5);
+    QTRY_COMPARE(m->session().part()->recipe.velocity.scale, 0.5);
     QCOMPARE(int(m->session().line(m->session().selectedPart()).notes[0].velocity.value),
              static_cast<int>(std::lround(before[0].velocity.value * 0.5)));
     dialog->reject();
     m->act("undo");
-    QCOMPARE(m->session().part()->velocity, VelocityShape{});
+    QCOMPARE(m->session().part()->recipe.velocity, VelocityShape{});
 }
 
 void TestShapingWindow::drumsBothWays() {
@@ -289,14 +289,14 @@ void TestShapingWindow::drumsBothWays() {
     m->window().showPage(1);
     QVERIFY(m->select("Tuba"));
     QVERIFY(Driver::click(&m->window(), QStringLiteral("Make drums")));
-    QVERIFY(m->session().part()->drums);
+    QVERIFY(m->session().part()->source.drums);
     QVERIFY(Driver::click(&m->window(), QStringLiteral("Make pitched")));
-    QVERIFY(!m->session().part()->drums);
+    QVERIFY(!m->session().part()->source.drums);
     m->act("fixProgram");
-    QVERIFY(!m->session().part()->followsPrograms);
+    QVERIFY(!m->session().part()->sound.followsPrograms);
     QVERIFY(m->window().action(QStringLiteral("followPrograms"))->isEnabled());
     m->act("followPrograms");
-    QVERIFY(m->session().part()->followsPrograms);
+    QVERIFY(m->session().part()->sound.followsPrograms);
 }
 
 void TestShapingWindow::tempoAndBars() {
@@ -450,8 +450,8 @@ void TestShapingWindow::drawerGroupsByStepAndMendsInOneStep() {
     QVERIFY(Driver::click(drawer, QStringLiteral("Mend all that are safe")));
     QTRY_VERIFY(open(1) < before);
     QVERIFY(rail->isVisible());
-    QVERIFY(m->song().parts[0].channel != m->song().parts[1].channel); // channels apart: safe
-    QCOMPARE(m->song().parts[0].unisons, Unisons::KeepBoth); // doubled notes: the person's to decide
+    QVERIFY(m->song().parts[0].source.channel != m->song().parts[1].source.channel); // channels apart: safe
+    QCOMPARE(m->song().parts[0].recipe.unisons, Unisons::KeepBoth); // doubled notes: the person's to decide
     m->act("undo");
     QCOMPARE(open(1), before); // all of it was one step
 }

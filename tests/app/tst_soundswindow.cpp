@@ -262,7 +262,7 @@ void TestSoundsWindow::aLayerIsAddedAndSet() {
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
     QTest::keyClick(shelf()->list(), Qt::Key_Return, Qt::ControlModifier);
     m->act("addLayer");
-    QVERIFY(!m->session().part()->layers.empty());
+    QVERIFY(!m->session().part()->sound.layers.empty());
     QDialog* dialog = m->dialogOf("layers");
     QVERIFY(dialog);
     auto* list = dialog->findChild<QListWidget*>(QStringLiteral("layers"));
@@ -270,14 +270,14 @@ void TestSoundsWindow::aLayerIsAddedAndSet() {
     dialog->findChild<QDoubleSpinBox*>(QStringLiteral("layerLevel"))->setValue(-8);
     dialog->findChild<QSpinBox*>(QStringLiteral("layerOctaves"))->setValue(-1);
     dialog->findChild<QSpinBox*>(QStringLiteral("layerLowest"))->setValue(55);
-    const Layer& layer = m->session().part()->layers[0];
+    const Layer& layer = m->session().part()->sound.layers[0];
     QCOMPARE(layer.levelDb, -8.0);
     QCOMPARE(layer.octaves, -1);
     QCOMPARE(layer.keys.lowest, 55);
     QCOMPARE(layer.sound.program, 52);
-    const auto count = m->session().part()->layers.size();
+    const auto count = m->session().part()->sound.layers.size();
     QVERIFY(Driver::click(dialog, QStringLiteral("Remove")));
-    QCOMPARE(m->session().part()->layers.size(), count - 1);
+    QCOMPARE(m->session().part()->sound.layers.size(), count - 1);
     dialog->reject();
 }
 
@@ -289,12 +289,12 @@ void TestSoundsWindow::aSoundForASection() {
     search(QStringLiteral("0:59"));
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
     m->act("useInSection");
-    QCOMPARE(m->session().part()->stretches.size(), std::size_t{1});
-    QCOMPARE(m->session().part()->stretches[0].start, section.start);
-    QCOMPARE(m->session().part()->stretches[0].end, section.end);
+    QCOMPARE(m->session().part()->sound.stretches.size(), std::size_t{1});
+    QCOMPARE(m->session().part()->sound.stretches[0].start, section.start);
+    QCOMPARE(m->session().part()->sound.stretches[0].end, section.end);
     QCOMPARE(soundOf("Lead cornet").program, 56); // elsewhere as before
     m->act("clearStretches");
-    QVERIFY(m->session().part()->stretches.empty());
+    QVERIFY(m->session().part()->sound.stretches.empty());
 }
 
 void TestSoundsWindow::anLv2InstrumentIsChosenAndSet() {
@@ -312,13 +312,13 @@ void TestSoundsWindow::anLv2InstrumentIsChosenAndSet() {
     QTRY_VERIFY((brightness = dialog->findChild<QSlider*>(QStringLiteral("control:brightness"))));
     brightness->setFocus();
     QTest::keyClick(brightness, Qt::Key_Home);
-    QTRY_COMPARE(m->session().part()->settings.controls.at("brightness"), 0.0F);
+    QTRY_COMPARE(m->session().part()->sound.settings.controls.at("brightness"), 0.0F);
     auto* presets = dialog->findChild<QComboBox*>(QStringLiteral("pluginPreset"));
     QCOMPARE(presets->count(), 4);
     presets->setCurrentIndex(presets->findText(QStringLiteral("Dusk")));
     Q_EMIT presets->activated(presets->currentIndex());
-    QTRY_COMPARE(m->session().part()->settings.controls.at("brightness"), 0.35F);
-    QVERIFY(!m->session().part()->settings.state.empty());
+    QTRY_COMPARE(m->session().part()->sound.settings.controls.at("brightness"), 0.35F);
+    QVERIFY(!m->session().part()->sound.settings.state.empty());
     dialog->reject();
     // Saved and opened again, it is the same.
     QTemporaryDir folder;
@@ -334,7 +334,7 @@ void TestSoundsWindow::anOutsideInstrumentIsChosenAndSet() {
     search(QStringLiteral("stand-in channel 3"));
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
     QTest::keyClick(shelf()->list(), Qt::Key_Return);
-    const auto chosen = [&]() -> const SoundRef& { return *m->session().part()->chosen; };
+    const auto chosen = [&]() -> const SoundRef& { return *m->session().part()->sound.chosen; };
     QCOMPARE(chosen().kind, SoundKind::Port);
     QCOMPARE(chosen().channel, 2);
     QCOMPARE(chosen().program, 71); // what the part asks for is told to it
@@ -363,7 +363,7 @@ void TestSoundsWindow::effectsOnAPartAndTheMix() {
         choice->setCurrentIndex(choice->findText(QStringLiteral("Tilt")));
         QVERIFY(Driver::click(dialog, QStringLiteral("Add")));
         const auto effects = [&]() -> const std::vector<Effect>& {
-            return action == std::string("effects") ? m->session().part()->effects : m->song().effects;
+            return action == std::string("effects") ? m->session().part()->mix.effects : m->song().effects;
         };
         QCOMPARE(effects().size(), std::size_t{2});
         auto* list = dialog->findChild<QListWidget*>(QStringLiteral("effects"));
@@ -462,22 +462,22 @@ void TestSoundsWindow::levelsMuteAndSolo() {
     sliders[0]->setFocus();
     QTest::keyClick(sliders[0], Qt::Key_Left);
     QTest::keyClick(sliders[0], Qt::Key_Left);
-    QCOMPARE(m->song().part(8)->levelDb, -1.0);
+    QCOMPARE(m->song().part(8)->mix.levelDb, -1.0);
     QCOMPARE(m->session().selectedPart(), 8);
     QTest::keyClick(sliders[1], Qt::Key_Right);
-    QVERIFY(m->song().part(8)->pan > 0);
+    QVERIFY(m->song().part(8)->mix.pan > 0);
     sliders[2]->setValue(150);
-    QCOMPARE(m->song().part(8)->room, 1.5);
+    QCOMPARE(m->song().part(8)->mix.room, 1.5);
     QTest::mouseClick(strip->findChild<QCheckBox*>(), Qt::LeftButton, {}, {8, 8});
-    QVERIFY(m->song().part(8)->roomBeforeLevel);
+    QVERIFY(m->song().part(8)->mix.roomBeforeLevel);
     const auto buttons = strip->findChildren<QToolButton*>();
     QTest::mouseClick(buttons[0], Qt::LeftButton);
-    QVERIFY(m->song().part(8)->muted);
+    QVERIFY(m->song().part(8)->mix.muted);
     QTest::mouseClick(buttons[1], Qt::LeftButton);
-    QVERIFY(m->song().part(8)->solo);
+    QVERIFY(m->song().part(8)->mix.solo);
     m->act("undo");
     m->act("undo");
-    QVERIFY(!m->song().part(8)->muted && !buttons[0]->isChecked() && !buttons[1]->isChecked());
+    QVERIFY(!m->song().part(8)->mix.muted && !buttons[0]->isChecked() && !buttons[1]->isChecked());
     // Meters move while it plays, and the light at their end stays until it is put out.
     m->session().seek(m->song().sections[1].start);
     m->act("play");
@@ -523,12 +523,12 @@ void TestSoundsWindow::notesAreFittedToTheSound() {
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
     QTest::keyClick(shelf()->list(), Qt::Key_Return);
     m->act("fitOctaves");
-    QVERIFY(m->session().part()->octaves < 3);
+    QVERIFY(m->session().part()->recipe.octaves < 3);
     m->act("foldNotes");
-    QVERIFY(m->session().part()->folded.has_value());
+    QVERIFY(m->session().part()->recipe.folded.has_value());
     QVERIFY(m->window().action(QStringLiteral("foldNotes"))->isChecked());
     m->act("foldNotes");
-    QVERIFY(!m->session().part()->folded.has_value());
+    QVERIFY(!m->session().part()->recipe.folded.has_value());
 }
 
 void TestSoundsWindow::lettersPlayAlong() {

@@ -170,7 +170,7 @@ void TestWindow::fromAFileToAWav() {
     QCOMPARE(m_session->part()->name, std::string("Clarinets"));
     // Put it in front by keyboard, and write that to disk.
     QTest::keyClick(m_window.get(), Qt::Key_1, Qt::AltModifier);
-    QCOMPARE(m_session->part()->role, Role::Lead);
+    QCOMPARE(m_session->part()->mix.role, Role::Lead);
     QTest::keyClick(m_window.get(), Qt::Key_5, Qt::ControlModifier);
     QCOMPARE(m_window->page(), 4);
     QTemporaryDir folder;
@@ -247,12 +247,12 @@ void TestWindow::renamesAndReordersAndUndoes() {
     QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::AltModifier);
     QCOMPARE(m_session->song().parts[6].name, std::string("Low brass"));
     QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::AltModifier | Qt::ShiftModifier);
-    QCOMPARE(m_session->part()->octaves, 1);
+    QCOMPARE(m_session->part()->recipe.octaves, 1);
     QVERIFY(m_session->undoName().contains(QStringLiteral("octaves")));
     for (int i = 0; i < 3; ++i) QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
     QVERIFY(m_session->song() == before);
     for (int i = 0; i < 3; ++i) m_window->action(QStringLiteral("redo"))->trigger();
-    QCOMPARE(m_session->song().parts[6].octaves, 1);
+    QCOMPARE(m_session->song().parts[6].recipe.octaves, 1);
 }
 
 void TestWindow::dragReorders() {
@@ -301,18 +301,18 @@ void TestWindow::triesASoundKeepsItOrGoesBack() {
     m_session->togglePlay();
     QTest::keyClick(search, Qt::Key_Down);
     QVERIFY(m_session->isTrying());
-    QCOMPARE(m_session->heardSong().part(m_session->selectedPart())->chosen->program, 10);
-    QVERIFY(!m_session->part()->chosen); // only tried
+    QCOMPARE(m_session->heardSong().part(m_session->selectedPart())->sound.chosen->program, 10);
+    QVERIFY(!m_session->part()->sound.chosen); // only tried
     QTRY_VERIFY(!ready.isEmpty());
     QTest::keyClick(list, Qt::Key_Escape);
-    QVERIFY(!m_session->isTrying() && !m_session->part()->chosen);
+    QVERIFY(!m_session->isTrying() && !m_session->part()->sound.chosen);
     QTest::keyClick(search, Qt::Key_Down);
     QTest::keyClick(list, Qt::Key_Return);
     QVERIFY(!m_session->isTrying());
-    QCOMPARE(m_session->part()->chosen->name, std::string("Music Box"));
+    QCOMPARE(m_session->part()->sound.chosen->name, std::string("Music Box"));
     QVERIFY(m_session->isPlaying());
     click(buttonWith(QStringLiteral("As the file asks")));
-    QVERIFY(!m_session->part()->chosen);
+    QVERIFY(!m_session->part()->sound.chosen);
     search->clear();
     QTest::keyClicks(search, QStringLiteral("0:73"));
     QCOMPARE(list->model()->index(0, 0).data().toString(), QStringLiteral("Flute"));
@@ -345,10 +345,10 @@ void TestWindow::rolesLoopAndPace() {
     segments.removeIf([](const Segments* s) { return !s->isVisible(); });
     QCOMPARE(segments.size(), 10);
     Q_EMIT segments[4]->chosen(static_cast<int>(Role::Off));
-    QCOMPARE(m_session->song().parts[4].role, Role::Off);
+    QCOMPARE(m_session->song().parts[4].mix.role, Role::Off);
     click(buttonWith(QStringLiteral("Alone")));
-    QCOMPARE(m_session->part()->role, Role::Lead);
-    QCOMPARE(m_session->song().parts[0].role, Role::Off);
+    QCOMPARE(m_session->part()->mix.role, Role::Lead);
+    QCOMPARE(m_session->song().parts[0].mix.role, Role::Off);
     named<QSpinBox>("loopFrom")->setValue(9);
     named<QSpinBox>("loopTo")->setValue(12);
     for (QCheckBox* box : m_window->findChildren<QCheckBox*>())

@@ -81,7 +81,7 @@ void TestProject::versionOneIsRead() {
     json["songs"][0]["parts"][0]["droppedControllers"] = {7, 300};
     const auto opened = parseProject(json.dump(), "x");
     QVERIFY(opened.ok());
-    QVERIFY(opened.value().songs[0]->parts[0].drops(7));
+    QVERIFY(opened.value().songs[0]->parts[0].recipe.drops(7));
 }
 
 void TestProject::isPlainJson() {

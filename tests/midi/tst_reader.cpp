@@ -105,7 +105,7 @@ void TestReader::readsPortAndChannelPrefix() {
     QCOMPARE(int(events[3].port), 2);
     QCOMPARE(int(events[2].data2), 5); // prefix + 1
     const Song song = makeSong(std::make_shared<const SourceFile>(read.value()));
-    QCOMPARE(song.parts[0].port, 2);
+    QCOMPARE(song.parts[0].source.port, 2);
     QCOMPARE(song.parts[0].name, std::string("AB"));
 }
 

@@ -129,7 +129,8 @@ void TestGameMusic::readsWhatMidoReads() {
         QJsonObject notes;
         for (const Part& part : song.parts)
             if (const auto count = factsOf(song, part).notes)
-                notes[QStringLiteral("%1/%2").arg(part.track + 1).arg(part.channel.value + 1)] = count;
+                notes[QStringLiteral("%1/%2").arg(part.source.track + 1).arg(part.source.channel.value + 1)] =
+                    count;
         QCOMPARE(notes, wanted["notes"].toObject());
         QVERIFY2(
             sameBut(rowsOf(read.value().midi), rowsOf(wanted["rows"].toArray()), read.value().damage.size()),
@@ -196,7 +197,7 @@ void TestGameMusic::everyPartIsSplitAndJoinedAgain() {
                 }
                 QCOMPARE(notes, realise(song, part).notes.size());
                 const Song whole = edits::join(apart, pieces, {Unisons::KeepBoth, true, true});
-                QVERIFY2(whole.part(part.id)->events == part.events, qPrintable(path));
+                QVERIFY2(whole.part(part.id)->source.events == part.source.events, qPrintable(path));
             }
     }
 }

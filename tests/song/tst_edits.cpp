@@ -115,9 +115,9 @@ void TestEdits::namesStayUnlikeAndValuesInRange() {
         std::set<std::string> names;
         for (const Part& part : song.parts) {
             names.insert(part.name);
-            QVERIFY(!part.name.empty() && part.colour >= 0 && part.colour < 12 && std::abs(part.pan) <= 1 &&
-                    std::abs(part.octaves) <= 5);
-            QVERIFY(part.levelDb >= lowestLevelDb && part.levelDb <= highestLevelDb);
+            QVERIFY(!part.name.empty() && part.colour >= 0 && part.colour < 12 &&
+                    std::abs(part.mix.pan) <= 1 && std::abs(part.recipe.octaves) <= 5);
+            QVERIFY(part.mix.levelDb >= lowestLevelDb && part.mix.levelDb <= highestLevelDb);
         }
         QCOMPARE(names.size(), song.parts.size());
         QCOMPARE(song.parts.size(), std::size_t{8});
@@ -137,9 +137,9 @@ void TestEdits::volumeBecomesLevel() {
     const Song song = Builder().cc(0, 0, 7, 64).note(0, 0.1, 1, 60).song();
     QCOMPARE(fixedVolume(song, song.parts[0]), std::optional(64));
     const Song mended = edits::volumeIntoLevel(song, 1);
-    QVERIFY(mended.parts[0].drops(cc::volume));
+    QVERIFY(mended.parts[0].recipe.drops(cc::volume));
     // General MIDI: 40·log10(v/127); what is left is counted from the default of 100.
-    QVERIFY(std::abs(mended.parts[0].levelDb - 40 * std::log10(64 / 100.0)) < 1e-9);
+    QVERIFY(std::abs(mended.parts[0].mix.levelDb - 40 * std::log10(64 / 100.0)) < 1e-9);
     QVERIFY(!fixedVolume(mended, mended.parts[0]));
 }
 
@@ -157,7 +157,7 @@ void TestEdits::shapingLosesNoNote() {
         for (const Part& part : song.parts) {
             ids.insert(part.id);
             names.insert(part.name);
-            QVERIFY(std::is_sorted(part.events->begin(), part.events->end(),
+            QVERIFY(std::is_sorted(part.source.events->begin(), part.source.events->end(),
                                    [&](EventRef a, EventRef b) { return song.tickOf(a) < song.tickOf(b); }));
         }
         QCOMPARE(ids.size(), song.parts.size());
@@ -212,7 +212,7 @@ void TestEdits::nothingThatIsShapedBreaks() {
     for (int round = 0; round < 40; ++round) {
         Song song = songOf(randomFile(random));
         for (int i = 0; i < 25; ++i) song = anyShaping(song, random);
-        if (round % 2) song = edits::deleteEvents(song, song.parts[0].id, *song.parts[0].events);
+        if (round % 2) song = edits::deleteEvents(song, song.parts[0].id, *song.parts[0].source.events);
         const auto snags = findSnags({song, fonts, matchSong(song, fonts)});
         for (const Snag& snag : snags)
             for (const Mend& mend : snag.mends) QVERIFY(mend.apply(song).parts.size() >= 1);

@@ -340,8 +340,8 @@ void TestMatch::goneFontsAreASnagWithReplacements() {
     QVERIFY(gone != snags.end());
     QCOMPARE(gone->mends.size(), std::size_t{2}); // the house font, or leave it
     const Song mended = gone->mends[0].apply(song);
-    QCOMPARE(mended.parts[0].chosen->font, std::string(houseFontId));
-    QCOMPARE(mended.parts[0].layers[0].sound.font, std::string(houseFontId));
+    QCOMPARE(mended.parts[0].sound.chosen->font, std::string(houseFontId));
+    QCOMPARE(mended.parts[0].sound.layers[0].sound.font, std::string(houseFontId));
     QCOMPARE(matchSong(mended, catalogue)[0].first().how, How::ByHand);
 }
 
@@ -360,7 +360,7 @@ void TestMatch::goneEffectsAreASnag() {
     for (const Snag& snag : findSnags({song, catalogue, matchSong(song, catalogue)}))
         if (snag.kind == "effect-gone") song = snag.mends[0].apply(song);
     QCOMPARE(told(song, catalogue), 0);
-    QCOMPARE(song.parts[0].effects.size(), std::size_t{1});
+    QCOMPARE(song.parts[0].mix.effects.size(), std::size_t{1});
     QVERIFY(song.effects.empty());
 }
 
@@ -386,7 +386,7 @@ void TestMatch::notesAreFoldedIntoRange() {
     QVERIFY(snag != snags.end());
     bool folds = false;
     for (const Mend& mend : snag->mends)
-        folds = folds || mend.apply(open).parts[0].folded == KeyRange{52, 84};
+        folds = folds || mend.apply(open).parts[0].recipe.folded == KeyRange{52, 84};
     QVERIFY(folds);
 }
 

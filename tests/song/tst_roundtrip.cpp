@@ -64,8 +64,8 @@ void TestRoundTrip::everyEventBelongsSomewhereOnce() {
         const Song song = songOf(randomFile(random));
         std::vector<EventRef> all(song.conductor->begin(), song.conductor->end());
         for (const Part& part : song.parts) {
-            all.insert(all.end(), part.events->begin(), part.events->end());
-            QVERIFY(std::is_sorted(part.events->begin(), part.events->end(),
+            all.insert(all.end(), part.source.events->begin(), part.source.events->end());
+            QVERIFY(std::is_sorted(part.source.events->begin(), part.source.events->end(),
                                    [&](EventRef a, EventRef b) { return song.tickOf(a) < song.tickOf(b); }));
         }
         std::sort(all.begin(), all.end());
@@ -151,7 +151,7 @@ void TestRoundTrip::demoSongsAreMusic() {
         for (const Part& part : song.parts)
             for (const Note& note : realise(song, part).notes) {
                 velocities.insert(note.velocity.value);
-                if (part.drums) continue;
+                if (part.source.drums) continue;
                 QVERIFY2(note.key.value >= 24 && note.key.value <= 108,
                          qPrintable(QStringLiteral("%1 %2").arg(QLatin1String(name)).arg(note.key.value)));
                 ++classes[note.key.value % 12];
@@ -170,16 +170,17 @@ void TestRoundTrip::demoSongsShowWhatTheyAreFor() {
     bool variation = false;
     std::set<int> tracks;
     for (const Part& part : reel.parts) {
-        tracks.insert(part.track);
+        tracks.insert(part.source.track);
         variation = variation || asksOf(reel, part).front().bankMsb == std::optional(8);
     }
     QVERIFY(variation && tracks.size() < reel.parts.size()); // GS banks; several channels on a track
     const Song evening = demoSong("pilots-evening-song.kar");
-    QVERIFY(evening.parts[0].track == evening.parts[1].track &&
-            evening.parts[1].track == evening.parts[2].track);
-    QVERIFY(evening.parts[3].track != evening.parts[0].track);
+    QVERIFY(evening.parts[0].source.track == evening.parts[1].source.track &&
+            evening.parts[1].source.track == evening.parts[2].source.track);
+    QVERIFY(evening.parts[3].source.track != evening.parts[0].source.track);
     int lyrics = 0;
-    for (const EventRef ref : *evening.parts[0].events) lyrics += evening.event(ref).isMeta(meta::lyric);
+    for (const EventRef ref : *evening.parts[0].source.events)
+        lyrics += evening.event(ref).isMeta(meta::lyric);
     QVERIFY(lyrics > 100); // the words go with the first voice
     const Song march = demoSong("SLACKW~1.MID");
     QVERIFY(march.source->damage.size() >= 2);

@@ -135,12 +135,12 @@ void TestShaping::controllersAreCountedKeptDroppedThinned() {
     b.cc(0, 0, 10, 30);
     for (int i = 0; i < 100; ++i) b.cc(0, 0.1 + i * 0.02, 11, 60 + i / 3);
     Song song = b.cc(0, 0, 64, 127).note(0, 0, 3, 60).bend(0, 1, 9000).song();
-    auto uses = controllersOf(song, song.parts[0]);
+    auto uses = controllersOf(song, song.parts[0].source, song.parts[0].recipe);
     QCOMPARE(uses.size(), std::size_t{4});
     QCOMPARE(uses[1], (ControllerUse{11, 100, 100, 60, 93, true}));
     QVERIFY(!uses[0].moves && uses[3].controller == pitchBendId);
     song = edits::thinController(song, 1, 11, 2);
-    uses = controllersOf(song, song.parts[0]);
+    uses = controllersOf(song, song.parts[0].source, song.parts[0].recipe);
     QVERIFY(uses[1].kept < 10 && uses[1].events == 100);
     const auto count = [&](int number) {
         const Line line = realise(song, song.parts[0]);
@@ -161,9 +161,10 @@ void TestShaping::controllersAreCountedKeptDroppedThinned() {
 void TestShaping::fixedControllersBecomeTheMix() {
     const Song song = Builder().cc(0, 0, 11, 64).cc(0, 0, 10, 127).note(0, 0.1, 1, 60).song();
     const Song level = edits::controllerIntoMix(song, 1, cc::expression);
-    QVERIFY(std::abs(level.parts[0].levelDb - volumeDb(64)) < 1e-9 && level.parts[0].drops(cc::expression));
+    QVERIFY(std::abs(level.parts[0].mix.levelDb - volumeDb(64)) < 1e-9 &&
+            level.parts[0].recipe.drops(cc::expression));
     const Song pan = edits::controllerIntoMix(song, 1, cc::pan);
-    QCOMPARE(pan.parts[0].pan, 1.0);
+    QCOMPARE(pan.parts[0].mix.pan, 1.0);
     QVERIFY(edits::controllerIntoMix(song, 1, cc::modulation) == song);
 }
 
@@ -215,19 +216,19 @@ void TestShaping::eventsAreFiltered() {
                           .song();
     const Part& part = song.parts[0];
     const auto count = [&](const EventFilter& filter) { return filterEvents(song, part, filter).size(); };
-    QCOMPARE(count({}), part.events->size());
+    QCOMPARE(count({}), part.source.events->size());
     QCOMPARE(count({.kind = EventKind::Note}), std::size_t{2});
     QCOMPARE(count({.controller = 7}), std::size_t{1});
     QCOMPARE(count({.lowestKey = 70}), std::size_t{2});
     QCOMPARE(count({.from = Builder::at(1), .to = Builder::at(2)}), std::size_t{1});
     QCOMPARE(count({.kind = EventKind::Note, .lowestValue = 60}), std::size_t{1});
     QCOMPARE(count({.kind = EventKind::Bend, .lowestValue = 100, .highestValue = 100}), std::size_t{1});
-    QCOMPARE(eventText(song, (*part.events)[0], false), std::string("volume (7)"));
+    QCOMPARE(eventText(song, (*part.source.events)[0], false), std::string("volume (7)"));
 }
 
 void TestShaping::eventsAreChangedDeletedMoved() {
     const Song song = Builder().cc(0, 0, 7, 90).note(0, 1, 1, 60, 50).note(0, 2, 1, 72, 100).song();
-    const auto& events = *song.parts[0].events;
+    const auto& events = *song.parts[0].source.events;
     const EventRef volume = events[0], first = events[1], firstEnd = events[2];
     const Song louder = edits::setEventValue(song, 1, first, 500);
     QCOMPARE(int(realise(louder, louder.parts[0]).notes[0].velocity.value), 127);
@@ -235,19 +236,19 @@ void TestShaping::eventsAreChangedDeletedMoved() {
     QVERIFY(edits::setEventValue(song, 9, first, 5) == song);
     // Deleting an end deletes its note.
     const Song shorter = edits::deleteEvents(song, 1, {firstEnd, volume});
-    QCOMPARE(shorter.parts[0].events->size(), std::size_t{2});
+    QCOMPARE(shorter.parts[0].source.events->size(), std::size_t{2});
     QCOMPARE(int(realise(shorter, shorter.parts[0]).notes[0].key.value), 72);
     const Song moved = edits::moveEvents(song, 1, {first}, "Solo");
     QCOMPARE(moved.parts.size(), std::size_t{2});
     QCOMPARE(moved.parts[1].name, std::string("Solo"));
-    QCOMPARE(moved.parts[1].events->size(), std::size_t{3}); // the volume is copied along
-    QCOMPARE(moved.parts[0].events->size(), std::size_t{3});
+    QCOMPARE(moved.parts[1].source.events->size(), std::size_t{3}); // the volume is copied along
+    QCOMPARE(moved.parts[0].source.events->size(), std::size_t{3});
     QVERIFY(edits::moveEvents(song, 1, events, "All") == song);
     const Song controllersOnly = edits::moveEvents(song, 1, {volume}, "Volume");
-    QCOMPARE(controllersOnly.parts[1].events->size(), std::size_t{1});
+    QCOMPARE(controllersOnly.parts[1].source.events->size(), std::size_t{1});
     QVERIFY(controllersOnly.parts[1].aside);
     // Changed events are changed again, and survive being split off.
-    const Song twice = edits::setEventValue(louder, 1, (*louder.parts[0].events)[1], 3);
+    const Song twice = edits::setEventValue(louder, 1, (*louder.parts[0].source.events)[1], 3);
     QCOMPARE(int(realise(twice, twice.parts[0]).notes[0].velocity.value), 3);
     QCOMPARE(int(realise(twice, twice.parts[0]).notes[0].end), int(Builder::at(2)));
 }

@@ -273,7 +273,7 @@ void TestSnags::bassOnAGuitarIsFoundInLanternQuay() {
     QVERIFY(snag);
     QCOMPARE(song.part(snag->part)->name, std::string("Guitar"));
     const Song mended = snag->mends.front().apply(song);
-    QCOMPARE(mended.part(snag->part)->chosen->program, 32); // Acoustic Bass, 0-based
+    QCOMPARE(mended.part(snag->part)->sound.chosen->program, 32); // Acoustic Bass, 0-based
     QVERIFY(!ofKind(snagsIn(mended, house), "bass-on-guitar"));
 }
 
@@ -284,7 +284,7 @@ void TestSnags::octaveMendBringsNotesIntoRange() {
     const Snag* snag = ofKind(snags, "out-of-range");
     QVERIFY(snag && snag->serious);
     QCOMPARE(snag->mends.front().label, std::string("Shift up an octave"));
-    QCOMPARE(snag->mends.front().apply(song).parts[0].octaves, 1);
+    QCOMPARE(snag->mends.front().apply(song).parts[0].recipe.octaves, 1);
 }
 
 QTEST_APPLESS_MAIN(TestSnags)

@@ -111,8 +111,8 @@ void TestSong::partsAreByTrackPortAndChannel() {
                      [](const Event& x, const Event& y) { return x.port < y.port; });
     const Song song = b.song();
     QCOMPARE(song.parts.size(), std::size_t{4});
-    QCOMPARE(song.parts[3].port, 1);
-    QCOMPARE(song.parts[3].channel, Channel{0});
+    QCOMPARE(song.parts[3].source.port, 1);
+    QCOMPARE(song.parts[3].source.channel, Channel{0});
 }
 
 void TestSong::namesAreGoodAndUnlike() {
@@ -159,7 +159,7 @@ void TestSong::drumsByChannelAndByMessage() {
     if (!sysex.isEmpty()) b.sysex(sysex.constData());
     if (msb >= 0) b.cc(channel - 1, 0.01, cc::bankMsb, msb);
     b.program(channel - 1, 0.02, 0).note(channel - 1, 0.1, 0.5, 40);
-    QCOMPARE(b.song().parts[0].drums, drums);
+    QCOMPARE(b.song().parts[0].source.drums, drums);
 }
 
 void TestSong::emptyPartsAreSetAside() {
@@ -213,8 +213,8 @@ void TestSong::shiftsKeysAndFoldsThemBack() {
     QCOMPARE(shiftedKey(Key{3}, -12), Key{3});
     Song song = Builder().note(0, 0, 1, 60).note(9, 0, 1, 60).song();
     song.keyShift = 2;
-    song.parts[0].octaves = -1;
-    song.parts[1].octaves = -1;
+    song.parts[0].recipe.octaves = -1;
+    song.parts[1].recipe.octaves = -1;
     QCOMPARE(realise(song, song.parts[0]).notes[0].key, Key{50});
     QCOMPARE(realise(song, song.parts[1]).notes[0].key, Key{60}); // drums stay
 }
@@ -222,7 +222,7 @@ void TestSong::shiftsKeysAndFoldsThemBack() {
 void TestSong::chosenSoundDropsProgramsFromTheData() {
     Song song =
         Builder().program(0, 0, 5).note(0, 0, 1, 60).cc(0, 1, 0, 8).program(0, 1, 6).note(0, 2, 1, 60).song();
-    song.parts[0].chosen = SoundRef{"house", 0, 32, "Bass"};
+    song.parts[0].sound.chosen = SoundRef{"house", 0, 32, "Bass"};
     for (const Event& event : realise(song, song.parts[0]).events)
         QVERIFY(!event.isProgram() && !event.isController(cc::bankMsb));
     const Song again = songOf(toMidi(song, Layout::TrackPerPart));
@@ -232,15 +232,15 @@ void TestSong::chosenSoundDropsProgramsFromTheData() {
 
 void TestSong::writesChangesIn() {
     Song song = Builder().cc(0, 0, 7, 100).note(0, 0, 1, 60).note(1, 0, 1, 62).song();
-    song.parts[0].levelDb = -6;
-    song.parts[0].octaves = 1;
-    song.parts[0].pan = -1;
+    song.parts[0].mix.levelDb = -6;
+    song.parts[0].recipe.octaves = 1;
+    song.parts[0].mix.pan = -1;
     song.parts[0].name = "Ferry bell";
     song.parts[0].nameGiven = true;
     const Song again = songOf(toMidi(song, Layout::TrackPerPart));
     QCOMPARE(again.parts[0].name, std::string("Ferry bell"));
     int volume = -1, pan = -1;
-    for (const EventRef ref : *again.parts[0].events) {
+    for (const EventRef ref : *again.parts[0].source.events) {
         if (again.event(ref).isController(cc::volume)) volume = again.event(ref).data2;
         if (again.event(ref).isController(cc::pan)) pan = again.event(ref).data2;
     }
@@ -271,7 +271,7 @@ void TestSong::demoSongsAreWhatTheyShouldBe() {
     const Song march = demoSong("SLACKW~1.MID");
     QCOMPARE(march.parts[0].name, std::string("第一コルネット"));
     QCOMPARE(std::count_if(march.parts.begin(), march.parts.end(),
-                           [](const Part& p) { return p.drums && !p.aside; }),
+                           [](const Part& p) { return p.source.drums && !p.aside; }),
              2);
 }
 

@@ -11,7 +11,7 @@ namespace {
 
 std::vector<int> keysOf(const Song& song, PartId id) {
     std::vector<int> keys;
-    for (const PartNote& note : notesOf(song, *song.part(id))) keys.push_back(note.key.value);
+    for (const PartNote& note : notesOf(song, song.part(id)->source)) keys.push_back(note.key.value);
     return keys;
 }
 
@@ -56,7 +56,7 @@ void TestSplitJoin::splittingLosesNoNoteAndJoiningGivesTheEventsBack() {
         const Song song = songOf(randomFile(random));
         const Part& part =
             *std::max_element(song.parts.begin(), song.parts.end(), [](const Part& a, const Part& b) {
-                return a.events->size() < b.events->size();
+                return a.source.events->size() < b.source.events->size();
             });
         const Song apart = edits::split(song, part.id, anySplit(song, part, random));
         QCOMPARE(notesHeard(apart), notesHeard(song));
@@ -66,7 +66,7 @@ void TestSplitJoin::splittingLosesNoNoteAndJoiningGivesTheEventsBack() {
         for (const Part& piece : apart.parts)
             if (!song.part(piece.id)) pieces.push_back(piece.id);
         const Song whole = edits::join(apart, pieces, {Unisons::KeepBoth, true, true});
-        QVERIFY(whole.part(part.id)->events == part.events);
+        QVERIFY(whole.part(part.id)->source.events == part.source.events);
         QCOMPARE(whole.parts.size(), song.parts.size());
         QCOMPARE(contentOf(toMidi(whole, Layout::SingleTrack)).size(), contentOf(song.source->midi).size());
     }
@@ -105,7 +105,7 @@ void TestSplitJoin::byProgramEachAsksForItsOwn() {
     QCOMPARE(asks[0].program, std::optional(Program{73}));
     // The volume goes with both.
     for (const Part& part : apart.parts)
-        QVERIFY(std::any_of(part.events->begin(), part.events->end(),
+        QVERIFY(std::any_of(part.source.events->begin(), part.source.events->end(),
                             [&](EventRef ref) { return apart.event(ref).isController(7); }));
     int programs = 0;
     for (const Event& event : realise(apart, apart.parts[1]).events) programs += event.isProgram();
@@ -132,7 +132,7 @@ void TestSplitJoin::byPieceOfTheKit() {
     QCOMPARE(apart.parts.size(), std::size_t{4});
     QVERIFY(apart.parts[0].name.ends_with("kick") && apart.parts[1].name.ends_with("snare") &&
             apart.parts[2].name.ends_with("hats") && apart.parts[3].name.ends_with("other"));
-    for (const Part& part : apart.parts) QVERIFY(part.drums && part.channel == drumChannel);
+    for (const Part& part : apart.parts) QVERIFY(part.source.drums && part.source.channel == drumChannel);
 }
 
 void TestSplitJoin::bySectionAndTime() {
@@ -186,7 +186,7 @@ void TestSplitJoin::linesAgreeWithTryingAll() {
                 b.note(0, i, 0.5 + random() % 2, 40 + static_cast<int>(random() % 40));
         const Song song = b.song();
         const int lines = 2 + round % 3;
-        const auto notes = notesOf(song, song.parts[0]);
+        const auto notes = notesOf(song, song.parts[0].source);
         const auto of = splitIntoLines(song, song.parts[0], lines).groupOf;
         for (std::size_t i = 0; i < notes.size(); ++i)
             for (std::size_t k = 0; k < notes.size(); ++k)
@@ -216,23 +216,23 @@ void TestSplitJoin::partsGetChannelsOfTheirOwn() {
     Song song = b.song();
     song = edits::split(song, 1, splitByPitch(song, *song.part(1), Key{60}));
     QCOMPARE(channelsNeeded(song), 17);
-    QCOMPARE(song.parts[1].port, 1);
-    QCOMPARE(int(song.parts[1].channel.value), 0);
+    QCOMPARE(song.parts[1].source.port, 1);
+    QCOMPARE(int(song.parts[1].source.channel.value), 0);
     // Written with a second port, and read again as it is.
     for (const Layout layout : {Layout::TrackPerPart, Layout::SingleTrack}) {
         const Song again = songOf(toMidi(song, layout));
         QCOMPARE(again.parts.size(), song.parts.size());
         QCOMPARE(notesHeard(again), notesHeard(song));
-        QVERIFY(
-            std::any_of(again.parts.begin(), again.parts.end(), [](const Part& p) { return p.port == 1; }));
+        QVERIFY(std::any_of(again.parts.begin(), again.parts.end(),
+                            [](const Part& p) { return p.source.port == 1; }));
     }
     // Folded: all on one port; drums stay on channel 10 alone.
     song.midi.folded = true;
     const Song folded = songOf(toMidi(song, Layout::TrackPerPart));
-    for (const Part& part : folded.parts) QCOMPARE(part.port, 0);
+    for (const Part& part : folded.parts) QCOMPARE(part.source.port, 0);
     const auto places = foldedPlaces(song);
     for (std::size_t i = 0; i < places.size(); ++i)
-        QCOMPARE(places[i].channel == drumChannel, song.parts[i].drums);
+        QCOMPARE(places[i].channel == drumChannel, song.parts[i].source.drums);
 }
 
 void TestSplitJoin::joiningSplitPartsClashesWithNothing() {
@@ -366,19 +366,20 @@ void TestSplitJoin::writingInChangesNothingThatIsHeard() {
         const Song written = edits::writeInRecipe(song, id);
         QCOMPARE(notesHeard(written), notesHeard(song));
         QVERIFY(realise(written, *written.part(id)).events == realise(song, *song.part(id)).events);
-        QVERIFY(written.part(id)->velocity == VelocityShape{} && written.part(id)->controllers.empty());
+        QVERIFY(written.part(id)->recipe.velocity == VelocityShape{} &&
+                written.part(id)->recipe.controllers.empty());
     }
 }
 
 void TestSplitJoin::drumsAndPitched() {
     const Song song = Builder().program(0, 0, 25).note(0, 0, 0.1, 36).note(3, 0, 0.1, 60).song();
     const Song drums = edits::makeDrums(song, 1);
-    QVERIFY(drums.parts[0].drums && drums.parts[0].channel == drumChannel);
+    QVERIFY(drums.parts[0].source.drums && drums.parts[0].source.channel == drumChannel);
     QCOMPARE(asksOf(drums, drums.parts[0])[0].program, std::optional(Program{0})); // program 26 was no kit
     const Song back = edits::makePitched(drums, 1);
-    QVERIFY(!back.parts[0].drums && back.parts[0].channel != drumChannel);
+    QVERIFY(!back.parts[0].source.drums && back.parts[0].source.channel != drumChannel);
     QCOMPARE(asksOf(back, back.parts[0])[0].program, std::optional(Program{25}));
-    QCOMPARE(songOf(toMidi(drums, Layout::TrackPerPart)).parts[0].drums, true);
+    QCOMPARE(songOf(toMidi(drums, Layout::TrackPerPart)).parts[0].source.drums, true);
     QVERIFY(edits::makePitched(song, 1) == song && edits::makeDrums(drums, 1) == drums);
     // RP-003, table of percussion keys.
     QCOMPARE(pieceOf(Key{36}), Piece::Kick);

@@ -191,12 +191,12 @@ void TestToMidi::addedSettingsComeAfterResetsAndBeforeNotes() {
 
 void TestToMidi::portsOnASingleTrack() {
     Song song = manyParts(18); // 16 channels and two of them again
-    song.parts[16].port = 1;
-    song.parts[17].port = 2;
+    song.parts[16].source.port = 1;
+    song.parts[17].source.port = 2;
     const MidiFile file = toMidi(song, Layout::SingleTrack);
     const Song again = songOf(file);
     std::set<int> ports;
-    for (const Part& part : again.parts) ports.insert(part.port);
+    for (const Part& part : again.parts) ports.insert(part.source.port);
     QCOMPARE(ports, (std::set<int>{0, 1, 2}));
     QCOMPARE(notesHeld(again), notesHeld(song));
 }
@@ -207,7 +207,7 @@ void TestToMidi::movedPortsReplaceOldOnes() {
     b.file.addChannel(0, 0, 0x90, 60, 80, 3);
     b.file.addChannel(0, 480, 0x80, 60, 64, 3);
     Song song = b.song();
-    QCOMPARE(song.parts[0].port, 3);
+    QCOMPARE(song.parts[0].source.port, 3);
     const auto portsIn = [](const Song& s) {
         std::vector<int> ports;
         const MidiFile file = toMidi(s, Layout::TrackPerPart);
@@ -216,9 +216,9 @@ void TestToMidi::movedPortsReplaceOldOnes() {
         return ports;
     };
     QCOMPARE(portsIn(song), std::vector<int>{3});
-    song.parts[0].port = 1;
+    song.parts[0].source.port = 1;
     QCOMPARE(portsIn(song), std::vector<int>{1});
-    song.parts[0].port = 0;
+    song.parts[0].source.port = 0;
     QVERIFY(portsIn(song).empty());
 }
 
@@ -230,8 +230,8 @@ void TestToMidi::foldingKeepsDrumsAndFirstComers() {
     const auto places = foldedPlaces(song);
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         QCOMPARE(places[i].port, 0);
-        if (song.parts[i].id <= 16) QCOMPARE(places[i].channel, song.parts[i].channel);
-        if (song.parts[i].drums) QCOMPARE(places[i].channel, drumChannel);
+        if (song.parts[i].id <= 16) QCOMPARE(places[i].channel, song.parts[i].source.channel);
+        if (song.parts[i].source.drums) QCOMPARE(places[i].channel, drumChannel);
     }
 }
 
@@ -241,14 +241,14 @@ void TestToMidi::foldingSharesByProgramThenByFewestNotes() {
     // A seventeenth part that asks for what part 3 asks for goes with it.
     Part more = song.parts[2];
     more.id = 17;
-    more.port = 1;
-    more.channel = Channel{4};
+    more.source.port = 1;
+    more.source.channel = Channel{4};
     song.parts.push_back(more);
-    QCOMPARE(foldedPlaces(song).back().channel, song.parts[2].channel);
+    QCOMPARE(foldedPlaces(song).back().channel, song.parts[2].source.channel);
     // One that asks for something nobody has goes with the part that has the fewest notes: the first.
-    song.parts.back().followsPrograms = false;
-    song.parts.back().programGiven = Program{127};
-    QCOMPARE(foldedPlaces(song).back().channel, song.parts[0].channel);
+    song.parts.back().sound.followsPrograms = false;
+    song.parts.back().sound.programGiven = Program{127};
+    QCOMPARE(foldedPlaces(song).back().channel, song.parts[0].source.channel);
 }
 
 void TestToMidi::separateChannelsOnlyWhereSoundsDiffer() {
@@ -257,8 +257,8 @@ void TestToMidi::separateChannelsOnlyWhereSoundsDiffer() {
     b.program(0, 0, 56, 1).note(0, 0, 1, 64, 90, 1);
     b.program(0, 0, 73, 2).note(0, 0, 1, 67, 90, 2);
     const Song song = edits::separateChannels(b.song());
-    QCOMPARE(song.parts[0].channel, song.parts[1].channel);
-    QVERIFY(song.parts[2].channel != song.parts[0].channel);
+    QCOMPARE(song.parts[0].source.channel, song.parts[1].source.channel);
+    QVERIFY(song.parts[2].source.channel != song.parts[0].source.channel);
     QVERIFY(edits::separateChannels(song) == song);
 }
 
@@ -285,7 +285,7 @@ void TestToMidi::whatIsLostIsSaid() {
                     .song();
     switch (what) {
     case 1: song = edits::setLevel(song, 1, 12); break;
-    case 2: song.parts[0].drums = true; break;
+    case 2: song.parts[0].source.drums = true; break;
     case 3: song = edits::putInFront(song, 1); break;
     case 4: song = edits::setLevel(edits::split(song, 2, splitByPiece(song, *song.part(2))), 2, -6); break;
     case 5:
@@ -331,7 +331,7 @@ void TestToMidi::withoutChangesKeepsTheCutAlone() {
 
 void TestToMidi::changedEventsStandWhereTheOldOnesStood() {
     const Song song = Builder().note(0, 0, 1, 60, 50).note(0, 0, 1, 64, 50).cc(0, 0, 7, 90).song();
-    const EventRef second = (*song.parts[0].events)[1];
+    const EventRef second = (*song.parts[0].source.events)[1];
     const Song changed = edits::setEventValue(song, 1, second, 99);
     const QStringList before = eventsOf(toMidi(song, Layout::SingleTrack), 0),
                       after = eventsOf(toMidi(changed, Layout::SingleTrack), 0);

@@ -62,7 +62,7 @@ void TestLayers::aLayerIsHeardWithItsOctaveAndLevel() {
     QVERIFY(std::abs(db(strength(lower, keyHz(60)), strength(soft, keyHz(60))) + 6) < 0.1);
     // A third layer is not taken.
     song = edits::addLayer(edits::addLayer(song, 1, tone(2)), 1, tone(3));
-    QCOMPARE(song.parts[0].layers.size(), mostLayers);
+    QCOMPARE(song.parts[0].sound.layers.size(), mostLayers);
 }
 
 void TestLayers::aLayerPlaysItsKeysOnly() {
@@ -105,15 +105,15 @@ void TestLayers::aStretchWithstandsTheData() {
 void TestLayers::stretchesGiveWay() {
     Song song = edits::chooseForStretch(longNote(), 1, 0, 1000, tone(1));
     song = edits::chooseForStretch(song, 1, 300, 600, tone(2));
-    const auto& stretches = song.parts[0].stretches;
+    const auto& stretches = song.parts[0].sound.stretches;
     QCOMPARE(stretches.size(), std::size_t{3});
     QCOMPARE(stretches[0].end, Tick{300});
     QCOMPARE(stretches[1].sound.program, 2);
     QCOMPARE(stretches[2].start, Tick{600});
     song = edits::chooseForStretch(song, 1, 0, 5000, tone(3));
-    QCOMPARE(song.parts[0].stretches.size(), std::size_t{1});
+    QCOMPARE(song.parts[0].sound.stretches.size(), std::size_t{1});
     QCOMPARE(edits::chooseForStretch(song, 1, 7, 7, tone(4)), song);
-    QVERIFY(edits::followFile(song, 1).parts[0].stretches.empty());
+    QVERIFY(edits::followFile(song, 1).parts[0].sound.stretches.empty());
 }
 
 void TestLayers::muteAndSolo() {
@@ -128,7 +128,7 @@ void TestLayers::muteAndSolo() {
     // A stem asked for by name is heard all the same; roles set anew take mutes away.
     QVERIFY(mixGain(stemOf(edits::setMuted(song, 1, true), 1),
                     *stemOf(edits::setMuted(song, 1, true), 1).part(1)) > 0);
-    QVERIFY(!edits::everyone(edits::setMuted(song, 1, true)).parts[0].muted);
+    QVERIFY(!edits::everyone(edits::setMuted(song, 1, true)).parts[0].mix.muted);
 }
 
 void TestLayers::theRoomTakesAPartBeforeOrAfterItsLevel() {

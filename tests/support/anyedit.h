@@ -24,7 +24,7 @@ inline Heard notesHeard(const Song& song) {
 /// How many notes the parts hold, before recipes.
 inline std::size_t notesHeld(const Song& song) {
     std::size_t count = 0;
-    for (const Part& part : song.parts) count += notesOf(song, part).size();
+    for (const Part& part : song.parts) count += notesOf(song, part.source).size();
     return count;
 }
 
@@ -80,7 +80,7 @@ inline Song anyShaping(const Song& song, std::mt19937& random) {
     case 1:
     case 2: return edits::split(song, id, anySplit(song, part, random));
     case 3: return edits::join(song, {id, other.id}, {Unisons::Cut, number(0, 1) == 1, number(0, 1) == 1});
-    case 4: return part.drums ? edits::makePitched(song, id) : edits::makeDrums(song, id);
+    case 4: return part.source.drums ? edits::makePitched(song, id) : edits::makeDrums(song, id);
     case 5: return edits::thinController(song, id, number(0, 129), number(0, 9));
     case 6: return edits::dropController(song, id, number(0, 129));
     case 7: return edits::controllerIntoMix(song, id, number(0, 1) ? cc::volume : cc::pan);
@@ -98,14 +98,16 @@ inline Song anyShaping(const Song& song, std::mt19937& random) {
     case 18: return edits::addSection(song, tick, "Section " + std::to_string(number(0, 5)));
     case 19: return song.sections.empty() ? song : edits::removeSection(song, song.sections.back().start);
     case 20:
-        return part.events->empty()
+        return part.source.events->empty()
                    ? song
-                   : edits::setEventValue(song, id, (*part.events)[random() % part.events->size()],
+                   : edits::setEventValue(song, id,
+                                          (*part.source.events)[random() % part.source.events->size()],
                                           number(-200, 200));
     case 21:
-        return part.events->empty()
+        return part.source.events->empty()
                    ? song
-                   : edits::moveEvents(song, id, {(*part.events)[random() % part.events->size()]}, "Moved");
+                   : edits::moveEvents(
+                         song, id, {(*part.source.events)[random() % part.source.events->size()]}, "Moved");
     default: return edits::separateChannels(song);
     }
 }

@@ -17,8 +17,8 @@ namespace {
 enum What { Keep, Drop, IntoMix, Thin };
 
 What whatIsDone(const Part& part, ControllerId id) {
-    const auto plan = part.controllers.find(id);
-    if (plan == part.controllers.end()) return Keep;
+    const auto plan = part.recipe.controllers.find(id);
+    if (plan == part.recipe.controllers.end()) return Keep;
     return plan->second.drop ? Drop : Thin;
 }
 
@@ -85,7 +85,8 @@ void ControllersDialog::refresh() {
     const Part* part = m_session.part();
     m_filling = true;
     m_list->clear();
-    m_uses = part ? controllersOf(m_session.song(), *part) : std::vector<ControllerUse>{};
+    m_uses =
+        part ? controllersOf(m_session.song(), part->source, part->recipe) : std::vector<ControllerUse>{};
     for (const ControllerUse& use : m_uses) {
         const bool bend = use.controller == pitchBendId;
         const int middle = bend ? 8192 : 0;
@@ -123,11 +124,11 @@ void ControllersDialog::refreshChoice() {
     m_tolerance->setEnabled(canThin(id));
     m_tolerance->setRange(0, id == pitchBendId ? 4096 : 32);
     m_tolerance->setSuffix(id == pitchBendId ? tr(" of 8192") : tr(" of 127"));
-    const auto plan = part->controllers.find(id);
+    const auto plan = part->recipe.controllers.find(id);
     const int tolerance = now == Thin ? plan->second.tolerance : (id == pitchBendId ? 16 : 1);
     m_tolerance->setValue(tolerance);
     m_filling = false;
-    const auto points = controlPoints(m_session.song(), *part, id);
+    const auto points = controlPoints(m_session.song(), part->source, id);
     const auto thin = canThin(id) ? thinned(points, tolerance) : points;
     m_picture->setPoints(stepsOf(points), now == Thin ? stepsOf(thin) : std::vector<StepsPicture::Point>{},
                          static_cast<double>(m_session.song().end), id == pitchBendId ? 0 : 0,

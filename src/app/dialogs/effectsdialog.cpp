@@ -70,7 +70,7 @@ const std::vector<Effect>& EffectsDialog::effects() const {
     static const std::vector<Effect> none;
     if (!m_session.hasSong()) return none;
     if (m_of == TheMix) return m_session.song().effects;
-    return m_session.part() ? m_session.part()->effects : none;
+    return m_session.part() ? m_session.part()->mix.effects : none;
 }
 
 void EffectsDialog::change(const QString& name, const std::vector<Effect>& to, const QString& gesture) {

@@ -73,8 +73,8 @@ LayersDialog::LayersDialog(Session& session, QWidget* parent)
                     [&, id = m_session.selectedPart(), layer = current()](const Song& s) {
                         const Part* part = s.part(id);
                         if (!part || layer < 0) return edits::setSettings(s, id, settings);
-                        if (static_cast<std::size_t>(layer) >= part->layers.size()) return s;
-                        Layer to = part->layers[static_cast<std::size_t>(layer)];
+                        if (static_cast<std::size_t>(layer) >= part->sound.layers.size()) return s;
+                        Layer to = part->sound.layers[static_cast<std::size_t>(layer)];
                         to.settings = settings;
                         return edits::setLayer(s, id, static_cast<std::size_t>(layer), to);
                     },
@@ -99,12 +99,12 @@ void LayersDialog::refresh() {
         const auto& sound = match ? match->first().sound : std::optional<SoundRef>();
         m_list->addItem(
             tr("%1 — its own sound").arg(sound ? QString::fromStdString(sound->name) : tr("nothing")));
-        for (const Layer& layer : part->layers)
+        for (const Layer& layer : part->sound.layers)
             m_list->addItem(
                 tr("%1 — layer, %2").arg(QString::fromStdString(layer.sound.name), dbText(layer.levelDb)));
         m_list->setCurrentRow(std::min(before, m_list->count() - 1));
     }
-    m_hint->setText(part && part->layers.size() >= mostLayers
+    m_hint->setText(part && part->sound.layers.size() >= mostLayers
                         ? tr("A part takes two layers at most.")
                         : tr("To add a layer choose a sound on the shelf, then More, Add as a layer."));
     m_filling = false;
@@ -115,16 +115,16 @@ void LayersDialog::refreshChoice() {
     if (m_filling) return;
     const Part* part = m_session.part();
     const int layer = current();
-    const bool isLayer = part && layer >= 0 && static_cast<std::size_t>(layer) < part->layers.size();
+    const bool isLayer = part && layer >= 0 && static_cast<std::size_t>(layer) < part->sound.layers.size();
     m_numbers->setVisible(isLayer);
     m_filling = true;
     if (isLayer) {
-        const Layer& shown = part->layers[static_cast<std::size_t>(layer)];
+        const Layer& shown = part->sound.layers[static_cast<std::size_t>(layer)];
         m_level->setValue(shown.levelDb);
         m_octaves->setValue(shown.octaves);
         m_lowest->setValue(shown.keys.lowest);
         m_highest->setValue(shown.keys.highest);
-        m_octaves->setEnabled(!part->drums);
+        m_octaves->setEnabled(!part->source.drums);
     }
     m_filling = false;
     const SoundRef* sound = currentSound();
@@ -141,16 +141,16 @@ void LayersDialog::refreshChoice() {
     m_controls->setVisible(plugin);
     m_controls->show(plugin ? QString::fromStdString(sound->font) : QString(),
                      !plugin   ? PluginSettings{}
-                     : isLayer ? part->layers[static_cast<std::size_t>(layer)].settings
-                               : part->settings);
+                     : isLayer ? part->sound.layers[static_cast<std::size_t>(layer)].settings
+                               : part->sound.settings);
 }
 
 const SoundRef* LayersDialog::currentSound() const {
     const Part* part = m_session.part();
     if (!part) return nullptr;
-    if (current() < 0) return part->chosen ? &*part->chosen : nullptr;
+    if (current() < 0) return part->sound.chosen ? &*part->sound.chosen : nullptr;
     const auto layer = static_cast<std::size_t>(current());
-    return layer < part->layers.size() ? &part->layers[layer].sound : nullptr;
+    return layer < part->sound.layers.size() ? &part->sound.layers[layer].sound : nullptr;
 }
 
 void LayersDialog::applyPort(const QString& gesture) {
@@ -164,7 +164,7 @@ void LayersDialog::applyPort(const QString& gesture) {
         tr("Set the outside instrument"),
         [&, id = m_session.selectedPart(), layer = current()](const Song& s) {
             if (layer < 0) return edits::chooseSound(s, id, to);
-            Layer changed = s.part(id)->layers[static_cast<std::size_t>(layer)];
+            Layer changed = s.part(id)->sound.layers[static_cast<std::size_t>(layer)];
             changed.sound = to;
             return edits::setLayer(s, id, static_cast<std::size_t>(layer), changed);
         },
@@ -174,8 +174,8 @@ void LayersDialog::applyPort(const QString& gesture) {
 void LayersDialog::apply(const QString& gesture) {
     const Part* part = m_session.part();
     const auto layer = static_cast<std::size_t>(current());
-    if (m_filling || !part || current() < 0 || layer >= part->layers.size()) return;
-    Layer to = part->layers[layer];
+    if (m_filling || !part || current() < 0 || layer >= part->sound.layers.size()) return;
+    Layer to = part->sound.layers[layer];
     to.levelDb = m_level->value();
     to.octaves = m_octaves->value();
     to.keys = {m_lowest->value(), std::max(m_lowest->value(), m_highest->value())};

@@ -60,7 +60,7 @@ QWidget* PitchDialog::makeTransposition() {
     connect(m_instrument, &QComboBox::activated, this,
             [this] { setSemitones(m_instrument->currentData().toInt()); });
     connect(m_suggested, &QPushButton::clicked, this, [this] {
-        if (m_session.part()) setSemitones(m_session.part()->semitones + m_suggestion);
+        if (m_session.part()) setSemitones(m_session.part()->recipe.semitones + m_suggestion);
     });
     return card;
 }
@@ -118,19 +118,19 @@ void PitchDialog::refresh() {
     if (!part) return;
     m_filling = true;
     m_name->setText(QString::fromStdString(part->name));
-    m_semitones->setValue(part->semitones);
-    m_semitones->setEnabled(!part->drums);
-    m_instrument->setEnabled(!part->drums);
-    m_instrument->setCurrentIndex(std::max(0, m_instrument->findData(part->semitones)));
-    m_scale->setValue(qRound(part->velocity.scale * 100));
-    m_offset->setValue(part->velocity.offset);
-    m_compress->setValue(qRound(part->velocity.compress * 100));
-    m_unisons->setCurrentIndex(m_unisons->findData(int(part->unisons)));
+    m_semitones->setValue(part->recipe.semitones);
+    m_semitones->setEnabled(!part->source.drums);
+    m_instrument->setEnabled(!part->source.drums);
+    m_instrument->setCurrentIndex(std::max(0, m_instrument->findData(part->recipe.semitones)));
+    m_scale->setValue(qRound(part->recipe.velocity.scale * 100));
+    m_offset->setValue(part->recipe.velocity.offset);
+    m_compress->setValue(qRound(part->recipe.velocity.compress * 100));
+    m_unisons->setCurrentIndex(m_unisons->findData(int(part->recipe.unisons)));
     m_filling = false;
     const Song& song = m_session.song();
     m_suggestion = suggestedTransposition(song, *part).value_or(0);
     const QString key = QString::fromStdString(keyText(keyOf(pitchClassesOf(song, *part))));
-    m_key->setText(part->drums ? tr("Drums are not transposed.")
+    m_key->setText(part->source.drums ? tr("Drums are not transposed.")
                    : m_suggestion != 0
                        ? tr("As it is now it seems to be in %1, unlike the other parts.").arg(key)
                        : tr("As it is now it seems to be in %1; it fits the other parts, or too little is "

@@ -54,7 +54,7 @@ SplitDialog::SplitDialog(Session& session, Way way, QWidget* parent)
     m_result->setSelectionMode(QAbstractItemView::NoSelection);
 
     std::array<int, 128> keys{};
-    for (const PartNote& note : notesOf(song, part)) ++keys[note.key.value & 0x7FU];
+    for (const PartNote& note : notesOf(song, part.source)) ++keys[note.key.value & 0x7FU];
     m_histogram->setNotes(keys);
     m_histogram->setCut(suggestedSplitKey(song, part).value);
     m_lines->setRange(2, 8);

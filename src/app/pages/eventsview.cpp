@@ -30,9 +30,9 @@ void EventsModel::reload() {
     std::vector<EventRef> rows;
     if (part)
         for (const std::uint32_t at : filterEvents(m_session.song(), *part, m_filter))
-            rows.push_back((*part->events)[at]);
+            rows.push_back((*part->source.events)[at]);
     const bool same = part && part->id == m_part && rows.size() == m_rows.size();
-    m_all = part ? part->events->size() : 0;
+    m_all = part ? part->source.events->size() : 0;
     m_part = part ? part->id : 0;
     if (same) { // values may have changed; the selection stays
         m_rows = std::move(rows);
@@ -72,7 +72,7 @@ QVariant EventsModel::data(const QModelIndex& index, int role) const {
             .arg(static_cast<double>(thousandths % 60000) / 1000, 6, 'f', 3, QLatin1Char('0'));
     }
     case Kind: return QString::fromUtf8(eventKindName(kindOf(event)).data());
-    case What: return QString::fromStdString(eventText(song, ref, part->drums));
+    case What: return QString::fromStdString(eventText(song, ref, part->source.drums));
     case Value: {
         const auto value = eventValue(event);
         return value ? QVariant(*value) : QVariant();
@@ -239,7 +239,7 @@ void EventsView::refresh() {
     m_controller->clear();
     m_controller->addItem(tr("any"), -1);
     if (part)
-        for (const ControllerUse& use : controllersOf(m_session.song(), *part))
+        for (const ControllerUse& use : controllersOf(m_session.song(), part->source, part->recipe))
             if (use.controller < 128)
                 m_controller->addItem(QString::fromStdString(controllerName(use.controller)), use.controller);
     m_controller->setCurrentIndex(std::max(0, m_controller->findData(controller)));

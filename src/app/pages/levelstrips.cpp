@@ -96,16 +96,16 @@ class LevelStrips::Strip final : public QWidget {
         const Part* part = m_session.song().part(m_part);
         if (!part) return;
         for (QObject* child : children()) child->blockSignals(true);
-        m_level->setValue(static_cast<int>(std::lround(part->levelDb * stepsPerDb)));
-        m_text->setText(dbText(part->levelDb));
-        m_pan->setValue(static_cast<int>(std::lround(part->pan * 100)));
-        m_room->setValue(static_cast<int>(std::lround(part->room * 100)));
+        m_level->setValue(static_cast<int>(std::lround(part->mix.levelDb * stepsPerDb)));
+        m_text->setText(dbText(part->mix.levelDb));
+        m_pan->setValue(static_cast<int>(std::lround(part->mix.pan * 100)));
+        m_room->setValue(static_cast<int>(std::lround(part->mix.room * 100)));
         m_room->setToolTip(tr("Room %1 %").arg(m_room->value()));
-        m_first->setChecked(part->roomBeforeLevel);
-        m_mute->setChecked(part->muted);
-        m_solo->setChecked(part->solo);
-        m_effects->setText(part->effects.empty() ? tr("Effects…")
-                                                 : tr("Effects %1").arg(part->effects.size()));
+        m_first->setChecked(part->mix.roomBeforeLevel);
+        m_mute->setChecked(part->mix.muted);
+        m_solo->setChecked(part->mix.solo);
+        m_effects->setText(part->mix.effects.empty() ? tr("Effects…")
+                                                     : tr("Effects %1").arg(part->mix.effects.size()));
         m_effects->setAccessibleName(tr("Effects on %1").arg(QString::fromStdString(part->name)));
         for (QObject* child : children()) child->blockSignals(false);
         update();

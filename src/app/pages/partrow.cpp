@@ -13,7 +13,7 @@ void LanePictures::paint(QPainter& painter, const QRectF& rect, const Part& part
                          const Session::Digest& digest, LaneRange range) {
     const double ratio = painter.device()->devicePixelRatioF();
     Kept& kept = m_kept[part.id];
-    const Key now{digest.stamp, rect.size(), range, part.colour, part.drums, ratio, theme().dark};
+    const Key now{digest.stamp, rect.size(), range, part.colour, part.source.drums, ratio, theme().dark};
     if (!(kept.key == now) || kept.picture.isNull()) {
         kept.key = now;
         kept.picture = QPixmap((rect.size() * ratio).toSize());
@@ -21,7 +21,7 @@ void LanePictures::paint(QPainter& painter, const QRectF& rect, const Part& part
         kept.picture.fill(Qt::transparent);
         QPainter to(&kept.picture);
         paintLane(to, QRectF(margin, margin, rect.width() - 2 * margin, rect.height() - 2 * margin),
-                  digest.overview, digest.volume, range, part.drums, partColour(part.colour));
+                  digest.overview, digest.volume, range, part.source.drums, partColour(part.colour));
     }
     painter.drawPixmap(rect.topLeft(), kept.picture);
 }

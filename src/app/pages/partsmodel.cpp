@@ -23,7 +23,7 @@ QString spokenText(const Session& session, const Part& part) {
                        : QObject::tr("nothing plays it"));
     }
     said << QObject::tr("%1 notes").arg(session.line(part.id).notes.size());
-    if (part.levelDb != 0) said << QObject::tr("level %1").arg(dbText(part.levelDb));
+    if (part.mix.levelDb != 0) said << QObject::tr("level %1").arg(dbText(part.mix.levelDb));
     for (const Snag& snag : session.snags())
         if (snag.part == part.id) said << QString::fromStdString(snag.pill);
     return said.join(QStringLiteral(", "));

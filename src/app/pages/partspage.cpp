@@ -241,14 +241,15 @@ void PartsPage::refresh() {
     if (facts.notes)
         said << QStringLiteral("%1–%2").arg(QString::fromStdString(keyName(facts.lowest)),
                                             QString::fromStdString(keyName(facts.highest)));
-    said << (part->port ? tr("port %1 channel %2").arg(part->port + 1).arg(part->channel.value + 1)
-                        : tr("channel %1").arg(part->channel.value + 1));
+    said << (part->source.port
+                 ? tr("port %1 channel %2").arg(part->source.port + 1).arg(part->source.channel.value + 1)
+                 : tr("channel %1").arg(part->source.channel.value + 1));
     said << (facts.programs.size() == 1 ? tr("1 program") : tr("%1 programs").arg(facts.programs.size()));
     said << (facts.controllers.size() == 1 ? tr("1 controller")
                                            : tr("%1 controllers").arg(facts.controllers.size()));
-    if (part->drums) said << tr("drums");
-    if (part->semitones) said << tr("moved by %1").arg(part->semitones);
-    if (!part->followsPrograms && !part->chosen) said << tr("sound fixed");
+    if (part->source.drums) said << tr("drums");
+    if (part->recipe.semitones) said << tr("moved by %1").arg(part->recipe.semitones);
+    if (!part->sound.followsPrograms && !part->sound.chosen) said << tr("sound fixed");
     m_facts->setText(said.join(QStringLiteral(" · ")));
 }
 

@@ -45,7 +45,7 @@ class PracticePage::RoleRow final : public QWidget {
     void refresh() {
         const Part* part = m_session.song().part(m_part);
         if (!part) return;
-        m_segments->setCurrent(static_cast<int>(part->role));
+        m_segments->setCurrent(static_cast<int>(part->mix.role));
         setAccessibleName(QString::fromStdString(part->name));
         update();
     }
@@ -61,7 +61,7 @@ class PracticePage::RoleRow final : public QWidget {
         painter.setPen(Qt::NoPen);
         painter.setBrush(partColour(part->colour));
         painter.drawRoundedRect(QRectF(0, 4, 6, height() - 9), 2.5, 2.5);
-        const bool off = part->role == Role::Off;
+        const bool off = part->mix.role == Role::Off;
         paintText(painter, QRectF(15, 0, m_segments->x() - 20, height()), QString::fromStdString(part->name),
                   textFont(9.5, QFont::DemiBold), off ? theme().muted : theme().ink);
         // How loud it is just now: a thin line under the name.

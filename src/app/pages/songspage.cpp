@@ -153,8 +153,8 @@ void ChannelBars::paintEvent(QPaintEvent*) {
     std::array<std::size_t, 16> counts{};
     std::array<bool, 16> drums{};
     for (const Part& part : m_session.song().parts) {
-        counts[part.channel.value] += m_session.line(part.id).notes.size();
-        if (part.drums && !part.aside) drums[part.channel.value] = true;
+        counts[part.source.channel.value] += m_session.line(part.id).notes.size();
+        if (part.source.drums && !part.aside) drums[part.source.channel.value] = true;
     }
     const double most =
         static_cast<double>(std::max<std::size_t>(1, *std::max_element(counts.begin(), counts.end())));

@@ -120,13 +120,14 @@ class SoundRow final : public QStyledItemDelegate {
         paintText(painter, QRectF(card.left() + 12, card.top() + 22, nameWidth, 16), place, textFont(9),
                   theme().muted);
         const QRectF numbers(card.right() - 66, card.top(), 54, card.height());
-        const QString octaves = part.octaves == 0 ? QString()
-                                                  : (part.octaves > 0 ? tr("+%1 oct").arg(part.octaves)
-                                                                      : tr("−%1 oct").arg(-part.octaves));
+        const QString octaves = part.recipe.octaves == 0
+                                    ? QString()
+                                    : (part.recipe.octaves > 0 ? tr("+%1 oct").arg(part.recipe.octaves)
+                                                               : tr("−%1 oct").arg(-part.recipe.octaves));
         paintText(painter, QRectF(numbers.left(), card.top() + 5, numbers.width(), 17), octaves,
                   textFont(9, QFont::DemiBold), theme().ink, Qt::AlignRight | Qt::AlignVCenter);
-        paintText(painter, QRectF(numbers.left(), card.top() + 22, numbers.width(), 16), dbText(part.levelDb),
-                  textFont(9), theme().muted, Qt::AlignRight | Qt::AlignVCenter);
+        paintText(painter, QRectF(numbers.left(), card.top() + 22, numbers.width(), 16),
+                  dbText(part.mix.levelDb), textFont(9), theme().muted, Qt::AlignRight | Qt::AlignVCenter);
         paintRange(painter, part, sound ? m_session.catalogue().find(*sound) : nullptr,
                    QRectF(card.left() + nameWidth + 20, card.top() + 5,
                           numbers.left() - card.left() - nameWidth - 30, card.height() - 10));
@@ -178,21 +179,22 @@ QLabel* smallLabel(const QString& text, QWidget* buddy) {
 /// What a part has besides its one sound, for people; empty when there is nothing.
 QString extrasText(const Session& session, const Part& part) {
     QStringList said;
-    for (const Layer& layer : part.layers)
+    for (const Layer& layer : part.sound.layers)
         said << QObject::tr("with %1, %2")
                     .arg(QString::fromStdString(layer.sound.name), dbText(layer.levelDb));
     const TempoMap& tempo = *session.song().tempo;
-    for (const SoundStretch& stretch : part.stretches)
+    for (const SoundStretch& stretch : part.sound.stretches)
         said << QObject::tr("bars %1–%2: %3")
                     .arg(tempo.position(stretch.start).bar)
                     .arg(tempo.position(std::max<Tick>(stretch.start, stretch.end - 1)).bar)
                     .arg(QString::fromStdString(stretch.sound.name));
-    if (part.folded)
+    if (part.recipe.folded)
         said << QObject::tr("single notes moved into %1–%2")
-                    .arg(QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(part.folded->lowest)})),
+                    .arg(QString::fromStdString(
+                             keyName(Key{static_cast<std::uint8_t>(part.recipe.folded->lowest)})),
                          QString::fromStdString(
-                             keyName(Key{static_cast<std::uint8_t>(part.folded->highest)})));
-    for (const Effect& effect : part.effects)
+                             keyName(Key{static_cast<std::uint8_t>(part.recipe.folded->highest)})));
+    for (const Effect& effect : part.mix.effects)
         if (effect.on) said << QString::fromStdString(effect.name);
     return said.join(QStringLiteral(" · "));
 }
@@ -365,12 +367,12 @@ void SoundsPage::refresh() {
     m_extras->setText(part ? extrasText(m_session, *part) : QString());
     m_extras->setVisible(!m_extras->text().isEmpty());
     const QSignalBlocker quietOctaves(m_octaves), quietLevel(m_level), quietPan(m_pan);
-    m_octaves->setEnabled(part && !part->drums);
+    m_octaves->setEnabled(part && !part->source.drums);
     m_level->setEnabled(part);
     m_pan->setEnabled(part);
-    m_octaves->setValue(part ? part->octaves : 0);
-    m_level->setValue(part ? part->levelDb : 0);
-    m_pan->setValue(part ? static_cast<int>(std::lround(part->pan * 100)) : 0);
+    m_octaves->setValue(part ? part->recipe.octaves : 0);
+    m_level->setValue(part ? part->mix.levelDb : 0);
+    m_pan->setValue(part ? static_cast<int>(std::lround(part->mix.pan * 100)) : 0);
 }
 
 } // namespace cobbleway

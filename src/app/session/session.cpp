@@ -325,7 +325,7 @@ const Session::Digest& Session::digest(PartId id) const {
     if (!wanted) return none;
     CachedLine& kept = cached(*wanted);
     if (kept.digest) return *kept.digest;
-    Digest digest{Overview(kept.line), {}, originsOf(song(), *wanted), kept.stamp};
+    Digest digest{Overview(kept.line), {}, originsOf(song(), wanted->source), kept.stamp};
     if (volumeMoves(song(), *wanted))
         for (const Event& event : kept.line.events)
             if (event.isController(cc::volume)) digest.volume.push_back({event.tick, event.data2});

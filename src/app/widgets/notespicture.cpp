@@ -122,7 +122,7 @@ void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int
         if (note.start >= to) break;
         if (note.end < from || note.key.value < span.first || note.key.value > span.second) continue;
         const double x = xOf(note.start), y = a.bottom() - (note.key.value - span.first + 0.5) * step;
-        const double width = part.drums ? height : std::max(lead ? 5.0 : 3.0, xOf(note.end) - x - 1.5);
+        const double width = part.source.drums ? height : std::max(lead ? 5.0 : 3.0, xOf(note.end) - x - 1.5);
         const bool sounding = lead && place >= note.start && place < std::max(note.end, note.start + 1);
         painter.setBrush(sounding ? theme().brick : colour);
         painter.drawRoundedRect(QRectF(x, y - height / 2, width, height), std::min(height, width) / 2,
@@ -143,7 +143,7 @@ void NotesPicture::paintEvent(QPaintEvent*) {
     paintGrid(painter, span);
     painter.setClipRect(area().adjusted(-2, -4, 4, 4));
     for (const Part& other : m_session.song().parts)
-        if (other.id != part->id && !other.drums && other.role != Role::Off)
+        if (other.id != part->id && !other.source.drums && other.mix.role != Role::Off)
             paintNotes(painter, other, span, false);
     paintNotes(painter, *part, span, true);
     const double x = xOf(m_session.place());

@@ -17,8 +17,8 @@ void snags::bassOnGuitar(const SnagContext& context, Found& found) {
     for (std::size_t i = 0; i < context.song.parts.size(); ++i) {
         const Part& part = context.song.parts[i];
         const auto& program = context.matches[i].asks.front().program;
-        if (part.aside || part.drums || part.chosen || !program || program->value < firstGuitar ||
-            program->value > lastGuitar)
+        if (part.aside || part.source.drums || part.sound.chosen || !program ||
+            program->value < firstGuitar || program->value > lastGuitar)
             continue;
         const auto histogram = histogramOf(context.line(part));
         int low = 0, all = 0;

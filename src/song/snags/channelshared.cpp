@@ -10,13 +10,13 @@ void snags::channelShared(const SnagContext& context, Found& found) {
     PartId part = 0;
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         const Part& p = song.parts[i];
-        if (p.aside || p.drums) continue;
-        const auto [at, fresh] = first.try_emplace({p.port, p.channel.value}, i);
+        if (p.aside || p.source.drums) continue;
+        const auto [at, fresh] = first.try_emplace({p.source.port, p.source.channel.value}, i);
         if (fresh || context.matches[at->second].asks.front().sameAs(context.matches[i].asks.front()))
             continue;
         if (who.empty())
             who = song.parts[at->second].name + " and " + p.name + " share channel " +
-                  std::to_string(p.channel.value + 1) + " but ask for different sounds.";
+                  std::to_string(p.source.channel.value + 1) + " but ask for different sounds.";
         if (!part) part = p.id;
     }
     if (who.empty()) return;

@@ -16,15 +16,15 @@ int unheard(ControllerId id) { return id == pitchBendId ? 16 : 1; }
 void snags::controllerFlood(const SnagContext& context, Found& found) {
     const Song& song = context.song;
     for (const Part& part : song.parts) {
-        if (static_cast<int>(part.events->size()) < many) continue;
+        if (static_cast<int>(part.source.events->size()) < many) continue;
         std::array<int, 130> counts{};
-        for (const EventRef ref : *part.events)
+        for (const EventRef ref : *part.source.events)
             if (const ControllerId id = controllerOf(song.event(ref)); id >= 0)
                 ++counts[static_cast<std::size_t>(id)];
         for (ControllerId id = 0; id <= pressureId; ++id) {
             const int count = counts[static_cast<std::size_t>(id)];
-            if (count < many || !canThin(id) || part.controllers.contains(id)) continue;
-            const auto kept = thinned(controlPoints(song, part, id), unheard(id)).size();
+            if (count < many || !canThin(id) || part.recipe.controllers.contains(id)) continue;
+            const auto kept = thinned(controlPoints(song, part.source, id), unheard(id)).size();
             if (kept * 2 > static_cast<std::size_t>(count)) continue;
             Snag snag = forPart(part, "controller-flood", Step::Parts);
             snag.key += ":" + std::to_string(id);

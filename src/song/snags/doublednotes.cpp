@@ -5,7 +5,7 @@ namespace cobbleway {
 
 void snags::doubledNotes(const SnagContext& context, Found& found) {
     for (const Part& part : context.song.parts) {
-        if (part.aside || part.unisons != Unisons::KeepBoth) continue;
+        if (part.aside || part.recipe.unisons != Unisons::KeepBoth) continue;
         std::array<Tick, 128> last;
         last.fill(-1);
         std::size_t doubled = 0;

@@ -11,7 +11,8 @@ void snags::drumsElsewhere(const SnagContext& context, Found& found) {
         Snag snag = forPart(part, "drums-elsewhere", Step::Parts);
         snag.pill = "drums?";
         snag.what = part.name + " seems to be drums: " + *why + ".";
-        snag.why = "On channel " + std::to_string(part.channel.value + 1) + " a pitched sound plays it.";
+        snag.why =
+            "On channel " + std::to_string(part.source.channel.value + 1) + " a pitched sound plays it.";
         snag.mends.push_back({"Make it drums", false,
                               [id = part.id](const Song& song) { return edits::makeDrums(song, id); }});
         found.push_back(std::move(snag));

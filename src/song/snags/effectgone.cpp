@@ -27,7 +27,7 @@ void tell(snags::Found& found, Snag snag, const std::string& on, PartId part, co
     snag.mends.push_back({"Remove it", false, [part, uri = effect.uri](const Song& song) {
                               const Part* of = song.part(part);
                               return edits::setEffects(song, part,
-                                                       without(of ? of->effects : song.effects, uri));
+                                                       without(of ? of->mix.effects : song.effects, uri));
                           }});
     found.push_back(std::move(snag));
 }
@@ -41,7 +41,7 @@ void snags::effectGone(const SnagContext& context, Found& found) {
         tell(found, forSong("effect-gone", Step::Sounds), "the whole mix", 0, effect);
     for (const Part& part : context.song.parts)
         if (!part.aside)
-            for (const Effect& effect : goneOf(part.effects, catalogue))
+            for (const Effect& effect : goneOf(part.mix.effects, catalogue))
                 tell(found, forPart(part, "effect-gone", Step::Sounds), part.name, part.id, effect);
 }
 

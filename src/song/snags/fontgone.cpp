@@ -15,9 +15,7 @@ std::map<std::string, std::vector<PartId>> goneFonts(const SnagContext& context)
         if (parts.empty() || parts.back() != part.id) parts.push_back(part.id);
     };
     for (const Part& part : context.song.parts) {
-        if (part.chosen) look(part, *part.chosen);
-        for (const SoundStretch& stretch : part.stretches) look(part, stretch.sound);
-        for (const Layer& layer : part.layers) look(part, layer.sound);
+        forEachSound(part.sound, [&](const SoundRef& sound) { look(part, sound); });
     }
     return gone;
 }

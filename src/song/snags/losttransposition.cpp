@@ -18,10 +18,10 @@ void snags::lostTransposition(const SnagContext& context, Found& found) {
         snag.what = part.name + " seems to be in " + keyText(keyOf(pitchClassesOf(context.song, part))) +
                     ", unlike the other parts; " + way + " it would fit them.";
         snag.why = "Parts for transposing instruments lose their transposition easily on the way.";
-        snag.mends.push_back(
-            {"Move it " + way, false, [id = part.id, to = part.semitones + *semitones](const Song& song) {
-                 return edits::setSemitones(song, id, to);
-             }});
+        snag.mends.push_back({"Move it " + way, false,
+                              [id = part.id, to = part.recipe.semitones + *semitones](const Song& song) {
+                                  return edits::setSemitones(song, id, to);
+                              }});
         found.push_back(std::move(snag));
     }
 }

@@ -11,7 +11,7 @@ void snags::lyricsWithoutWords(const SnagContext& context, Found& found) {
         for (const EventRef ref : refs) events += context.song.event(ref).isMeta(meta::lyric);
     };
     count(*context.song.conductor);
-    for (const Part& part : context.song.parts) count(*part.events);
+    for (const Part& part : context.song.parts) count(*part.source.events);
     if (events == 0) return;
     const auto syllables = lyricsOf(context.song);
     const bool words = std::any_of(syllables.begin(), syllables.end(), [](const Syllable& s) {

@@ -33,7 +33,8 @@ void snags::nameDisagrees(const SnagContext& context, Found& found) {
     for (std::size_t i = 0; i < context.song.parts.size(); ++i) {
         const Part& part = context.song.parts[i];
         const auto& asked = context.matches[i].asks.front().program;
-        if (part.aside || part.drums || part.chosen || !part.nameGiven || !asked || !part.followsPrograms)
+        if (part.aside || part.source.drums || part.sound.chosen || !part.nameGiven || !asked ||
+            !part.sound.followsPrograms)
             continue;
         const auto named = programFromName(part.name);
         if (!named || !disagree(named->value, asked->value)) continue;

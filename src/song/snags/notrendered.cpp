@@ -7,16 +7,12 @@ namespace cobbleway {
 
 void snags::notRendered(const SnagContext& context, Found& found) {
     for (const Part& part : context.song.parts) {
-        const auto isOutside = [&](const SoundRef& sound) {
+        bool outside = false;
+        forEachSound(part.sound, [&](const SoundRef& sound) {
             const PortInfo* port =
                 sound.kind == SoundKind::Port ? context.catalogue.port(sound.font) : nullptr;
-            return port && !port->standIn;
-        };
-        const bool outside = (part.chosen && isOutside(*part.chosen)) ||
-                             std::any_of(part.layers.begin(), part.layers.end(),
-                                         [&](const Layer& l) { return isOutside(l.sound); }) ||
-                             std::any_of(part.stretches.begin(), part.stretches.end(),
-                                         [&](const SoundStretch& s) { return isOutside(s.sound); });
+            outside = outside || (port && !port->standIn);
+        });
         if (part.aside || !outside) continue;
         Snag snag = forPart(part, "not-rendered", Step::Export);
         snag.pill = "outside instrument";

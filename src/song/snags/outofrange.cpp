@@ -37,13 +37,13 @@ void snags::outOfRange(const SnagContext& context, Found& found) {
         snag.what = std::to_string(outside) + (outside == 1 ? " note of " : " notes of ") + part.name +
                     (outside == 1 ? " lies" : " lie") + " outside what " + sound->name + " can play.";
         snag.why = outside == 1 ? "That note is silent." : "Those notes are silent.";
-        const int octaves = part.drums ? 0 : bestOctaves(traitsOf(context.song, line).keys, *preset);
+        const int octaves = part.source.drums ? 0 : bestOctaves(traitsOf(context.song, line).keys, *preset);
         if (octaves != 0)
-            snag.mends.push_back(
-                {octavesText(octaves), false, [id = part.id, to = part.octaves + octaves](const Song& song) {
-                     return edits::setOctaves(song, id, to);
-                 }});
-        if (!part.drums)
+            snag.mends.push_back({octavesText(octaves), false,
+                                  [id = part.id, to = part.recipe.octaves + octaves](const Song& song) {
+                                      return edits::setOctaves(song, id, to);
+                                  }});
+        if (!part.source.drums)
             snag.mends.push_back({"Move only those notes by octaves", false,
                                   [id = part.id, range = foldRange(*preset)](const Song& song) {
                                       return edits::foldInto(song, id, range);

@@ -6,7 +6,7 @@ namespace cobbleway {
 
 void snags::overlappingNotes(const SnagContext& context, Found& found) {
     for (const Part& part : context.song.parts) {
-        if (part.aside || part.unisons == Unisons::Cut) continue;
+        if (part.aside || part.recipe.unisons == Unisons::Cut) continue;
         std::array<Tick, 128> ends, starts;
         ends.fill(-1);
         starts.fill(-1);
@@ -18,7 +18,7 @@ void snags::overlappingNotes(const SnagContext& context, Found& found) {
             ends[key] = std::max(ends[key], note.end);
             starts[key] = note.start;
         }
-        if (overlaps == 0 || originsOf(context.song, part).size() < 2) continue;
+        if (overlaps == 0 || originsOf(context.song, part.source).size() < 2) continue;
         Snag snag = forPart(part, "overlapping-notes", Step::Parts);
         snag.place = place;
         snag.pill = std::to_string(overlaps) + (overlaps == 1 ? " overlap" : " overlaps");

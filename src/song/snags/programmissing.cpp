@@ -30,12 +30,12 @@ void offer(const SnagContext& context, const Part& part, Snag& snag) {
 void snags::programMissing(const SnagContext& context, Found& found) {
     for (std::size_t i = 0; i < context.song.parts.size(); ++i) {
         const Part& part = context.song.parts[i];
-        if (part.aside || part.chosen || context.matches[i].asks.front().program) continue;
+        if (part.aside || part.sound.chosen || context.matches[i].asks.front().program) continue;
         Snag snag = forPart(part, "program-missing", Step::Sounds);
         snag.pill = "no program";
         snag.what = "The file does not say which instrument plays " + part.name + ".";
         snag.why = context.matches[i].first().why;
-        if (part.drums)
+        if (part.source.drums)
             snag.mends.push_back({"Use the standard kit", true, [id = part.id](const Song& song) {
                                       return edits::giveProgram(song, id, Program{0});
                                   }});

@@ -7,10 +7,10 @@ void snags::soundMissing(const SnagContext& context, Found& found) {
     for (std::size_t i = 0; i < context.song.parts.size(); ++i) {
         const Part& part = context.song.parts[i];
         const PartMatch& match = context.matches[i];
-        if (part.chosen && part.chosen->kind == SoundKind::Preset &&
-            !context.catalogue.font(part.chosen->font))
+        if (part.sound.chosen && part.sound.chosen->kind == SoundKind::Preset &&
+            !context.catalogue.font(part.sound.chosen->font))
             continue; // its font is gone: another snag
-        if (part.aside || (!part.chosen && !match.asks.front().program)) continue;
+        if (part.aside || (!part.sound.chosen && !match.asks.front().program)) continue;
         for (std::size_t m = 0; m < match.matches.size(); ++m) {
             const Match& one = match.matches[m];
             if (one.how != How::StandIn && one.how != How::None) continue;

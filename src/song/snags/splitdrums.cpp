@@ -11,9 +11,9 @@ void snags::splitDrums(const SnagContext& context, Found& found) {
     std::vector<PartId> pieces;
     std::string kit;
     for (const Part& part : song.parts) {
-        if (!part.drums || part.aside) continue;
+        if (!part.source.drums || part.aside) continue;
         std::set<int> keys;
-        for (const EventRef ref : *part.events)
+        for (const EventRef ref : *part.source.events)
             if (song.event(ref).isNoteOn()) keys.insert(song.event(ref).data1);
         if (keys.size() > 3) continue; // a kit of its own
         pieces.push_back(part.id);
