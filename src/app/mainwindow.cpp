@@ -248,7 +248,7 @@ void MainWindow::refreshPartActions() {
     // A way to split that can give nothing is not offered.
     enable("splitProgram",
            !part->sound.chosen && part->sound.followsPrograms && match && match->asks.size() > 1);
-    enable("splitChannel", m_session.digest(part->id).origins.size() > 1);
+    enable("splitChannel", m_session.origins(part->id)->size() > 1);
     enable("splitSections", m_session.song().sections.size() > 1);
     enable("join", parts > 1);
     show("splitPitch", !part->source.drums);

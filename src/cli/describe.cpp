@@ -1,6 +1,7 @@
 #include "cli/describe.h"
 
 #include "midi/gm.h"
+#include "song/facts.h"
 #include "song/lyrics.h"
 #include "song/realise.h"
 
@@ -13,10 +14,11 @@ namespace {
 Json orNull(const std::optional<int>& value) { return value ? Json(*value) : Json(nullptr); }
 
 Json partJson(const Song& song, const Part& part, int index) {
-    const PartFacts facts = factsOf(song, part);
-    const Ask ask = asksOf(song, part).front();
+    const PartFacts facts = factsOf(song, part.source);
+    const auto asks = asksOf(song, part);
+    const Ask& ask = asks.front();
     Json programs = Json::array();
-    for (const Program program : facts.programs) programs.push_back(program.value + 1);
+    for (const Program program : programsOf(asks)) programs.push_back(program.value + 1);
     return {{"index", index},
             {"name", part.name},
             {"track", part.source.track + 1},
@@ -82,7 +84,7 @@ Json inspectJson(const std::string& file, const Song& song, const Catalogue& cat
     j["lyrics"] = Json::array();
     for (const LyricLine& words : lyricLines(song)) j["lyrics"].push_back(words.text);
     j["snags"] = Json::array();
-    for (const Snag& snag : findSnags({song, catalogue, matchSong(song, catalogue)}))
+    for (const Snag& snag : findSnags(song, catalogue))
         j["snags"].push_back({{"kind", snag.kind},
                               {"part", snag.part ? Json(indexOf(song, snag.part)) : Json(nullptr)},
                               {"message", snag.what + " " + snag.why}});

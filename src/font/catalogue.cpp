@@ -55,9 +55,9 @@ const Preset* Catalogue::find(const SoundRef& sound) const {
 }
 
 std::size_t Catalogue::soundCount() const {
-    std::size_t count = m_ports.size();
+    std::size_t count = m_ports->size();
     for (const FontPtr& f : m_fonts) count += f->presets.size();
-    for (const PluginInfo& p : m_plugins) count += p.instrument;
+    for (const PluginInfo& p : *m_plugins) count += p.instrument;
     return count;
 }
 
@@ -87,26 +87,31 @@ Catalogue Catalogue::withMoved(const std::vector<FontMemory>& remembered) const 
 
 const PluginInfo* Catalogue::plugin(const std::string& uri) const {
     const auto at =
-        std::find_if(m_plugins.begin(), m_plugins.end(), [&](const PluginInfo& p) { return p.uri == uri; });
-    return at == m_plugins.end() ? nullptr : &*at;
+        std::find_if(m_plugins->begin(), m_plugins->end(), [&](const PluginInfo& p) { return p.uri == uri; });
+    return at == m_plugins->end() ? nullptr : &*at;
 }
 
 Catalogue Catalogue::withPlugins(std::vector<PluginInfo> plugins, std::vector<PluginSetAside> aside) const {
     Catalogue other = *this;
-    other.m_plugins = std::move(plugins);
-    other.m_setAside = std::move(aside);
+    other.m_plugins = std::make_shared<const std::vector<PluginInfo>>(std::move(plugins));
+    other.m_setAside = std::make_shared<const std::vector<PluginSetAside>>(std::move(aside));
     return other;
 }
 
 const PortInfo* Catalogue::port(const std::string& id) const {
     const auto at =
-        std::find_if(m_ports.begin(), m_ports.end(), [&](const PortInfo& p) { return p.id == id; });
-    return at == m_ports.end() ? nullptr : &*at;
+        std::find_if(m_ports->begin(), m_ports->end(), [&](const PortInfo& p) { return p.id == id; });
+    return at == m_ports->end() ? nullptr : &*at;
+}
+
+bool Catalogue::sameAs(const Catalogue& o) const {
+    return m_fonts == o.m_fonts && m_order == o.m_order && m_moved == o.m_moved && m_plugins == o.m_plugins &&
+           m_setAside == o.m_setAside && m_ports == o.m_ports;
 }
 
 Catalogue Catalogue::withPorts(std::vector<PortInfo> ports) const {
     Catalogue other = *this;
-    other.m_ports = std::move(ports);
+    other.m_ports = std::make_shared<const std::vector<PortInfo>>(std::move(ports));
     return other;
 }
 

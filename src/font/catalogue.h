@@ -91,22 +91,29 @@ class Catalogue {
     /// Finds fonts that are remembered under ids which are not here: by digest and size, else by digest.
     [[nodiscard]] Catalogue withMoved(const std::vector<FontMemory>& remembered) const;
 
-    [[nodiscard]] const std::vector<PluginInfo>& plugins() const { return m_plugins; }
-    [[nodiscard]] const std::vector<PluginSetAside>& setAside() const { return m_setAside; }
+    [[nodiscard]] const std::vector<PluginInfo>& plugins() const { return *m_plugins; }
+    [[nodiscard]] const std::vector<PluginSetAside>& setAside() const { return *m_setAside; }
     [[nodiscard]] const PluginInfo* plugin(const std::string& uri) const;
     [[nodiscard]] Catalogue withPlugins(std::vector<PluginInfo> plugins,
                                         std::vector<PluginSetAside> setAside) const;
-    [[nodiscard]] const std::vector<PortInfo>& ports() const { return m_ports; }
+    [[nodiscard]] const std::vector<PortInfo>& ports() const { return *m_ports; }
     [[nodiscard]] const PortInfo* port(const std::string& id) const;
     [[nodiscard]] Catalogue withPorts(std::vector<PortInfo> ports) const;
+    /// True when both are made of the very same fonts, plug-ins and ports in the same order; equal ones that
+    /// were found by different scans may be said to differ.
+    [[nodiscard]] bool sameAs(const Catalogue& other) const;
 
   private:
     std::vector<FontPtr> m_fonts;
     std::vector<std::string> m_order;
     std::map<std::string, std::string> m_moved; ///< an id that is gone → the id of the font that it was
-    std::vector<PluginInfo> m_plugins;
-    std::vector<PluginSetAside> m_setAside;
-    std::vector<PortInfo> m_ports;
+    std::shared_ptr<const std::vector<PluginInfo>> m_plugins = noneOf<PluginInfo>();
+    std::shared_ptr<const std::vector<PluginSetAside>> m_setAside = noneOf<PluginSetAside>();
+    std::shared_ptr<const std::vector<PortInfo>> m_ports = noneOf<PortInfo>();
+    template <class T> static std::shared_ptr<const std::vector<T>> noneOf() {
+        static const auto none = std::make_shared<const std::vector<T>>();
+        return none;
+    }
 };
 
 FontMemory memoryOf(const SoundFont& font);

@@ -9,7 +9,7 @@
 
 namespace cobbleway {
 
-std::optional<std::string> whyDrums(const Song& song, const Part& part) {
+std::optional<std::string> whyDrums(const SongFrame& song, const Part& part) {
     if (part.source.drums || part.aside) return std::nullopt;
     const auto notes = notesOf(song, part.source);
     if (notes.empty()) return std::nullopt;
@@ -37,7 +37,7 @@ std::optional<std::string> whyDrums(const Song& song, const Part& part) {
     return std::nullopt;
 }
 
-std::optional<std::string> whyPitched(const Song& song, const Part& part) {
+std::optional<std::string> whyPitched(const SongFrame& song, const Part& part) {
     if (!part.source.drums || part.aside) return std::nullopt;
     if (part.nameGiven && programFromName(part.name)) return "its name says so";
     const auto notes = notesOf(song, part.source);

@@ -43,7 +43,7 @@ double shareAlone(const std::vector<Note>& notes) {
 }
 
 /// A part's name, and the names of instruments and programs that its track holds (SMF 1.0 FF 04, RP-019).
-std::vector<std::string> namesOf(const Song& song, const Part& part) {
+std::vector<std::string> namesOf(const SongFrame& song, const Part& part) {
     std::vector<std::string> names;
     if (part.nameGiven) names.push_back(part.name);
     for (const EventRef ref : *part.source.events) {
@@ -57,9 +57,8 @@ std::vector<std::string> namesOf(const Song& song, const Part& part) {
 
 class Weighing {
   public:
-    Weighing(const Song& song, const Part& part, const Line& line)
-        : m_traits(traitsOf(song, line)), m_part(part) {
-        const Ask ask = asksOf(song, part).front();
+    Weighing(const SongFrame& song, const Part& part, const Ask& ask, const HeardPart& heard)
+        : m_traits(traitsOf(song, heard)), m_part(part) {
         if (ask.program && !part.source.drums) m_asked = *ask.program;
         m_askedKit = part.source.drums ? ask.program.value_or(Program{0}) : Program{0};
         for (const std::string& name : namesOf(song, part))
@@ -159,7 +158,7 @@ class Weighing {
 
 } // namespace
 
-PartTraits traitsOf(const Song& song, const Line& line) {
+PartTraits traitsOf(const SongFrame& song, const HeardPart& line) {
     PartTraits traits;
     traits.notes = static_cast<int>(line.notes.size());
     if (line.notes.empty()) return traits;
@@ -181,8 +180,9 @@ PartTraits traitsOf(const Song& song, const Line& line) {
     return traits;
 }
 
-std::vector<Guess> guessesOf(const Song& song, const Part& part, const Line& line, std::size_t most) {
-    const Weighing weighing(song, part, line);
+std::vector<Guess> guessesOf(const SongFrame& song, const Part& part, const Ask& asked,
+                             const HeardPart& heard, std::size_t most) {
+    const Weighing weighing(song, part, asked, heard);
     constexpr int pitched = 120; // after them General MIDI has noises
     std::vector<Guess> guesses;
     guesses.reserve(pitched + 1);

@@ -1,5 +1,6 @@
 /// What a part seems to be, when its file does not say or says what cannot be right.
 #pragma once
+#include "song/asks.h"
 #include "song/instruments.h"
 #include "song/realise.h"
 
@@ -13,7 +14,7 @@ struct PartTraits {
     double quarters = 0; ///< length of the middle note, in quarter notes
     int lowest = 0, middle = 0, highest = 0; ///< keys; the middle one by length
 };
-PartTraits traitsOf(const Song& song, const Line& line);
+PartTraits traitsOf(const SongFrame& song, const HeardPart& line);
 
 /// One guess, with what speaks for it.
 struct Guess {
@@ -29,6 +30,8 @@ struct Guess {
 /// words of the same kin (1.5), keys that are struck like drums (5), notes within the instrument's range (2,
 /// down to −4), one note at a time against chords (±1), long notes against short ones (±0.5), a low line for
 /// basses (1.5), and half a point for the piano, which any part can be played on.
-std::vector<Guess> guessesOf(const Song& song, const Part& part, const Line& line, std::size_t most = 6);
+/// `asked`: the first of asksOf().
+std::vector<Guess> guessesOf(const SongFrame& song, const Part& part, const Ask& asked,
+                             const HeardPart& heard, std::size_t most = 6);
 
 } // namespace cobbleway

@@ -441,7 +441,7 @@ Song writeInRecipe(Song song, PartId id) {
     Part* at = song.part(id);
     if (!at) return song;
     std::vector<EventRef> origins;
-    const Line line =
+    const HeardPart line =
         realise(song, 0, at->source, at->recipe, &origins); // the song's key shift stays a shift
     Maker maker(song);
     Placed placed;

@@ -98,7 +98,7 @@ int semitonesFor(int turn, const std::string& name) {
 
 } // namespace
 
-PitchClasses pitchClassesOf(const Song& song, const Part& part) {
+PitchClasses pitchClassesOf(const SongFrame& song, const Part& part) {
     PitchClasses classes{};
     const int shift = part.source.drums ? 0 : part.recipe.semitones;
     const auto longest = static_cast<double>(song.tempo->quarter()) * 4; // held notes do not drown the rest
@@ -139,22 +139,29 @@ std::string keyText(const MusicalKey& key) {
 
 std::span<const TransposingInstrument> transposingInstruments() { return instruments; }
 
-KeyCheck::KeyCheck(const Song& song) {
+KeyCheck::Melody KeyCheck::melodyOf(const SongFrame& song, const Part& part) {
+    Melody melody{part.id, pitchClassesOf(song, part), 0, 0};
+    for (const double v : melody.classes) melody.sum += v;
+    for (const EventRef ref : *part.source.events) melody.notes += song.event(ref).isNoteOn();
+    return melody;
+}
+
+KeyCheck::KeyCheck(const Song& song)
+    : KeyCheck(song, [&](const Part& part) { return melodyOf(song, part); }) {}
+
+KeyCheck::KeyCheck(const Song& song, const std::function<Melody(const Part&)>& melodyOf) {
     constexpr std::size_t mostParts = 64; // an orchestra; every part is held against every other
     if (song.parts.size() > mostParts) return;
     for (const Part& part : song.parts) {
         if (part.source.drums || part.aside) continue;
-        Voice voice{part.id, pitchClassesOf(song, part), 0, 0};
-        for (const double v : voice.classes) voice.sum += v;
-        for (const EventRef ref : *part.source.events) voice.notes += song.event(ref).isNoteOn();
-        if (voice.sum > 0) m_voices.push_back(voice);
+        if (const Melody melody = melodyOf(part); melody.sum > 0) m_melodies.push_back(melody);
     }
 }
 
 /// How many other parts fit a key best as they are.
 int KeyCheck::agreeing(PartId part, const PitchClasses& profile) const {
     int count = 0;
-    for (const Voice& other : m_voices) {
+    for (const Melody& other : m_melodies) {
         if (other.part == part) continue;
         double best = -2;
         for (int turn = 1; turn < 12; ++turn)
@@ -166,20 +173,20 @@ int KeyCheck::agreeing(PartId part, const PitchClasses& profile) const {
 
 std::optional<int> KeyCheck::suggestion(const Part& part) const {
     constexpr int fewestNotes = 24;
-    const auto own =
-        std::find_if(m_voices.begin(), m_voices.end(), [&](const Voice& v) { return v.part == part.id; });
-    if (own == m_voices.end() || own->notes < fewestNotes || m_voices.size() < 3) return std::nullopt;
+    const auto own = std::find_if(m_melodies.begin(), m_melodies.end(),
+                                  [&](const Melody& v) { return v.part == part.id; });
+    if (own == m_melodies.end() || own->notes < fewestNotes || m_melodies.size() < 3) return std::nullopt;
     const auto used = std::count_if(own->classes.begin(), own->classes.end(), [](double v) { return v > 0; });
     if (used < 5) return std::nullopt;
     PitchClasses others{};
-    for (const Voice& other : m_voices)
+    for (const Melody& other : m_melodies)
         if (other.part != part.id)
             for (std::size_t i = 0; i < 12; ++i)
                 others[i] += other.classes[i] / other.sum; // each says as much
     const MusicalKey key = keyOf(others);
     if (key.fit < 0.7) return std::nullopt; // the rest has no clear key to go by
     const PitchClasses profile = profileOf(key);
-    if (agreeing(part.id, profile) * 3 < static_cast<int>(m_voices.size() - 1) * 2) return std::nullopt;
+    if (agreeing(part.id, profile) * 3 < static_cast<int>(m_melodies.size() - 1) * 2) return std::nullopt;
     const auto fit = [&](int turn) {
         return correlation(own->classes, profile, turn) + correlation(own->classes, others, turn);
     };

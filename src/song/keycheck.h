@@ -3,6 +3,7 @@
 #include "song/song.h"
 
 #include <array>
+#include <functional>
 #include <optional>
 #include <span>
 #include <string>
@@ -15,7 +16,7 @@ namespace cobbleway {
 using PitchClasses = std::array<double, 12>;
 
 /// Of a part's notes by their length, its transposition applied.
-PitchClasses pitchClassesOf(const Song& song, const Part& part);
+PitchClasses pitchClassesOf(const SongFrame& song, const Part& part);
 
 struct MusicalKey {
     int tonic = 0; ///< pitch class, 0 is C
@@ -46,21 +47,25 @@ std::span<const TransposingInstrument> transposingInstruments();
 /// Holds every part of a song against the others. What it needs of each part is found once.
 class KeyCheck {
   public:
+    /// What it needs of one part.
+    struct Melody {
+        PartId part = 0;
+        PitchClasses classes{};
+        double sum = 0; ///< of the classes
+        int notes = 0;
+    };
+    static Melody melodyOf(const SongFrame& song, const Part& part);
     explicit KeyCheck(const Song& song);
+    /// `melodyOf` gives the melody of each part.
+    KeyCheck(const Song& song, const std::function<Melody(const Part&)>& melodyOf);
     /// A transposition in semitones, −11 to +11 or that of the instrument its name tells, after which a part
     /// fits the other pitched parts clearly better, when it is one that transposing instruments have. None
     /// when it fits as it is, or when it has too few notes to tell.
     [[nodiscard]] std::optional<int> suggestion(const Part& part) const;
 
   private:
-    struct Voice {
-        PartId part = 0;
-        PitchClasses classes{};
-        double sum = 0;
-        int notes = 0;
-    };
     [[nodiscard]] int agreeing(PartId part, const PitchClasses& profile) const;
-    std::vector<Voice> m_voices; ///< parts that are pitched and have notes; none when there are too many
+    std::vector<Melody> m_melodies; ///< parts that are pitched and have notes; none when there are too many
 };
 
 /// KeyCheck::suggestion() of one part.

@@ -8,7 +8,7 @@ namespace cobbleway {
 namespace {
 
 /// The values that a controller has while the part plays; −1 for before it is sent.
-std::set<int> valuesUsed(const Song& song, const Part& part, std::uint8_t controller) {
+std::set<int> valuesUsed(const SongEvents& song, const Part& part, std::uint8_t controller) {
     std::set<int> used;
     std::optional<int> current;
     bool playing = false;
@@ -34,17 +34,19 @@ double volumeDb(int value) {
 double dbToGain(double db) { return std::pow(10.0, db / 20); }
 double gainToDb(double gain) { return gain <= 1e-6 ? -120 : 20 * std::log10(gain); }
 
-std::optional<int> fixedValue(const Song& song, const Part& part, std::uint8_t controller) {
+std::optional<int> fixedValue(const SongEvents& song, const Part& part, std::uint8_t controller) {
     const auto used = valuesUsed(song, part, controller);
     if (used.size() != 1 || *used.begin() < 0) return std::nullopt;
     return *used.begin();
 }
 
-std::optional<int> fixedVolume(const Song& song, const Part& part) {
+std::optional<int> fixedVolume(const SongEvents& song, const Part& part) {
     return fixedValue(song, part, cc::volume);
 }
 
-bool volumeMoves(const Song& song, const Part& part) { return valuesUsed(song, part, cc::volume).size() > 1; }
+bool volumeMoves(const SongEvents& song, const Part& part) {
+    return valuesUsed(song, part, cc::volume).size() > 1;
+}
 
 double mixGain(const Song& song, const Part& part) {
     if (part.mix.role == Role::Off || part.mix.muted) return 0;

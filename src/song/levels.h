@@ -21,13 +21,13 @@ double gainToDb(double gain); ///< −120 for 0
 
 /// The one value, 0–127, that a controller of a part holds throughout its notes; none when it moves, was
 /// never sent, or is dropped already. A value that is set anew before the first note counts from there.
-std::optional<int> fixedValue(const Song& song, const Part& part, std::uint8_t controller);
+std::optional<int> fixedValue(const SongEvents& song, const Part& part, std::uint8_t controller);
 
 /// The same of the volume.
-std::optional<int> fixedVolume(const Song& song, const Part& part);
+std::optional<int> fixedVolume(const SongEvents& song, const Part& part);
 
 /// Whether the volume moves while the part plays (a fade).
-bool volumeMoves(const Song& song, const Part& part);
+bool volumeMoves(const SongEvents& song, const Part& part);
 
 /// A part's gain in the mix, from level, role, mute and solo: 0 when off; the back is lowered while another
 /// part leads. The master level is not in it.

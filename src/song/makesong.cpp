@@ -135,11 +135,13 @@ std::optional<bool> drumsByBank(Dialect dialect, const std::vector<Ask>& asks) {
 
 void decideDrums(Song& song) {
     const auto byMessage = rhythmPartsOf(song.source->midi);
+    const ChannelPrograms programs(song);
     for (Part& part : song.parts) {
         part.source.drums = part.source.channel == drumChannel;
         for (const RhythmPart& rhythm : byMessage)
             if (rhythm.channel == part.source.channel) part.source.drums = rhythm.drums;
-        if (const auto byBank = drumsByBank(song.dialect, asksOf(song, part))) part.source.drums = *byBank;
+        if (const auto byBank = drumsByBank(song.dialect, asksOf(song, part, programs.of(part))))
+            part.source.drums = *byBank;
     }
 }
 
@@ -149,9 +151,9 @@ std::string nameFromFile(const Song& song, const Part& part) {
     return name;
 }
 
-std::string nameFromProgram(const Song& song, const Part& part) {
+std::string nameFromProgram(const Song& song, const Part& part, const ChannelPrograms& programs) {
     if (part.source.drums) return "Drums";
-    const Ask ask = asksOf(song, part).front();
+    const Ask ask = asksOf(song, part, programs.of(part)).front();
     return ask.program ? std::string(programName(*ask.program))
                        : "Channel " + std::to_string(part.source.channel.value + 1);
 }
@@ -159,6 +161,7 @@ std::string nameFromProgram(const Song& song, const Part& part) {
 void nameParts(Song& song) {
     std::set<std::string> taken;
     std::map<std::string, int> numbers; // the last one tried for a name
+    const ChannelPrograms programs(song);
     const auto unlike = [&](const std::string& wanted) {
         std::string name = wanted;
         for (int& number = numbers.try_emplace(wanted, 1).first->second; !taken.insert(name).second;)
@@ -168,7 +171,7 @@ void nameParts(Song& song) {
     for (Part& part : song.parts) {
         std::string name = nameFromFile(song, part);
         part.nameGiven = !name.empty();
-        if (name.empty()) name = nameFromProgram(song, part);
+        if (name.empty()) name = nameFromProgram(song, part, programs);
         part.name = unlike(name);
     }
 }

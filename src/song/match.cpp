@@ -1,6 +1,7 @@
 #include "song/match.h"
 
 #include "midi/gm.h"
+#include "song/derived.h"
 #include "song/evidence.h"
 
 #include <algorithm>
@@ -93,9 +94,9 @@ std::string sentence(std::string text) {
 }
 
 /// The file leaves the sound open: what the part's name and notes tell decides, else program 1.
-Match openMatch(const Song& song, const Part& part, const Ask& ask, const Line& line,
+Match openMatch(const SongFrame& song, const Part& part, const Ask& ask, const HeardPart& heard,
                 const Catalogue& catalogue, const KeyWeights& notes) {
-    const auto guesses = guessesOf(song, part, line, 1);
+    const auto guesses = guessesOf(song, part, ask, heard, 1);
     const bool telling = !guesses.empty() && (guesses.front().named || guesses.front().drums != ask.drums);
     if (!telling || ask.drums) return matchAsk(ask, song.dialect, catalogue, &notes);
     const Guess& guess = guesses.front();
@@ -139,7 +140,7 @@ std::string goneText(const SoundRef& sound, const Catalogue& catalogue) {
     return "The sound chosen by hand, " + sound.name + ", is not in its soundfont now.";
 }
 
-Match chosenMatch(const SoundRef& chosen, const Ask& ask, const Song& song, const Catalogue& catalogue,
+Match chosenMatch(const SoundRef& chosen, const Ask& ask, const SongFrame& song, const Catalogue& catalogue,
                   const KeyWeights& notes) {
     if (auto sound = present(chosen, catalogue))
         return {std::move(sound), How::ByHand, "Chosen by hand; nothing in the file overrules it."};
@@ -229,10 +230,10 @@ Match matchAsk(const Ask& ask, Dialect dialect, const Catalogue& catalogue, cons
 std::vector<RankedSound> rankedSounds(const Song& song, const Part& part, const Catalogue& of,
                                       std::size_t most) {
     const Catalogue catalogue = catalogueFor(song, of);
-    const Line line = realise(song, part);
+    const HeardPart line = realise(song, part);
     const KeyWeights notes = traitsOf(song, line).keys;
     std::vector<RankedSound> ranked;
-    for (const Guess& guess : guessesOf(song, part, line, most * 3)) {
+    for (const Guess& guess : guessesOf(song, part, asksOf(song, part).front(), line, most * 3)) {
         const Match match = matchAsk({0, {}, {}, guess.program, guess.drums}, Dialect::GM, catalogue, &notes);
         if (!match.sound || ranked.size() >= most) continue;
         const bool known = std::any_of(ranked.begin(), ranked.end(),
@@ -249,44 +250,46 @@ Catalogue catalogueFor(const Song& song, const Catalogue& catalogue) {
     return catalogue.withOrder(song.fontOrder);
 }
 
-namespace {
-
-PartMatch matchIn(const Song& song, const Part& part, const Catalogue& catalogue) {
-    PartMatch found{part.id, asksOf(song, part), {}, {}, {}};
+PartMatch matchPart(const SongFrame& song, const Part& part, std::vector<Ask> asks,
+                    const Catalogue& catalogue, const std::function<const HeardPart&()>& heard) {
+    PartMatch found{part.id, std::move(asks), {}, {}, {}};
     const auto needsNotes = [&] {
         if (part.sound.chosen) return !present(*part.sound.chosen, catalogue);
         return std::any_of(found.asks.begin(), found.asks.end(), [&](const Ask& ask) {
             return !ask.program || matchAsk(ask, song.dialect, catalogue).how == How::StandIn;
         });
     };
-    const Line line = needsNotes() ? realise(song, part) : Line{};
-    const KeyWeights notes = traitsOf(song, line).keys;
+    static const HeardPart silent;
+    const HeardPart& plays = needsNotes() ? heard() : silent;
+    const KeyWeights notes = traitsOf(song, plays).keys;
+    const auto chosenMatchOf = [&](const SoundRef& sound) {
+        return chosenMatch(sound, found.asks.front(), song, catalogue, notes);
+    };
     for (const SoundStretch& stretch : part.sound.stretches)
-        found.stretches.push_back(chosenMatch(stretch.sound, found.asks.front(), song, catalogue, notes));
-    for (const Layer& layer : part.sound.layers)
-        found.layers.push_back(chosenMatch(layer.sound, found.asks.front(), song, catalogue, notes));
+        found.stretches.push_back(chosenMatchOf(stretch.sound));
+    for (const Layer& layer : part.sound.layers) found.layers.push_back(chosenMatchOf(layer.sound));
     if (part.sound.chosen) {
         found.asks.resize(1);
-        found.matches.push_back(chosenMatch(*part.sound.chosen, found.asks.front(), song, catalogue, notes));
+        found.matches.push_back(chosenMatchOf(*part.sound.chosen));
         return found;
     }
     for (const Ask& ask : found.asks)
         found.matches.push_back(ask.program ? matchAsk(ask, song.dialect, catalogue, &notes)
-                                            : openMatch(song, part, ask, line, catalogue, notes));
+                                            : openMatch(song, part, ask, plays, catalogue, notes));
     return found;
 }
 
-} // namespace
-
 PartMatch matchPart(const Song& song, const Part& part, const Catalogue& catalogue) {
-    return matchIn(song, part, catalogueFor(song, catalogue));
+    std::optional<HeardPart> heard;
+    return matchPart(song, part, asksOf(song, part), catalogueFor(song, catalogue),
+                     [&]() -> const HeardPart& {
+                         if (!heard) heard = realise(song, part);
+                         return *heard;
+                     });
 }
 
 std::vector<PartMatch> matchSong(const Song& song, const Catalogue& catalogue) {
-    const Catalogue ordered = catalogueFor(song, catalogue);
-    std::vector<PartMatch> matches;
-    for (const Part& part : song.parts) matches.push_back(matchIn(song, part, ordered));
-    return matches;
+    return *Derived().matches(song, catalogue);
 }
 
 } // namespace cobbleway

@@ -3,7 +3,9 @@
 #include "font/catalogue.h"
 #include "song/asks.h"
 #include "song/instruments.h"
+#include "song/realise.h"
 
+#include <functional>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -37,6 +39,7 @@ struct PartMatch {
     std::vector<Match> stretches; ///< one a stretch with a sound of its own (Part::stretches)
     std::vector<Match> layers;    ///< one a layer
     [[nodiscard]] const Match& first() const { return matches.front(); }
+    bool operator==(const PartMatch&) const = default;
 };
 
 /// Where in a soundfont an ask points, by its dialect: GS takes the MSB as bank, XG the LSB (MSB 64 effects,
@@ -70,9 +73,14 @@ std::vector<RankedSound> rankedSounds(const Song& song, const Part& part, const 
 /// The catalogue in the order of fonts that a song wants.
 Catalogue catalogueFor(const Song& song, const Catalogue& catalogue);
 
+/// `asks` as of asksOf(), `catalogue` in the order that the song wants (catalogueFor()); `heard` is called
+/// when the notes are needed.
+PartMatch matchPart(const SongFrame& song, const Part& part, std::vector<Ask> asks,
+                    const Catalogue& catalogue, const std::function<const HeardPart&()>& heard);
 PartMatch matchPart(const Song& song, const Part& part, const Catalogue& catalogue);
 
-/// All parts in the song's order, with the song's own order of fonts. Deterministic.
+/// All parts in the song's order, with the song's own order of fonts. Deterministic. Derived keeps what it
+/// finds.
 std::vector<PartMatch> matchSong(const Song& song, const Catalogue& catalogue);
 
 } // namespace cobbleway

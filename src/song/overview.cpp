@@ -6,21 +6,21 @@
 namespace cobbleway {
 namespace {
 
-std::vector<Tick> latestEnds(const std::vector<Stretch>& stretches) {
+std::vector<Tick> latestEnds(const std::vector<DrawnNote>& stretches) {
     std::vector<Tick> ends;
     ends.reserve(stretches.size());
     Tick latest = 0;
-    for (const Stretch& stretch : stretches) ends.push_back(latest = std::max(latest, stretch.end));
+    for (const DrawnNote& stretch : stretches) ends.push_back(latest = std::max(latest, stretch.end));
     return ends;
 }
 
 /// Joins stretches of one key with less than `grain` ticks between them.
-std::vector<Stretch> coarser(const std::vector<Stretch>& fine, Tick grain) {
+std::vector<DrawnNote> coarser(const std::vector<DrawnNote>& fine, Tick grain) {
     constexpr std::size_t none = static_cast<std::size_t>(-1);
     std::array<std::size_t, 128> open;
     open.fill(none);
-    std::vector<Stretch> joined;
-    for (const Stretch& stretch : fine) {
+    std::vector<DrawnNote> joined;
+    for (const DrawnNote& stretch : fine) {
         std::size_t& at = open[stretch.key.value & 0x7FU];
         if (at != none && stretch.start < joined[at].end + grain) {
             joined[at].end = std::max(joined[at].end, stretch.end);
@@ -35,7 +35,16 @@ std::vector<Stretch> coarser(const std::vector<Stretch>& fine, Tick grain) {
 
 } // namespace
 
-Overview::Overview(const Line& line) {
+Density densityOf(const HeardPart& heard, Tick end) {
+    Density density{};
+    for (const Note& note : heard.notes) {
+        const double share = static_cast<double>(note.start) / static_cast<double>(std::max<Tick>(1, end));
+        ++density[std::min(static_cast<std::size_t>(share * densitySlices), densitySlices - 1)];
+    }
+    return density;
+}
+
+Overview::Overview(const HeardPart& line) {
     if (line.notes.empty()) return;
     std::array<bool, 128> used{};
     Level finest;
@@ -57,7 +66,7 @@ Overview::Overview(const Line& line) {
     }
 }
 
-std::span<const Stretch> Overview::between(Tick from, Tick to, Tick grain) const {
+std::span<const DrawnNote> Overview::between(Tick from, Tick to, Tick grain) const {
     const Level* level = nullptr;
     for (const Level& candidate : m_levels)
         if (!level || candidate.grain <= grain) level = &candidate;
@@ -65,7 +74,7 @@ std::span<const Stretch> Overview::between(Tick from, Tick to, Tick grain) const
     const auto first =
         std::upper_bound(level->latestEnd.begin(), level->latestEnd.end(), from) - level->latestEnd.begin();
     const auto last = std::partition_point(level->stretches.begin(), level->stretches.end(),
-                                           [to](const Stretch& s) { return s.start < to; }) -
+                                           [to](const DrawnNote& s) { return s.start < to; }) -
                       level->stretches.begin();
     // A note of no length at the very start is there too.
     const auto begin = std::min(first, last);

@@ -16,7 +16,7 @@ template <class Counts> auto outsideShifted(const Counts& counts, const Preset& 
 
 } // namespace
 
-std::array<int, 128> histogramOf(const Line& line) {
+std::array<int, 128> histogramOf(const HeardPart& line) {
     std::array<int, 128> histogram{};
     for (const Note& note : line.notes) ++histogram[note.key.value & 0x7FU];
     return histogram;

@@ -8,7 +8,7 @@
 namespace cobbleway {
 
 /// Notes on each key, 0–127.
-std::array<int, 128> histogramOf(const Line& line);
+std::array<int, 128> histogramOf(const HeardPart& line);
 
 /// How many notes a preset cannot play.
 int notesOutside(const std::array<int, 128>& histogram, const Preset& preset);

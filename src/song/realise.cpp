@@ -1,6 +1,5 @@
 #include "song/realise.h"
 
-#include "song/asks.h"
 #include "song/controllers.h"
 #include "song/notes.h"
 
@@ -66,7 +65,7 @@ class Realiser {
         if (recipe.velocity.compress != 0 || !recipe.keyVelocity.empty()) findMeans();
     }
 
-    Line run() {
+    HeardPart run() {
         for (const EventRef ref : *m_source.events) {
             Event event = m_all.event(ref);
             if (!event.isChannel()) continue;
@@ -219,7 +218,7 @@ class Realiser {
     bool m_shapes;
     double m_mean = 0;
     std::array<double, 128> m_keyMeans{};
-    Line m_line;
+    HeardPart m_line;
 };
 
 } // namespace
@@ -242,29 +241,9 @@ Key foldedKey(Key key, const KeyRange& range) {
     return folded < range.lowest || folded > 127 ? key : Key{static_cast<std::uint8_t>(folded)};
 }
 
-Line realise(const SongEvents& events, int keyShift, const PartSource& source, const PartRecipe& recipe,
-             std::vector<EventRef>* origins) {
+HeardPart realise(const SongEvents& events, int keyShift, const PartSource& source, const PartRecipe& recipe,
+                  std::vector<EventRef>* origins) {
     return Realiser(events, keyShift, source, recipe, origins).run();
-}
-
-PartFacts factsOf(const Song& song, const Part& part) {
-    PartFacts facts;
-    std::array<bool, 128> used{};
-    for (const EventRef ref : *part.source.events) {
-        const Event& event = song.event(ref);
-        if (event.kind() == 0xB0) used[event.data1 & 0x7FU] = true;
-        if (!event.isNoteOn()) continue;
-        ++facts.notes;
-        facts.lowest = std::min(facts.lowest, Key{event.data1});
-        facts.highest = std::max(facts.highest, Key{event.data1});
-    }
-    for (std::size_t i = 0; i < used.size(); ++i)
-        if (used[i]) facts.controllers.push_back(static_cast<std::uint8_t>(i));
-    for (const Ask& ask : asksOf(song, part))
-        if (ask.program &&
-            std::find(facts.programs.begin(), facts.programs.end(), *ask.program) == facts.programs.end())
-            facts.programs.push_back(*ask.program);
-    return facts;
 }
 
 } // namespace cobbleway

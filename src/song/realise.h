@@ -15,8 +15,8 @@ struct Note {
     bool operator==(const Note&) const = default;
 };
 
-/// A part as it sounds.
-struct Line {
+/// A part as it sounds: what its recipe makes of its source.
+struct HeardPart {
     std::vector<Note> notes;   ///< in order of start
     std::vector<Event> events; ///< channel events in order of tick, ticks in the song's time
 };
@@ -30,10 +30,10 @@ struct Line {
 ///   port and channel of the file). A note without end lasts to the end of the song.
 /// - `origins`, when given, gets for each event of the line the event it comes from.
 /// - Bank selects and program changes stay in: what chooses the sound is PartSound's matter.
-Line realise(const SongEvents& events, int keyShift, const PartSource& source, const PartRecipe& recipe,
-             std::vector<EventRef>* origins = nullptr);
+HeardPart realise(const SongEvents& events, int keyShift, const PartSource& source, const PartRecipe& recipe,
+                  std::vector<EventRef>* origins = nullptr);
 /// The same for a part of a song.
-inline Line realise(const Song& song, const Part& part, std::vector<EventRef>* origins = nullptr) {
+inline HeardPart realise(const Song& song, const Part& part, std::vector<EventRef>* origins = nullptr) {
     return realise(song, song.keyShift, part.source, part.recipe, origins);
 }
 
@@ -45,14 +45,5 @@ int shiftOf(int keyShift, const PartSource& source, const PartRecipe& recipe);
 
 /// A key moved by the fewest octaves into a range; as it is where no octave lies within.
 Key foldedKey(Key key, const KeyRange& range);
-
-/// Facts of a part for people.
-struct PartFacts {
-    int notes = 0;
-    Key lowest{127}, highest{0};           ///< only when notes > 0
-    std::vector<Program> programs;         ///< all that it asks for, in order of first use
-    std::vector<std::uint8_t> controllers; ///< numbers used, ascending
-};
-PartFacts factsOf(const Song& song, const Part& part);
 
 } // namespace cobbleway

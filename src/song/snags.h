@@ -5,7 +5,6 @@
 #include "song/song.h"
 
 #include <functional>
-#include <map>
 #include <string>
 #include <vector>
 
@@ -21,6 +20,8 @@ struct Mend {
     std::function<Song(const Song&)> apply;
 };
 
+class Derived;
+
 struct Snag {
     std::string kind; ///< stable word, as in the command line's output: "no-notes"
     std::string key;  ///< kind and place; names it in Song::settled
@@ -32,25 +33,29 @@ struct Snag {
     std::string what;        ///< one sentence of what is so
     std::string why;         ///< one sentence of why it matters
     std::vector<Mend> mends; ///< the last one leaves things as they are
+    int rank = 0;            ///< of its kind, for the order
 };
 
-/// What snags are found in. Holds references: it lives no longer than what it was made of.
-class SnagContext {
-  public:
-    SnagContext(const Song& of, const Catalogue& sounds, const std::vector<PartMatch>& found)
-        : song(of), catalogue(sounds), matches(found) {}
-    const Song& song;
+/// What the snags of one part are found in. Of the part's mix only the effects count: they are looked for
+/// anew when one of these has changed, and no level is among them.
+struct PartContext {
+    const SongFrame& song;
+    const Part& part;
+    const PartMatch& match;
+    const HeardPart& heard;
     const Catalogue& catalogue;
-    const std::vector<PartMatch>& matches; ///< matchSong() of the two
-    /// realise() of a part of the song, done once.
-    [[nodiscard]] const Line& line(const Part& part) const;
-
-  private:
-    mutable std::map<PartId, Line> m_lines;
 };
 
-/// All snags that are not settled, by step, then in order of parts.
-std::vector<Snag> findSnags(const SnagContext& context);
+/// What the snags of a whole song are found in; levels do not count here either.
+struct SongContext {
+    const Song& song;
+    const std::vector<PartMatch>& matches; ///< in the order of the parts
+    const Catalogue& catalogue;
+    Derived& derived; ///< has what else follows from the parts
+};
+
+/// All snags that are not settled, by step and kind, then in order of parts. Derived keeps what it finds.
+std::vector<Snag> findSnags(const Song& song, const Catalogue& catalogue);
 
 /// Applies the first safe mend of every snag, again until none is left to take.
 Song mendAllSafe(const Song& song, const Catalogue& catalogue);

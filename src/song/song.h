@@ -27,19 +27,24 @@ struct MidiShape {
     bool operator==(const MidiShape&) const = default;
 };
 
-/// A plain value; cheap to copy. Changed only by edits, functions Song → Song (song/edits.h).
-struct Song : SongEvents {
-    std::string title;
+/// What all parts of a song share: events, their time, and how they are read. Levels are not in it.
+struct SongFrame : SongEvents {
     std::string encoding; ///< of the file's text, see toUtf8()
     Dialect dialect = Dialect::None;
-    double masterVolume = 1; ///< what the file's master volume message says, 0–1
     Shared<TempoMap> tempo;
+    int keyShift = 0; ///< semitones, −24 to +24; not applied to drums
+    bool operator==(const SongFrame&) const = default;
+};
+
+/// A plain value; cheap to copy. Changed only by edits, functions Song → Song (song/edits.h).
+struct Song : SongFrame {
+    std::string title;
+    double masterVolume = 1;                 ///< what the file's master volume message says, 0–1
     bool tempoEdited = false;                ///< tempo and metre are no longer those of the file
     std::vector<Part> parts;                 ///< in the order shown, those set aside last
     Shared<std::vector<EventRef>> conductor; ///< events of no part: tempo, metre, markers, device messages
     std::vector<Section> sections;           ///< in order, none overlapping
     bool sectionsEdited = false;             ///< they are no longer the file's markers
-    int keyShift = 0;                        ///< semitones, −24 to +24; not applied to drums
     double backDb = -10;                     ///< level of the back while a part leads, −40 to 0
     double room = 0.18;                      ///< share of the parts sent to the room, 0–1
     double roomSeconds = 1.3;                ///< how long the room rings, to −60 dB; 0.3–4

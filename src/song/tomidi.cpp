@@ -122,7 +122,7 @@ class MidiBuilder {
         addMixControllers(part);
         const double factor = std::pow(10.0, part.mix.levelDb / 40); // of the controller's value
         std::vector<EventRef> origins;
-        const Line line = realise(m_song, part, &origins);
+        const HeardPart line = realise(m_song, part, &origins);
         StretchSounds sounds(m_song, part);
         for (std::size_t i = 0; i < line.events.size(); ++i) {
             Event event = line.events[i];

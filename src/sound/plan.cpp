@@ -58,8 +58,9 @@ namespace {
 class Planner {
   public:
     Planner(const Song& song, const Catalogue& catalogue, const std::vector<PartMatch>& matches,
-            InstrumentBank& bank, const Plan* before)
-        : m_song(song), m_catalogue(catalogue), m_matches(matches), m_bank(bank), m_before(before) {
+            InstrumentBank& bank, const Plan* before, Derived& derived)
+        : m_song(song), m_catalogue(catalogue), m_matches(matches), m_bank(bank), m_before(before),
+          m_derived(derived) {
         // A part's slot is its id − 1, so that reordering moves nothing.
         std::size_t layers = 0;
         for (const Part& part : song.parts) {
@@ -97,18 +98,14 @@ class Planner {
     }
 
   private:
-    /// Whether a part and all that its schedule is made of is as it was.
-    [[nodiscard]] bool isAsBefore(const Part& part, std::size_t index) const {
-        if (!m_before || m_before->rate != m_bank.rate()) return false;
-        const Song& was = m_before->song;
-        const Part* old = was.part(part.id);
-        return old && *old == part && was.source == m_song.source && was.keyShift == m_song.keyShift &&
-               was.end == m_song.end && was.trackStarts == m_song.trackStarts && was.tempo == m_song.tempo &&
-               was.made == m_song.made && index < m_before->matches.size() &&
-               m_before->matches[index].part == part.id &&
-               m_before->matches[index].matches == m_matches[index].matches &&
-               m_before->matches[index].stretches == m_matches[index].stretches &&
-               m_before->matches[index].layers == m_matches[index].layers;
+    /// Whether all that a part's schedule is made of is as it was: its notes, their time, its sounds.
+    [[nodiscard]] bool isAsBefore(const PlanPart& planned, const PlanPart* was, const Part& part,
+                                  std::size_t index) const {
+        if (!was || m_before->rate != m_bank.rate() || was->heard != planned.heard) return false;
+        const Part* old = m_before->song.part(part.id);
+        return old && old->source.drums == part.source.drums && old->sound == part.sound &&
+               m_before->song.tempo == m_song.tempo && index < m_before->matches.size() &&
+               m_before->matches[index] == m_matches[index];
     }
 
     [[nodiscard]] const PlanPart* oldAt(std::size_t slot, PartId id, int layer) const {
@@ -128,8 +125,11 @@ class Planner {
     void planPart(const Part& part, std::size_t index) {
         const auto slot = static_cast<std::size_t>(part.id - 1);
         PlanPart& planned = m_plan->parts[slot];
-        planned.schedule = share(oldAt(slot, part.id, -1), isAsBefore(part, index),
-                                 [&] { return scheduleOf(m_song, part, m_matches[index], m_bank.rate()); });
+        const PlanPart* old = oldAt(slot, part.id, -1);
+        planned.heard = m_derived.heard(m_song, part);
+        planned.schedule = share(old, isAsBefore(planned, old, part, index), [&] {
+            return scheduleOf(m_song, part, *planned.heard, m_matches[index], m_bank.rate());
+        });
         for (const auto& sound : planned.schedule->sounds) {
             const bool main = part.sound.chosen && sound == m_matches[index].first().sound;
             planned.voices.push_back(
@@ -146,8 +146,11 @@ class Planner {
         planned.layer = static_cast<int>(layer);
         planned.under = part.id - 1;
         const Match& match = m_matches[index].layers[layer];
-        planned.schedule = share(oldAt(slot, part.id, planned.layer), isAsBefore(part, index), [&] {
-            return scheduleOfLayer(m_song, part, part.sound.layers[layer], match, m_bank.rate());
+        const PlanPart* old = oldAt(slot, part.id, planned.layer);
+        planned.heard = m_derived.heard(m_song, part);
+        planned.schedule = share(old, isAsBefore(planned, old, part, index), [&] {
+            return scheduleOfLayer(m_song, part, *planned.heard, part.sound.layers[layer], match,
+                                   m_bank.rate());
         });
         planned.voices.push_back(voiceOf(match.sound, part.sound.layers[layer].settings, part, slot));
     }
@@ -214,6 +217,7 @@ class Planner {
     const std::vector<PartMatch>& m_matches;
     InstrumentBank& m_bank;
     const Plan* m_before;
+    Derived& m_derived;
     int m_slots = 1, m_all = 1;
     std::unique_ptr<Plan> m_plan;
 };
@@ -248,8 +252,9 @@ std::vector<Error> problemsOf(const Plan& plan) {
 
 std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue,
                                const std::vector<PartMatch>& matches, InstrumentBank& bank,
-                               const Plan* before) {
-    return Planner(song, catalogue, matches, bank, before).run();
+                               const Plan* before, Derived* derived) {
+    Derived own;
+    return Planner(song, catalogue, matches, bank, before, derived ? *derived : own).run();
 }
 
 } // namespace cobbleway

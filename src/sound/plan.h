@@ -1,5 +1,6 @@
 /// Everything that sounds, prepared: made beside the audio thread, then handed over whole.
 #pragma once
+#include "song/derived.h"
 #include "sound/effectchain.h"
 #include "sound/instrument.h"
 #include "sound/instrumentbank.h"
@@ -42,8 +43,9 @@ struct Delay {
 /// A part, or a layer of one, as it is played.
 struct PlanPart {
     PartId id = 0;
-    int layer = -1; ///< 0-based; −1: the part itself
-    int under = -1; ///< of a layer: the slot of its part, which its sound is added to
+    int layer = -1;                         ///< 0-based; −1: the part itself
+    int under = -1;                         ///< of a layer: the slot of its part, which its sound is added to
+    std::shared_ptr<const HeardPart> heard; ///< what the schedule was made of
     std::shared_ptr<const Schedule> schedule; ///< never null
     std::vector<Voice> voices;                ///< one a sound of the schedule
     std::shared_ptr<EffectChain> effects;     ///< on the part with its layers; null for none
@@ -91,9 +93,10 @@ std::vector<Error> spoiltPlugins(const Plan& plan);
 std::vector<Error> problemsOf(const Plan& plan);
 
 /// Makes the plan of a song. What is as it was in `before` is shared with it. Loads fonts and plug-ins as
-/// needed; what cannot be loaded is silent, and told in Plan::problems.
+/// needed; what cannot be loaded is silent, and told in Plan::problems. `derived`, when given, has the notes
+/// of the parts.
 std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue,
                                const std::vector<PartMatch>& matches, InstrumentBank& bank,
-                               const Plan* before = nullptr);
+                               const Plan* before = nullptr, Derived* derived = nullptr);
 
 } // namespace cobbleway

@@ -6,7 +6,7 @@
 namespace cobbleway {
 namespace {
 
-std::int64_t frameOf(const Song& song, Tick tick, int rate) {
+std::int64_t frameOf(const SongFrame& song, Tick tick, int rate) {
     return std::llround(song.tempo->seconds(tick) * rate);
 }
 
@@ -20,7 +20,8 @@ std::uint8_t soundNumber(std::vector<std::optional<SoundRef>>& sounds, const std
 
 } // namespace
 
-Schedule scheduleOf(const Song& song, const Part& part, const PartMatch& match, int rate) {
+Schedule scheduleOf(const SongFrame& song, const Part& part, const HeardPart& heard, const PartMatch& match,
+                    int rate) {
     Schedule schedule;
     schedule.drums = part.source.drums;
     std::vector<std::uint8_t> choices, stretches; // the sound of each ask, of each stretch
@@ -33,7 +34,7 @@ Schedule scheduleOf(const Song& song, const Part& part, const PartMatch& match, 
     };
     if (!choices.empty()) choose(0, choices[0]);
     // A choice stands before the first note that asks for it: at one tick others may come before its program.
-    AskReader reader(song, part);
+    AskReader reader(song, part, match.asks.front());
     std::size_t ask = 0;
     const auto soundAt = [&](Tick tick) {
         for (std::size_t i = 0; i < stretches.size(); ++i)
@@ -41,7 +42,7 @@ Schedule scheduleOf(const Song& song, const Part& part, const PartMatch& match, 
                 return stretches[i];
         return choices[ask];
     };
-    for (const Event& event : realise(song, part).events) {
+    for (const Event& event : heard.events) {
         const std::int64_t frame = frameOf(song, event.tick, rate);
         reader.take(event, event.tick);
         if (event.isNoteOn() && !choices.empty()) {
@@ -54,13 +55,13 @@ Schedule scheduleOf(const Song& song, const Part& part, const PartMatch& match, 
     return schedule;
 }
 
-Schedule scheduleOfLayer(const Song& song, const Part& part, const Layer& layer, const Match& match,
-                         int rate) {
+Schedule scheduleOfLayer(const SongFrame& song, const Part& part, const HeardPart& heard, const Layer& layer,
+                         const Match& match, int rate) {
     Schedule schedule;
     schedule.drums = part.source.drums;
     schedule.sounds = {match.sound};
     schedule.events.push_back({0, 0xC0, 0, 0});
-    for (const Event& event : realise(song, part).events) {
+    for (const Event& event : heard.events) {
         if (event.choosesSound()) continue;
         TimedEvent timed{frameOf(song, event.tick, rate), event.status, event.data1, event.data2};
         const int kind = event.kind();
@@ -73,6 +74,6 @@ Schedule scheduleOfLayer(const Song& song, const Part& part, const Layer& layer,
     return schedule;
 }
 
-std::int64_t endFrame(const Song& song, int rate) { return frameOf(song, song.end, rate); }
+std::int64_t endFrame(const SongFrame& song, int rate) { return frameOf(song, song.end, rate); }
 
 } // namespace cobbleway

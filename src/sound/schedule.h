@@ -26,13 +26,15 @@ struct Schedule {
 
 /// `rate` in Hz. Bank selects and program changes of the data, and stretches with a sound of their own,
 /// become choices among `match`'s sounds.
-Schedule scheduleOf(const Song& song, const Part& part, const PartMatch& match, int rate);
+/// `heard` is what realise() makes of the part.
+Schedule scheduleOf(const SongFrame& song, const Part& part, const HeardPart& heard, const PartMatch& match,
+                    int rate);
 
 /// What a layer of the part plays: its keys, its octaves, one sound.
-Schedule scheduleOfLayer(const Song& song, const Part& part, const Layer& layer, const Match& match,
-                         int rate);
+Schedule scheduleOfLayer(const SongFrame& song, const Part& part, const HeardPart& heard, const Layer& layer,
+                         const Match& match, int rate);
 
 /// The song's end in frames.
-std::int64_t endFrame(const Song& song, int rate);
+std::int64_t endFrame(const SongFrame& song, int rate);
 
 } // namespace cobbleway

@@ -23,7 +23,7 @@ int dots(const QImage& image) {
     return count;
 }
 
-QImage lane(const Line& line, LaneRange range, bool drums = false,
+QImage lane(const HeardPart& line, LaneRange range, bool drums = false,
             const std::vector<ControlPoint>& volume = {}) {
     QImage image(400, 40, QImage::Format_ARGB32_Premultiplied);
     image.fill(Qt::transparent);
@@ -32,7 +32,7 @@ QImage lane(const Line& line, LaneRange range, bool drums = false,
     return image;
 }
 
-Line lineOf(std::initializer_list<Note> notes) { return {notes, {}}; }
+HeardPart lineOf(std::initializer_list<Note> notes) { return {notes, {}}; }
 
 } // namespace
 
@@ -128,13 +128,13 @@ void TestPlots::higherNotesStandHigher() {
 }
 
 void TestPlots::onlyTheShownStretchIsDrawn() {
-    const Line line = lineOf({{0, 90, Key{60}, Velocity{90}}, {5000, 5900, Key{60}, Velocity{90}}});
+    const HeardPart line = lineOf({{0, 90, Key{60}, Velocity{90}}, {5000, 5900, Key{60}, Velocity{90}}});
     QVERIFY(dots(lane(line, {1000, 4000})) == 0);
     QVERIFY(dots(lane(line, {4900, 6000})) > dots(lane(line, {0, 10000})));
 }
 
 void TestPlots::thousandsOfNotesAreDrawnToo() {
-    Line line;
+    HeardPart line;
     std::mt19937 random(3);
     for (int i = 0; i < 60000; ++i)
         line.notes.push_back(
@@ -157,7 +157,7 @@ void TestPlots::louderPebblesAreLarger() {
 }
 
 void TestPlots::volumeIsACurve() {
-    const Line line = lineOf({{0, 1000, Key{60}, Velocity{90}}});
+    const HeardPart line = lineOf({{0, 1000, Key{60}, Velocity{90}}});
     QVERIFY(dots(lane(line, {0, 1000}, false, {{0, 127}, {500, 10}})) > dots(lane(line, {0, 1000})) + 200);
 }
 

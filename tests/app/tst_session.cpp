@@ -137,13 +137,13 @@ void TestSession::paceIsHeldInRange() {
 
 void TestSession::linesAreKeptUntilTheyChange() {
     open({QStringLiteral("lantern_quay.mid")});
-    const Line* before = &m_session->line(3);
+    const auto before = m_session->heard(3);
     m_session->edit(QStringLiteral("x"), [](const Song& song) { return edits::setLevel(song, 1, -3); });
-    QCOMPARE(&m_session->line(3), before); // another part's level changes nothing here
+    QCOMPARE(m_session->heard(3), before); // another part's level changes nothing here
     const Key first = before->notes.front().key;
     m_session->edit(QStringLiteral("x"), [](const Song& song) { return edits::setOctaves(song, 3, 1); });
-    QCOMPARE(m_session->line(3).notes.front().key.value, first.value + 12);
-    QVERIFY(m_session->line(99).notes.empty());
+    QCOMPARE(m_session->heard(3)->notes.front().key.value, first.value + 12);
+    QVERIFY(m_session->heard(99)->notes.empty());
 }
 
 void TestSession::removingSongsAndUndoing() {
@@ -157,8 +157,8 @@ void TestSession::removingSongsAndUndoing() {
     m_session->undo();
     QCOMPARE(m_session->set().songs.size(), std::size_t{2});
     m_session->setCatalogue(fontsAt(HOUSE_FONT));
-    QCOMPARE(m_session->snagsOf(0).size(), std::size_t{10});
-    QCOMPARE(m_session->snagsOf(1).size(), std::size_t{8});
+    QCOMPARE(m_session->snagsOf(0)->size(), std::size_t{10});
+    QCOMPARE(m_session->snagsOf(1)->size(), std::size_t{8});
 }
 
 void TestSession::recentFilesAreTenAndUnlike() {
@@ -250,9 +250,9 @@ void TestSession::lanesAreDrawn() {
         QImage image(400, 40, QImage::Format_ARGB32);
         image.fill(Qt::white);
         QPainter painter(&image);
-        const auto& digest = m_session->digest(part.id);
-        paintLane(painter, QRectF(0, 0, 400, 40), digest.overview, digest.volume, {0, m_session->song().end},
-                  part.source.drums, partColour(part.colour));
+
+        paintLane(painter, QRectF(0, 0, 400, 40), *m_session->overview(part.id), *m_session->volume(part.id),
+                  {0, m_session->song().end}, part.source.drums, partColour(part.colour));
         painter.end();
         int coloured = 0;
         for (int y = 0; y < 40; ++y)

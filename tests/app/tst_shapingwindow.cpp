@@ -170,10 +170,10 @@ void TestShapingWindow::joinShowsClashesAndJoins() {
              qPrintable(said));
     dialog->findChild<QComboBox*>()->setCurrentIndex(2); // keep both
     QTRY_VERIFY(clashes->item(clashes->count() - 1)->text().size() > 5);
-    const auto notes = m->session().line(1).notes.size() + m->session().line(2).notes.size();
+    const auto notes = m->session().heard(1)->notes.size() + m->session().heard(2)->notes.size();
     QTest::keyClick(dialog, Qt::Key_Return);
     QTRY_COMPARE(m->song().parts.size(), std::size_t{9});
-    QCOMPARE(m->session().line(m->session().selectedPart()).notes.size(), notes);
+    QCOMPARE(m->session().heard(m->session().selectedPart())->notes.size(), notes);
     QCOMPARE(m->session().part()->name, std::string("Lead cornet"));
     // The channels of the file take it apart again.
     QVERIFY(m->window().action(QStringLiteral("splitChannel"))->isEnabled());
@@ -194,7 +194,7 @@ void TestShapingWindow::eventsAreFilteredChangedDeletedMoved() {
     auto* kind = view->findChild<QComboBox*>(QStringLiteral("eventKind"));
     kind->setCurrentIndex(kind->findText(QStringLiteral("note")));
     QCOMPARE(static_cast<std::size_t>(model->rowCount()),
-             m->session().line(m->session().selectedPart()).notes.size());
+             m->session().heard(m->session().selectedPart())->notes.size());
     kind->setCurrentIndex(0);
     auto* controller = view->findChild<QComboBox*>(QStringLiteral("eventController"));
     controller->setCurrentIndex(controller->findData(7));
@@ -227,7 +227,7 @@ void TestShapingWindow::eventsAreFilteredChangedDeletedMoved() {
     view->findChild<QLineEdit*>(QStringLiteral("newPartName"))->setText(QStringLiteral("Strings at dusk"));
     QVERIFY(Driver::click(view, QStringLiteral("Move to a new part")));
     QTRY_VERIFY(m->select("Strings at dusk"));
-    QCOMPARE(m->session().line(m->session().selectedPart()).notes.size(), std::size_t(moved));
+    QCOMPARE(m->session().heard(m->session().selectedPart())->notes.size(), std::size_t(moved));
     QTest::keyClick(view, Qt::Key_Escape);
     QTRY_VERIFY(!view->isVisible());
 }
@@ -264,12 +264,13 @@ void TestShapingWindow::controllersKeptDroppedThinned() {
 void TestShapingWindow::pitchAndVelocity() {
     QVERIFY(m->openDemo("lantern_quay.mid"));
     QVERIFY(m->select("Clarinets"));
-    const auto before = m->session().line(m->session().selectedPart()).notes;
+    const auto before = m->session().heard(m->session().selectedPart())->notes;
     QDialog* dialog = m->dialogOf("pitchVelocity");
     QVERIFY(dialog);
     dialog->findChild<QSpinBox*>(QStringLiteral("semitones"))->setValue(-2);
     QTRY_COMPARE(m->session().part()->recipe.semitones, -2);
-    QCOMPARE(int(m->session().line(m->session().selectedPart()).notes[0].key.value), before[0].key.value - 2);
+    QCOMPARE(int(m->session().heard(m->session().selectedPart())->notes[0].key.value),
+             before[0].key.value - 2);
     auto* instrument = dialog->findChild<QComboBox*>(QStringLiteral("instrument"));
     const int horn = instrument->findData(-7);
     instrument->setCurrentIndex(horn);
@@ -277,7 +278,7 @@ void TestShapingWindow::pitchAndVelocity() {
     QTRY_COMPARE(m->session().part()->recipe.semitones, -7);
     dialog->findChild<QSpinBox*>(QStringLiteral("scale"))->setValue(50);
     QTRY_COMPARE(m->session().part()->recipe.velocity.scale, 0.5);
-    QCOMPARE(int(m->session().line(m->session().selectedPart()).notes[0].velocity.value),
+    QCOMPARE(int(m->session().heard(m->session().selectedPart())->notes[0].velocity.value),
              static_cast<int>(std::lround(before[0].velocity.value * 0.5)));
     dialog->reject();
     m->act("undo");

@@ -2,6 +2,7 @@
 /// by libsmf.
 #include "support/support.h"
 
+#include "song/facts.h"
 #include "song/join.h"
 #include "song/match.h"
 #include "song/realise.h"
@@ -128,7 +129,7 @@ void TestGameMusic::readsWhatMidoReads() {
         QVERIFY(std::abs(song.tempo->bpm(0) - wanted["tempo"].toDouble()) < 1e-6);
         QJsonObject notes;
         for (const Part& part : song.parts)
-            if (const auto count = factsOf(song, part).notes)
+            if (const auto count = factsOf(song, part.source).notes)
                 notes[QStringLiteral("%1/%2").arg(part.source.track + 1).arg(part.source.channel.value + 1)] =
                     count;
         QCOMPARE(notes, wanted["notes"].toObject());

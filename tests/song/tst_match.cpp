@@ -290,7 +290,8 @@ void TestMatch::rankedSoundsTellReasons() {
         for (const int key : {60, 64, 67}) chords.note(0, i, 1, key);
     const Song chordSong = chords.song();
     const auto guesses =
-        guessesOf(chordSong, chordSong.parts[0], realise(chordSong, chordSong.parts[0]), 128);
+        guessesOf(chordSong, chordSong.parts[0], asksOf(chordSong, chordSong.parts[0]).front(),
+                  realise(chordSong, chordSong.parts[0]), 128);
     const auto points = [&](int program) {
         return std::find_if(guesses.begin(), guesses.end(),
                             [&](const Guess& g) { return g.program.value == program; })
@@ -325,7 +326,7 @@ void TestMatch::chosenPluginsAndPortsAreLookedFor() {
     }
     // An outside instrument is told before anything is written.
     const Song by = edits::chooseSound(song, 1, port);
-    const auto snags = findSnags({by, with, matchSong(by, with)});
+    const auto snags = findSnags(by, with);
     QVERIFY(std::any_of(snags.begin(), snags.end(), [](const Snag& s) { return s.kind == "not-rendered"; }));
 }
 
@@ -334,7 +335,7 @@ void TestMatch::goneFontsAreASnagWithReplacements() {
     song = edits::chooseSound(song, 1, {"/gone.sf2", 0, 73, "Flute"});
     song = edits::addLayer(song, 1, {"/gone.sf2", 0, 40, "Violin"});
     const Catalogue catalogue = testFont();
-    const auto snags = findSnags({song, catalogue, matchSong(song, catalogue)});
+    const auto snags = findSnags(song, catalogue);
     const auto gone =
         std::find_if(snags.begin(), snags.end(), [](const Snag& s) { return s.kind == "font-gone"; });
     QVERIFY(gone != snags.end());
@@ -350,14 +351,14 @@ void TestMatch::goneEffectsAreASnag() {
     song = edits::setEffects(song, 1, {{"urn:gone", "Echo", {}, true}, {"urn:there", "Tone", {}, true}});
     song = edits::setEffects(song, 0, {{"urn:gone", "Echo", {}, true}});
     const auto told = [&](const Song& of, const Catalogue& catalogue) {
-        const auto snags = findSnags({of, catalogue, matchSong(of, catalogue)});
+        const auto snags = findSnags(of, catalogue);
         return std::count_if(snags.begin(), snags.end(),
                              [](const Snag& s) { return s.kind == "effect-gone"; });
     };
     QCOMPARE(told(song, testFont()), 0); // plug-ins were not looked for yet
     const Catalogue catalogue = testFont().withPlugins({{"urn:there", "Tone", "", false}}, {});
     QCOMPARE(told(song, catalogue), 2);
-    for (const Snag& snag : findSnags({song, catalogue, matchSong(song, catalogue)}))
+    for (const Snag& snag : findSnags(song, catalogue))
         if (snag.kind == "effect-gone") song = snag.mends[0].apply(song);
     QCOMPARE(told(song, catalogue), 0);
     QCOMPARE(song.parts[0].mix.effects.size(), std::size_t{1});
@@ -371,7 +372,7 @@ void TestMatch::notesAreFoldedIntoRange() {
     QCOMPARE(foldedKey(Key{55}, {48, 50}), Key{55}); // no octave of it lies there: it stays
     Song song = Builder().program(0, 0, 56).note(0, 0, 1, 40).note(0, 1, 1, 60).note(0, 2, 1, 100).song();
     song = edits::foldInto(song, 1, KeyRange{52, 84});
-    const Line line = realise(song, song.parts[0]);
+    const HeardPart line = realise(song, song.parts[0]);
     QCOMPARE(int(line.notes[0].key.value), 52);
     QCOMPARE(int(line.notes[1].key.value), 60);
     QCOMPARE(int(line.notes[2].key.value), 76);
@@ -380,7 +381,7 @@ void TestMatch::notesAreFoldedIntoRange() {
     const Preset trumpet = presetOf(0, 56, {52, 84});
     const Catalogue catalogue({fontOf("f", {trumpet})}, "f");
     const Song open = edits::foldInto(song, 1, std::nullopt);
-    const auto snags = findSnags({open, catalogue, matchSong(open, catalogue)});
+    const auto snags = findSnags(open, catalogue);
     const auto snag =
         std::find_if(snags.begin(), snags.end(), [](const Snag& s) { return s.kind == "out-of-range"; });
     QVERIFY(snag != snags.end());

@@ -143,7 +143,7 @@ void TestShaping::controllersAreCountedKeptDroppedThinned() {
     uses = controllersOf(song, song.parts[0].source, song.parts[0].recipe);
     QVERIFY(uses[1].kept < 10 && uses[1].events == 100);
     const auto count = [&](int number) {
-        const Line line = realise(song, song.parts[0]);
+        const HeardPart line = realise(song, song.parts[0]);
         return static_cast<int>(std::count_if(line.events.begin(), line.events.end(), [&](const Event& e) {
             return e.isController(static_cast<std::uint8_t>(number));
         }));
@@ -562,7 +562,7 @@ void TestShaping::overviewsCoverEveryNote() {
         b.note(0, static_cast<double>(random() % 100000) / 1000, static_cast<double>(random() % 900) / 1000,
                40 + static_cast<int>(random() % 30), 1 + static_cast<int>(random() % 127));
     const Song song = b.song();
-    const Line line = realise(song, song.parts[0]);
+    const HeardPart line = realise(song, song.parts[0]);
     const Overview overview(line);
     QCOMPARE(overview.between(0, song.end + 1, 0).size(), line.notes.size());
     std::size_t before = line.notes.size() + 1;
@@ -571,7 +571,7 @@ void TestShaping::overviewsCoverEveryNote() {
         const auto shown = overview.between(from, to, grain);
         for (const Note& note : line.notes) {
             if (note.end <= from || note.start >= to) continue;
-            QVERIFY(std::any_of(shown.begin(), shown.end(), [&](const Stretch& s) {
+            QVERIFY(std::any_of(shown.begin(), shown.end(), [&](const DrawnNote& s) {
                 return s.key == note.key && s.start <= note.start && s.end >= note.end &&
                        s.velocity >= note.velocity;
             }));
@@ -581,7 +581,7 @@ void TestShaping::overviewsCoverEveryNote() {
         before = all;
     }
     QVERIFY(before <= 600); // coarse: as many as there are keys, and a little more
-    QVERIFY(Overview(Line{}).isEmpty() && Overview(Line{}).between(0, 9, 1).empty());
+    QVERIFY(Overview(HeardPart{}).isEmpty() && Overview(HeardPart{}).between(0, 9, 1).empty());
 }
 
 void TestShaping::tracksOfOneChannelShareItsProgram() {

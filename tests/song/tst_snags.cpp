@@ -7,7 +7,7 @@ using namespace support;
 namespace {
 
 std::vector<Snag> snagsIn(const Song& song, const Catalogue& catalogue = testFont()) {
-    return findSnags({song, catalogue, matchSong(song, catalogue)});
+    return findSnags(song, catalogue);
 }
 
 const Snag* ofKind(const std::vector<Snag>& snags, const char* kind) {

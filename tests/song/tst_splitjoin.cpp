@@ -274,7 +274,7 @@ void TestSplitJoin::volumesGoIntoVelocities() {
         Builder().cc(0, 0, 7, 100).cc(1, 0, 7, 50).note(0, 0.1, 1, 60, 100).note(1, 0.2, 1, 72, 100).song();
     QVERIFY(ofKind(clashesOf(song, {1, 2}), Clash::Kind::Level));
     const Song joined = edits::join(song, {1, 2});
-    const Line line = realise(joined, joined.parts[0]);
+    const HeardPart line = realise(joined, joined.parts[0]);
     QCOMPARE(int(line.notes[0].velocity.value), 100);
     QCOMPARE(int(line.notes[1].velocity.value), 50); // both follow 40·log10(v/127), so half is half
     for (const Event& event : line.events) QVERIFY(!event.isController(cc::volume));
@@ -287,7 +287,7 @@ void TestSplitJoin::pedalGoesIntoLengths() {
         Builder().cc(0, 0, 64, 127).note(0, 0.1, 0.2, 60).cc(0, 2, 64, 0).note(1, 0.5, 0.5, 72).song();
     QVERIFY(ofKind(clashesOf(song, {1, 2}), Clash::Kind::Sustain));
     const Song joined = edits::join(song, {1, 2});
-    const Line line = realise(joined, joined.parts[0]);
+    const HeardPart line = realise(joined, joined.parts[0]);
     QCOMPARE(line.notes[0].end, Builder::at(2));
     QCOMPARE(line.notes[1].end, Builder::at(1));
     for (const Event& event : line.events) QVERIFY(!event.isController(cc::sustain));
@@ -323,7 +323,7 @@ void TestSplitJoin::unisons() {
                           .song();
     const Song joined = edits::join(song, {1, 2}, {static_cast<Unisons>(rule), true, true});
     std::vector<EventRef> origins;
-    const Line line = realise(joined, joined.parts[0], &origins);
+    const HeardPart line = realise(joined, joined.parts[0], &origins);
     QStringList said;
     for (const Note& n : line.notes)
         if (n.key.value == 60)

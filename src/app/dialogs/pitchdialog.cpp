@@ -139,7 +139,8 @@ void PitchDialog::refresh() {
     m_suggested->setVisible(m_suggestion != 0);
     m_suggested->setText(tr("Move it %1 to fit").arg(semitonesText(m_suggestion)));
     int lowest = 127, highest = 0;
-    for (const Note& note : m_session.line(part->id).notes) {
+    const auto heard = m_session.heard(part->id);
+    for (const Note& note : heard->notes) {
         lowest = std::min<int>(lowest, note.velocity.value);
         highest = std::max<int>(highest, note.velocity.value);
     }

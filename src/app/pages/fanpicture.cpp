@@ -39,7 +39,8 @@ std::vector<FanPicture::Block> FanPicture::layoutBlocks() const {
     std::size_t count = 0;
     for (const Part& part : m_session.song().parts) {
         if (part.aside) continue;
-        for (const OriginCount& from : m_session.digest(part.id).origins) {
+        const auto origins = m_session.origins(part.id);
+        for (const OriginCount& from : *origins) {
             if (from.notes == 0) continue;
             auto& stones = byTrack[from.origin.track];
             auto at = std::find_if(stones.begin(), stones.end(),

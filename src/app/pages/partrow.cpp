@@ -10,18 +10,19 @@
 namespace cobbleway {
 
 void LanePictures::paint(QPainter& painter, const QRectF& rect, const Part& part,
-                         const Session::Digest& digest, LaneRange range) {
+                         const Derived::Kept<Overview>& notes,
+                         const Derived::Kept<std::vector<ControlPoint>>& volume, LaneRange range) {
     const double ratio = painter.device()->devicePixelRatioF();
     Kept& kept = m_kept[part.id];
-    const Key now{digest.stamp, rect.size(), range, part.colour, part.source.drums, ratio, theme().dark};
+    const Key now{notes, volume, rect.size(), range, part.colour, part.source.drums, ratio, theme().dark};
     if (!(kept.key == now) || kept.picture.isNull()) {
         kept.key = now;
         kept.picture = QPixmap((rect.size() * ratio).toSize());
         kept.picture.setDevicePixelRatio(ratio);
         kept.picture.fill(Qt::transparent);
         QPainter to(&kept.picture);
-        paintLane(to, QRectF(margin, margin, rect.width() - 2 * margin, rect.height() - 2 * margin),
-                  digest.overview, digest.volume, range, part.source.drums, partColour(part.colour));
+        paintLane(to, QRectF(margin, margin, rect.width() - 2 * margin, rect.height() - 2 * margin), *notes,
+                  *volume, range, part.source.drums, partColour(part.colour));
     }
     painter.drawPixmap(rect.topLeft(), kept.picture);
 }
@@ -43,8 +44,8 @@ void PartRow::paint(QPainter* painter, const QStyleOptionViewItem& option, const
     const double right = paintPills(*painter, *part, card);
     const QRectF lane(card.left() + partNameWidth, card.top() + 5, right - card.left() - partNameWidth - 8,
                       card.height() - 10);
-    m_pictures.paint(*painter, lane.adjusted(-3, -3, 3, 3), *part, m_session.digest(part->id),
-                     m_zoom->range());
+    m_pictures.paint(*painter, lane.adjusted(-3, -3, 3, 3), *part, m_session.overview(part->id),
+                     m_session.volume(part->id), m_zoom->range());
 }
 
 void PartRow::updateEditorGeometry(QWidget* editor, const QStyleOptionViewItem& option,
@@ -63,7 +64,7 @@ double PartRow::paintPills(QPainter& painter, const Part& part, const QRectF& ca
                           weightiest->serious ? Tone::Wrong : Tone::Look)
                     .left() -
                 6;
-    if (!m_session.digest(part.id).volume.empty())
+    if (!m_session.volume(part.id)->empty())
         right = paintPill(painter, right, card.center().y(), tr("level moves"), Tone::Good).left() - 6;
     return std::min(right, card.right() - 190); // lanes of all rows keep one scale
 }

@@ -13,13 +13,14 @@ inline constexpr int partRowHeight = 45, partNameWidth = 216; ///< pixels
 /// Lanes as they were painted last: painted anew only when the part, the stretch or the room for it change.
 class LanePictures {
   public:
-    void paint(QPainter& painter, const QRectF& rect, const Part& part, const Session::Digest& digest,
-               LaneRange range);
+    void paint(QPainter& painter, const QRectF& rect, const Part& part, const Derived::Kept<Overview>& notes,
+               const Derived::Kept<std::vector<ControlPoint>>& volume, LaneRange range);
 
   private:
     static constexpr double margin = 3; ///< for stones that stand out at the edges
     struct Key {
-        std::uint64_t stamp = 0;
+        Derived::Kept<Overview> notes; ///< kept, so that no other comes to lie where it lay
+        Derived::Kept<std::vector<ControlPoint>> volume;
         QSizeF size;
         LaneRange range;
         int colour = 0;

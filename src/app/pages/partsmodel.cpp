@@ -22,7 +22,7 @@ QString spokenText(const Session& session, const Part& part) {
         said << (sound ? QObject::tr("plays with %1").arg(QString::fromStdString(sound->name))
                        : QObject::tr("nothing plays it"));
     }
-    said << QObject::tr("%1 notes").arg(session.line(part.id).notes.size());
+    said << QObject::tr("%1 notes").arg(session.heard(part.id)->notes.size());
     if (part.mix.levelDb != 0) said << QObject::tr("level %1").arg(dbText(part.mix.levelDb));
     for (const Snag& snag : session.snags())
         if (snag.part == part.id) said << QString::fromStdString(snag.pill);

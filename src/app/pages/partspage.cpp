@@ -235,7 +235,8 @@ void PartsPage::refresh() {
     const Song& song = m_session.song();
     const Part* part = m_session.part();
     if (!part) return;
-    const PartFacts facts = factsOf(song, *part);
+    const PartFacts facts = factsOf(song, part->source);
+    const auto programs = programsOf(asksOf(song, *part)).size();
     m_name->setText(QString::fromStdString(part->name));
     QStringList said = {facts.notes == 1 ? tr("one note") : tr("%1 notes").arg(facts.notes)};
     if (facts.notes)
@@ -244,7 +245,7 @@ void PartsPage::refresh() {
     said << (part->source.port
                  ? tr("port %1 channel %2").arg(part->source.port + 1).arg(part->source.channel.value + 1)
                  : tr("channel %1").arg(part->source.channel.value + 1));
-    said << (facts.programs.size() == 1 ? tr("1 program") : tr("%1 programs").arg(facts.programs.size()));
+    said << (programs == 1 ? tr("1 program") : tr("%1 programs").arg(programs));
     said << (facts.controllers.size() == 1 ? tr("1 controller")
                                            : tr("%1 controllers").arg(facts.controllers.size()));
     if (part->source.drums) said << tr("drums");

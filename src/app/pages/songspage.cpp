@@ -133,7 +133,7 @@ QVariant SongsModel::data(const QModelIndex& index, int role) const {
     case Length: return wanted ? timeText(song.seconds()) : QVariant();
     case Kind: return wanted ? QString::fromUtf8(dialectName(song.dialect).data()) : QVariant();
     case Snags: {
-        const auto count = m_session.snagsOf(index.row()).size();
+        const auto count = m_session.snagsOf(index.row())->size();
         if (role == CountRole) return static_cast<int>(count);
         return wanted ? (count ? QString::number(count) : tr("clear")) : QVariant();
     }
@@ -153,7 +153,7 @@ void ChannelBars::paintEvent(QPaintEvent*) {
     std::array<std::size_t, 16> counts{};
     std::array<bool, 16> drums{};
     for (const Part& part : m_session.song().parts) {
-        counts[part.source.channel.value] += m_session.line(part.id).notes.size();
+        counts[part.source.channel.value] += m_session.heard(part.id)->notes.size();
         if (part.source.drums && !part.aside) drums[part.source.channel.value] = true;
     }
     const double most =
@@ -293,7 +293,7 @@ void SongsPage::fillCard() {
         top->addWidget(go);
         column->addLayout(top);
         std::size_t notes = 0;
-        for (const Part& part : song.parts) notes += m_session.line(part.id).notes.size();
+        for (const Part& part : song.parts) notes += m_session.heard(part.id)->notes.size();
         const Division& division = song.source->midi.division;
         const QString ticks = division.isSmpte() ? tr("%1 frames a second").arg(division.framesPerSecond)
                                                  : tr("%1 ticks to a quarter").arg(division.ticksPerQuarter);

@@ -137,7 +137,7 @@ class SoundRow final : public QStyledItemDelegate {
     /// colour.
     void paintRange(QPainter& painter, const Part& part, const Preset* preset, const QRectF& rect) const {
         if (rect.width() < 40) return;
-        const auto histogram = histogramOf(m_session.line(part.id));
+        const auto histogram = histogramOf(*m_session.heard(part.id));
         const int most = std::max(1, *std::max_element(histogram.begin(), histogram.end()));
         constexpr int first = 12, last = 115;
         const double step = rect.width() / (last - first + 1);

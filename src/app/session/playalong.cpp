@@ -94,7 +94,7 @@ void PlayAlong::setLettersPlay(bool play) {
 void PlayAlong::tuneLetters() {
     if (!m_lettersPlay || !m_session.hasSong() || !m_session.part()) return;
     const MusicalKey key = keyOfSong(m_session.song());
-    const PartTraits traits = traitsOf(m_session.song(), m_session.line(m_session.selectedPart()));
+    const PartTraits traits = *m_session.derived().traits(m_session.song(), *m_session.part());
     m_letters = {key.tonic, key.minor, traits.notes > 0 ? traits.middle : 60};
 }
 

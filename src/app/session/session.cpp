@@ -14,27 +14,6 @@
 
 namespace cobbleway {
 
-struct Session::CachedSnags {
-    Shared<Song> song;
-    std::vector<Snag> snags;
-};
-
-struct Session::CachedLine {
-    Part part;
-    int keyShift = 0;
-    std::shared_ptr<const SourceFile> source;
-    std::vector<Tick> trackStarts;
-    Tick end = 0;
-    Shared<std::vector<MadeEvent>> made;
-    Line line;
-    std::optional<Digest> digest;
-    std::uint64_t stamp = 0;
-    [[nodiscard]] bool isOf(const Song& song, const Part& wanted) const {
-        return source == song.source && keyShift == song.keyShift && end == song.end &&
-               trackStarts == song.trackStarts && made == song.made && part == wanted;
-    }
-};
-
 /// What reading files gave.
 struct ReadResult {
     std::vector<Shared<Song>> songs;
@@ -226,8 +205,9 @@ void Session::afterChange() {
 }
 
 void Session::refresh() {
-    m_matches = hasSong() ? matchSong(song(), m_catalogue) : std::vector<PartMatch>{};
-    m_snags = hasSong() ? findSnags({song(), m_catalogue, m_matches}) : std::vector<Snag>{};
+    m_matches = hasSong() ? m_derived->matches(song(), m_catalogue)
+                          : std::make_shared<const std::vector<PartMatch>>();
+    m_snags = hasSong() ? m_derived->snags(song(), m_catalogue) : std::make_shared<const std::vector<Snag>>();
     if (hasSong() && !song().part(m_part)) m_part = song().parts.empty() ? 0 : song().parts.front().id;
     updatePlan();
     Q_EMIT songChanged();
@@ -279,58 +259,42 @@ void Session::selectPart(PartId part) {
 }
 
 const PartMatch* Session::matchOf(PartId part) const {
-    const auto at = std::find_if(m_matches.begin(), m_matches.end(),
+    const auto at = std::find_if(m_matches->begin(), m_matches->end(),
                                  [part](const PartMatch& m) { return m.part == part; });
-    return at == m_matches.end() ? nullptr : &*at;
+    return at == m_matches->end() ? nullptr : &*at;
 }
 
-const std::vector<Snag>& Session::snagsOf(int index) const {
-    if (index == m_song) return m_snags;
-    const Shared<Song>& wanted = set().songs[static_cast<std::size_t>(index)];
-    for (const auto& cached : m_setSnags)
-        if (cached->song.sameAs(wanted)) return cached->snags;
-    if (m_setSnags.size() > 2 * set().songs.size() + 8) m_setSnags.clear();
-    m_setSnags.push_back(std::make_shared<CachedSnags>(
-        CachedSnags{wanted, findSnags({*wanted, m_catalogue, matchSong(*wanted, m_catalogue)})}));
-    return m_setSnags.back()->snags;
+Derived::Kept<std::vector<Snag>> Session::snagsOf(int index) const {
+    return m_derived->snags(*set().songs[static_cast<std::size_t>(index)], m_catalogue);
 }
 
-Session::CachedLine& Session::cached(const Part& part) const {
-    const auto at =
-        std::find_if(m_lines.begin(), m_lines.end(), [&](const auto& c) { return c->part.id == part.id; });
-    if (at != m_lines.end() && (*at)->isOf(song(), part)) return **at;
-    auto fresh = std::make_shared<CachedLine>(CachedLine{part,
-                                                         song().keyShift,
-                                                         song().source,
-                                                         song().trackStarts,
-                                                         song().end,
-                                                         song().made,
-                                                         realise(song(), part),
-                                                         {},
-                                                         ++m_stamp});
-    if (at == m_lines.end()) return *m_lines.emplace_back(std::move(fresh));
-    *at = std::move(fresh);
-    return **at;
+namespace {
+
+/// What `find` gives for a part of a song, or nothing.
+template <class T, class Find> Derived::Kept<T> ofPart(const Session& session, PartId id, Find find) {
+    const Part* part = session.hasSong() ? session.song().part(id) : nullptr;
+    return part ? find(session.song(), *part) : std::make_shared<const T>();
 }
 
-const Line& Session::line(PartId id) const {
-    static const Line none;
-    const Part* wanted = hasSong() ? song().part(id) : nullptr;
-    return wanted ? cached(*wanted).line : none;
+} // namespace
+
+Derived::Kept<HeardPart> Session::heard(PartId id) const {
+    return ofPart<HeardPart>(*this, id, [&](const Song& s, const Part& p) { return m_derived->heard(s, p); });
 }
 
-const Session::Digest& Session::digest(PartId id) const {
-    static const Digest none;
-    const Part* wanted = hasSong() ? song().part(id) : nullptr;
-    if (!wanted) return none;
-    CachedLine& kept = cached(*wanted);
-    if (kept.digest) return *kept.digest;
-    Digest digest{Overview(kept.line), {}, originsOf(song(), wanted->source), kept.stamp};
-    if (volumeMoves(song(), *wanted))
-        for (const Event& event : kept.line.events)
-            if (event.isController(cc::volume)) digest.volume.push_back({event.tick, event.data2});
-    kept.digest = std::move(digest);
-    return *kept.digest;
+Derived::Kept<Overview> Session::overview(PartId id) const {
+    return ofPart<Overview>(*this, id,
+                            [&](const Song& s, const Part& p) { return m_derived->overview(s, p); });
+}
+
+Derived::Kept<std::vector<ControlPoint>> Session::volume(PartId id) const {
+    return ofPart<std::vector<ControlPoint>>(
+        *this, id, [&](const Song& s, const Part& p) { return m_derived->volume(s, p); });
+}
+
+Derived::Kept<std::vector<OriginCount>> Session::origins(PartId id) const {
+    return ofPart<std::vector<OriginCount>>(
+        *this, id, [&](const Song& s, const Part& p) { return m_derived->origins(s, p); });
 }
 
 void Session::split(const QString& name, const std::function<Split(const Song&, const Part&)>& way) {
@@ -390,9 +354,11 @@ void Session::startPlanJob() {
     const bool any = hasSong();
     runJob(
         this, &m_planner,
-        [heard, any, catalogue = m_catalogue, bank = m_bank, before = m_plan]() -> std::shared_ptr<Plan> {
+        [heard, any, catalogue = m_catalogue, bank = m_bank, before = m_plan,
+         derived = m_derived]() -> std::shared_ptr<Plan> {
             if (!any) return std::make_shared<Plan>(1, liveRate);
-            return makePlan(heard, catalogue, matchSong(heard, catalogue), *bank, before.get());
+            return makePlan(heard, catalogue, *derived->matches(heard, catalogue), *bank, before.get(),
+                            derived.get());
         },
         [this, forSong = m_song](std::shared_ptr<Plan> plan) { takePlan(std::move(plan), forSong); });
 }

@@ -2,11 +2,8 @@
 #pragma once
 #include "files/loudness.h"
 #include "files/project.h"
-#include "song/controllers.h"
+#include "song/derived.h"
 #include "song/history.h"
-#include "song/notes.h"
-#include "song/overview.h"
-#include "song/snags.h"
 #include "song/splits.h"
 #include "sound/player.h"
 
@@ -64,19 +61,16 @@ class Session : public QObject {
     void selectPart(PartId part);
 
     // Computed from the song; kept until it changes
-    [[nodiscard]] const std::vector<PartMatch>& matches() const { return m_matches; }
+    [[nodiscard]] const std::vector<PartMatch>& matches() const { return *m_matches; }
     [[nodiscard]] const PartMatch* matchOf(PartId part) const;
-    [[nodiscard]] const std::vector<Snag>& snags() const { return m_snags; }
-    [[nodiscard]] const std::vector<Snag>& snagsOf(int song) const; ///< of any song in the set
-    [[nodiscard]] const Line& line(PartId part) const;              ///< realise(), as kept
-    /// More of a part that is worth keeping once found.
-    struct Digest {
-        Overview overview;
-        std::vector<ControlPoint> volume; ///< the volume along the song, when it moves
-        std::vector<OriginCount> origins;
-        std::uint64_t stamp = 0; ///< another after every change of the part
-    };
-    [[nodiscard]] const Digest& digest(PartId part) const;
+    [[nodiscard]] const std::vector<Snag>& snags() const { return *m_snags; }
+    [[nodiscard]] Derived::Kept<std::vector<Snag>> snagsOf(int song) const; ///< of any song in the set
+    [[nodiscard]] Derived& derived() const { return *m_derived; }
+    // Of a part of the song that is shown; of one that is not there: empty
+    [[nodiscard]] Derived::Kept<HeardPart> heard(PartId part) const;
+    [[nodiscard]] Derived::Kept<Overview> overview(PartId part) const;
+    [[nodiscard]] Derived::Kept<std::vector<ControlPoint>> volume(PartId part) const;
+    [[nodiscard]] Derived::Kept<std::vector<OriginCount>> origins(PartId part) const;
     void mendAllSafe();
     /// Splits a part, or says why there is nothing to split; the first new part is selected.
     void split(const QString& name, const std::function<Split(const Song&, const Part&)>& way);
@@ -207,15 +201,9 @@ class Session : public QObject {
     Measured m_measuredLoudness;
     Song m_measuredSong; ///< without its master level
     QStringList m_toldProblems;
-    std::vector<PartMatch> m_matches;
-    std::vector<Snag> m_snags;
-    struct CachedSnags;
-    mutable std::vector<std::shared_ptr<CachedSnags>>
-        m_setSnags; ///< held apart, so that references stay good
-    struct CachedLine;
-    [[nodiscard]] CachedLine& cached(const Part& part) const;
-    mutable std::vector<std::shared_ptr<CachedLine>> m_lines;
-    mutable std::uint64_t m_stamp = 0;
+    std::shared_ptr<Derived> m_derived = std::make_shared<Derived>();
+    Derived::Kept<std::vector<PartMatch>> m_matches = std::make_shared<const std::vector<PartMatch>>();
+    Derived::Kept<std::vector<Snag>> m_snags = std::make_shared<const std::vector<Snag>>();
     Loop m_loop;
     int m_pace = 100;
     int m_reading = 0;

@@ -37,7 +37,6 @@ void Session::deriveCatalogue() {
     std::vector<std::string> mine;
     for (const QString& id : m_mine) mine.push_back(id.toStdString());
     m_catalogue = m_catalogue.withMoved(set().fonts).withOrder(mine).withOrder(set().fontOrder);
-    m_setSnags.clear();
 }
 
 void Session::setCatalogue(Catalogue catalogue) {

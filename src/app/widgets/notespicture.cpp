@@ -59,7 +59,8 @@ bool NotesPicture::follow() {
 QString NotesPicture::surfaceValue() const {
     if (!m_session.hasSong() || !m_session.part()) return {};
     QStringList names;
-    for (const Note& note : m_session.line(m_session.selectedPart()).notes)
+    const auto overview = m_session.overview(m_session.selectedPart());
+    for (const DrawnNote& note : overview->between(startTick(), endTick(), 0))
         if (note.start >= startTick() && note.start < endTick() && names.size() < 40)
             names << QString::fromStdString(keyName(note.key));
     return tr("bars %1 to %2: %3")
@@ -72,9 +73,9 @@ std::pair<int, int> NotesPicture::keySpan() const {
     int lowest = 127, highest = 0;
     const Part* part = m_session.part();
     if (part)
-        for (const Note& note : m_session.line(part->id).notes) {
-            lowest = std::min<int>(lowest, note.key.value);
-            highest = std::max<int>(highest, note.key.value);
+        if (const auto overview = m_session.overview(part->id); !overview->isEmpty()) {
+            lowest = overview->lowest();
+            highest = overview->highest();
         }
     if (lowest > highest) return {48, 72};
     const int missing = std::max(0, 14 - (highest - lowest));
@@ -118,8 +119,8 @@ void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int
     QColor colour = lead ? partColour(part.colour) : theme().muted;
     if (!lead) colour.setAlpha(70);
     painter.setPen(Qt::NoPen);
-    for (const Note& note : m_session.line(part.id).notes) {
-        if (note.start >= to) break;
+    const auto overview = m_session.overview(part.id);
+    for (const DrawnNote& note : overview->between(from, to, 0)) {
         if (note.end < from || note.key.value < span.first || note.key.value > span.second) continue;
         const double x = xOf(note.start), y = a.bottom() - (note.key.value - span.first + 0.5) * step;
         const double width = part.source.drums ? height : std::max(lead ? 5.0 : 3.0, xOf(note.end) - x - 1.5);

@@ -109,8 +109,8 @@ class StonePicture {
 };
 
 void addPebbles(StonePicture& picture, const QPointF& origin, const LaneGeometry& at,
-                std::span<const Stretch> notes) {
-    for (const Stretch& note : notes) {
+                std::span<const DrawnNote> notes) {
+    for (const DrawnNote& note : notes) {
         const double radius = std::max(0.7, at.size() * (0.45 + 0.55 * note.velocity.value / 127.0));
         const double x = at.x(note.start) - origin.x();
         // A hit's length says nothing; only hits that run together make a line.
@@ -120,8 +120,8 @@ void addPebbles(StonePicture& picture, const QPointF& origin, const LaneGeometry
 }
 
 void addStones(StonePicture& picture, const QPointF& origin, const LaneGeometry& at,
-               std::span<const Stretch> notes) {
-    for (const Stretch& note : notes) {
+               std::span<const DrawnNote> notes) {
+    for (const DrawnNote& note : notes) {
         const double x = at.x(note.start) - origin.x();
         const double width = std::max(1.8, static_cast<double>(note.end - note.start) * at.scale() - 0.6);
         picture.add(x, x + width, at.y(note.key) - origin.y(), at.size() / 2);
@@ -130,7 +130,7 @@ void addStones(StonePicture& picture, const QPointF& origin, const LaneGeometry&
 
 /// Many thousands of notes, too thick for stones: as dots.
 void paintTexture(QPainter& painter, const QRectF& rect, const LaneGeometry& at,
-                  std::span<const Stretch> notes, const QColor& colour) {
+                  std::span<const DrawnNote> notes, const QColor& colour) {
     const int width = static_cast<int>(rect.width()), height = static_cast<int>(rect.height());
     if (width <= 0 || height <= 0) return;
     QImage image(width, height, QImage::Format_ARGB32_Premultiplied);
@@ -143,7 +143,7 @@ void paintTexture(QPainter& painter, const QRectF& rect, const LaneGeometry& at,
             reinterpret_cast<QRgb*>(image.scanLine(std::clamp(y, 0, height - 1)));
     }
     const double scale = at.scale(), shift = at.x(0) - rect.left();
-    for (const Stretch& note : notes) {
+    for (const DrawnNote& note : notes) {
         const int left = std::max(0, static_cast<int>(static_cast<double>(note.start) * scale + shift));
         const int right =
             std::min(width - 1, static_cast<int>(static_cast<double>(note.end) * scale + shift));

@@ -21,7 +21,7 @@ namespace cobbleway {
 namespace {
 
 constexpr double sectionsTop = 8, sectionsHeight = 17, barsTop = 29;
-constexpr int slices = 180;
+constexpr auto slices = static_cast<int>(densitySlices);
 constexpr double handleReach = 6;
 
 } // namespace
@@ -57,13 +57,10 @@ void StripView::rebuild() {
     m_density.assign(slices, 0);
     if (m_session.hasSong()) {
         const Song& song = m_session.song();
-        for (const Part& part : song.parts)
-            for (const Note& note : m_session.line(part.id).notes) {
-                const auto slice =
-                    static_cast<std::size_t>(static_cast<double>(note.start) /
-                                             static_cast<double>(std::max<Tick>(1, song.end)) * slices);
-                m_density[std::min<std::size_t>(slice, slices - 1)] += 1;
-            }
+        for (const Part& part : song.parts) {
+            const auto starts = m_session.derived().density(song, part);
+            for (std::size_t i = 0; i < slices; ++i) m_density[i] += static_cast<float>((*starts)[i]);
+        }
         const float most = std::max(1.0F, *std::max_element(m_density.begin(), m_density.end()));
         for (float& value : m_density) value = std::sqrt(value / most);
     }

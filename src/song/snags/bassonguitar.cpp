@@ -13,34 +13,31 @@ constexpr int firstGuitar = 24, lastGuitar = 31, acousticBass = 32;
 
 } // namespace
 
-void snags::bassOnGuitar(const SnagContext& context, Found& found) {
-    for (std::size_t i = 0; i < context.song.parts.size(); ++i) {
-        const Part& part = context.song.parts[i];
-        const auto& program = context.matches[i].asks.front().program;
-        if (part.aside || part.source.drums || part.sound.chosen || !program ||
-            program->value < firstGuitar || program->value > lastGuitar)
-            continue;
-        const auto histogram = histogramOf(context.line(part));
-        int low = 0, all = 0;
-        for (int key = 0; key < 128; ++key) {
-            all += histogram[static_cast<std::size_t>(key)];
-            if (key < lowestGuitarKey) low += histogram[static_cast<std::size_t>(key)];
-        }
-        if (low * 2 <= all) continue;
-        Snag snag = forPart(part, "bass-on-guitar", Step::Sounds);
-        snag.pill = "bass line on a guitar sound";
-        snag.what = part.name + " asks for " + std::string(programName(*program)) +
-                    ", but most of its notes lie below a guitar's lowest string.";
-        snag.why = "It is most likely a bass line that was sent with a guitar's program.";
-        const Match bass =
-            matchAsk({0, {}, {}, Program{acousticBass}, false}, Dialect::GM, context.catalogue);
-        if (bass.sound)
-            snag.mends.push_back(
-                {"Use " + bass.sound->name, false, [id = part.id, sound = *bass.sound](const Song& song) {
-                     return edits::chooseSound(song, id, sound);
-                 }});
-        found.push_back(std::move(snag));
+void snags::bassOnGuitar(const PartContext& context, Found& found) {
+    const Part& part = context.part;
+    const auto& program = context.match.asks.front().program;
+    if (part.aside || part.source.drums || part.sound.chosen || !program || program->value < firstGuitar ||
+        program->value > lastGuitar)
+        return;
+    const auto histogram = histogramOf(context.heard);
+    int low = 0, all = 0;
+    for (int key = 0; key < 128; ++key) {
+        all += histogram[static_cast<std::size_t>(key)];
+        if (key < lowestGuitarKey) low += histogram[static_cast<std::size_t>(key)];
     }
+    if (low * 2 <= all) return;
+    Snag snag = forPart(part, "bass-on-guitar", Step::Sounds);
+    snag.pill = "bass line on a guitar sound";
+    snag.what = part.name + " asks for " + std::string(programName(*program)) +
+                ", but most of its notes lie below a guitar's lowest string.";
+    snag.why = "It is most likely a bass line that was sent with a guitar's program.";
+    const Match bass = matchAsk({0, {}, {}, Program{acousticBass}, false}, Dialect::GM, context.catalogue);
+    if (bass.sound)
+        snag.mends.push_back(
+            {"Use " + bass.sound->name, false, [id = part.id, sound = *bass.sound](const Song& song) {
+                 return edits::chooseSound(song, id, sound);
+             }});
+    found.push_back(std::move(snag));
 }
 
 } // namespace cobbleway

@@ -3,7 +3,7 @@
 
 namespace cobbleway {
 
-void snags::channelShared(const SnagContext& context, Found& found) {
+void snags::channelShared(const SongContext& context, Found& found) {
     const Song& song = context.song;
     std::map<std::pair<int, int>, std::size_t> first;
     std::string who;

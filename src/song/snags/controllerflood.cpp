@@ -13,33 +13,29 @@ int unheard(ControllerId id) { return id == pitchBendId ? 16 : 1; }
 
 } // namespace
 
-void snags::controllerFlood(const SnagContext& context, Found& found) {
-    const Song& song = context.song;
-    for (const Part& part : song.parts) {
-        if (static_cast<int>(part.source.events->size()) < many) continue;
-        std::array<int, 130> counts{};
-        for (const EventRef ref : *part.source.events)
-            if (const ControllerId id = controllerOf(song.event(ref)); id >= 0)
-                ++counts[static_cast<std::size_t>(id)];
-        for (ControllerId id = 0; id <= pressureId; ++id) {
-            const int count = counts[static_cast<std::size_t>(id)];
-            if (count < many || !canThin(id) || part.recipe.controllers.contains(id)) continue;
-            const auto kept = thinned(controlPoints(song, part.source, id), unheard(id)).size();
-            if (kept * 2 > static_cast<std::size_t>(count)) continue;
-            Snag snag = forPart(part, "controller-flood", Step::Parts);
-            snag.key += ":" + std::to_string(id);
-            snag.pill = "flooded";
-            snag.what =
-                part.name + " has " + std::to_string(count) + " events of " + controllerName(id) + ".";
-            snag.why = "They slow other programs down; " + std::to_string(kept) + " do the same, within " +
-                       std::to_string(unheard(id)) + (unheard(id) == 1 ? " step" : " steps") +
-                       " of every value.";
-            snag.mends.push_back(
-                {"Thin to " + std::to_string(kept), true, [id, part = part.id](const Song& s) {
-                     return edits::thinController(s, part, id, unheard(id));
-                 }});
-            found.push_back(std::move(snag));
-        }
+void snags::controllerFlood(const PartContext& context, Found& found) {
+    const SongFrame& song = context.song;
+    const Part& part = context.part;
+    if (static_cast<int>(part.source.events->size()) < many) return;
+    std::array<int, 130> counts{};
+    for (const EventRef ref : *part.source.events)
+        if (const ControllerId id = controllerOf(song.event(ref)); id >= 0)
+            ++counts[static_cast<std::size_t>(id)];
+    for (ControllerId id = 0; id <= pressureId; ++id) {
+        const int count = counts[static_cast<std::size_t>(id)];
+        if (count < many || !canThin(id) || part.recipe.controllers.contains(id)) continue;
+        const auto kept = thinned(controlPoints(song, part.source, id), unheard(id)).size();
+        if (kept * 2 > static_cast<std::size_t>(count)) continue;
+        Snag snag = forPart(part, "controller-flood", Step::Parts);
+        snag.key += ":" + std::to_string(id);
+        snag.pill = "flooded";
+        snag.what = part.name + " has " + std::to_string(count) + " events of " + controllerName(id) + ".";
+        snag.why = "They slow other programs down; " + std::to_string(kept) + " do the same, within " +
+                   std::to_string(unheard(id)) + (unheard(id) == 1 ? " step" : " steps") + " of every value.";
+        snag.mends.push_back({"Thin to " + std::to_string(kept), true, [id, part = part.id](const Song& s) {
+                                  return edits::thinController(s, part, id, unheard(id));
+                              }});
+        found.push_back(std::move(snag));
     }
 }
 

@@ -5,7 +5,7 @@
 
 namespace cobbleway {
 
-void snags::deviceMessages(const SnagContext& context, Found& found) {
+void snags::deviceMessages(const SongContext& context, Found& found) {
     std::map<std::string, std::size_t> kinds;
     std::size_t all = 0;
     Tick place = -1;

@@ -3,30 +3,29 @@
 
 namespace cobbleway {
 
-void snags::doubledNotes(const SnagContext& context, Found& found) {
-    for (const Part& part : context.song.parts) {
-        if (part.aside || part.recipe.unisons != Unisons::KeepBoth) continue;
-        std::array<Tick, 128> last;
-        last.fill(-1);
-        std::size_t doubled = 0;
-        Tick place = 0;
-        for (const Note& note : context.line(part).notes) {
-            Tick& before = last[note.key.value & 0x7FU];
-            if (before == note.start && doubled++ == 0) place = note.start;
-            before = note.start;
-        }
-        if (doubled == 0) continue;
-        Snag snag = forPart(part, "doubled-notes", Step::Parts);
-        snag.place = place;
-        snag.pill = std::to_string(doubled) + (doubled == 1 ? " note doubled" : " notes doubled");
-        snag.what = counted(doubled, "note") + " of " + part.name + (doubled == 1 ? " is" : " are") +
-                    " struck twice at the same moment.";
-        snag.why = "Some devices play them too loud, others let the end of one cut the other off.";
-        snag.mends.push_back({"Keep one of each", false, [id = part.id](const Song& song) {
-                                  return edits::setUnisons(song, id, Unisons::KeepOne);
-                              }});
-        found.push_back(std::move(snag));
+void snags::doubledNotes(const PartContext& context, Found& found) {
+    const Part& part = context.part;
+    if (part.aside || part.recipe.unisons != Unisons::KeepBoth) return;
+    std::array<Tick, 128> last;
+    last.fill(-1);
+    std::size_t doubled = 0;
+    Tick place = 0;
+    for (const Note& note : context.heard.notes) {
+        Tick& before = last[note.key.value & 0x7FU];
+        if (before == note.start && doubled++ == 0) place = note.start;
+        before = note.start;
     }
+    if (doubled == 0) return;
+    Snag snag = forPart(part, "doubled-notes", Step::Parts);
+    snag.place = place;
+    snag.pill = std::to_string(doubled) + (doubled == 1 ? " note doubled" : " notes doubled");
+    snag.what = counted(doubled, "note") + " of " + part.name + (doubled == 1 ? " is" : " are") +
+                " struck twice at the same moment.";
+    snag.why = "Some devices play them too loud, others let the end of one cut the other off.";
+    snag.mends.push_back({"Keep one of each", false, [id = part.id](const Song& song) {
+                              return edits::setUnisons(song, id, Unisons::KeepOne);
+                          }});
+    found.push_back(std::move(snag));
 }
 
 } // namespace cobbleway

@@ -4,19 +4,17 @@
 
 namespace cobbleway {
 
-void snags::drumsElsewhere(const SnagContext& context, Found& found) {
-    for (const Part& part : context.song.parts) {
-        const auto why = whyDrums(context.song, part);
-        if (!why) continue;
-        Snag snag = forPart(part, "drums-elsewhere", Step::Parts);
-        snag.pill = "drums?";
-        snag.what = part.name + " seems to be drums: " + *why + ".";
-        snag.why =
-            "On channel " + std::to_string(part.source.channel.value + 1) + " a pitched sound plays it.";
-        snag.mends.push_back({"Make it drums", false,
-                              [id = part.id](const Song& song) { return edits::makeDrums(song, id); }});
-        found.push_back(std::move(snag));
-    }
+void snags::drumsElsewhere(const PartContext& context, Found& found) {
+    const Part& part = context.part;
+    const auto why = whyDrums(context.song, part);
+    if (!why) return;
+    Snag snag = forPart(part, "drums-elsewhere", Step::Parts);
+    snag.pill = "drums?";
+    snag.what = part.name + " seems to be drums: " + *why + ".";
+    snag.why = "On channel " + std::to_string(part.source.channel.value + 1) + " a pitched sound plays it.";
+    snag.mends.push_back(
+        {"Make it drums", false, [id = part.id](const Song& song) { return edits::makeDrums(song, id); }});
+    found.push_back(std::move(snag));
 }
 
 } // namespace cobbleway

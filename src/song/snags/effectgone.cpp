@@ -34,7 +34,7 @@ void tell(snags::Found& found, Snag snag, const std::string& on, PartId part, co
 
 } // namespace
 
-void snags::effectGone(const SnagContext& context, Found& found) {
+void snags::effectGone(const SongContext& context, Found& found) {
     const Catalogue& catalogue = context.catalogue;
     if (catalogue.plugins().empty() && catalogue.setAside().empty()) return; // not looked for yet
     for (const Effect& effect : goneOf(context.song.effects, catalogue))

@@ -1,7 +1,9 @@
+#include "song/derived.h"
 #include "song/edits.h"
 #include "song/snags/kinds.h"
 
 #include <algorithm>
+#include <array>
 
 namespace cobbleway {
 
@@ -25,37 +27,37 @@ std::string snags::counted(std::size_t count, const char* thing) {
     return std::to_string(count) + " " + thing + (count == 1 ? "" : "s");
 }
 
-const Line& SnagContext::line(const Part& part) const {
-    const auto at = m_lines.find(part.id);
-    return at != m_lines.end() ? at->second : m_lines.emplace(part.id, realise(song, part)).first->second;
+std::span<const snags::Kind> snags::kinds() {
+    static constexpr auto ofPart = [](void (*kind)(const PartContext&, Found&)) {
+        return Kind{kind, nullptr};
+    };
+    static constexpr auto ofSong = [](void (*kind)(const SongContext&, Found&)) {
+        return Kind{nullptr, kind};
+    };
+    static constexpr std::array all = {
+        ofSong(readingDamage),      ofSong(severalPieces),  ofSong(garbledNames),
+        ofSong(lyricsWithoutWords), ofSong(deviceMessages), ofSong(tempoMissing),
+        ofSong(tempoJitter),        ofSong(leadingSilence), ofPart(noNotes),
+        ofPart(drumsElsewhere),     ofPart(pitchedOnDrums), ofSong(splitDrums),
+        ofSong(channelShared),      ofPart(fixedVolume),    ofPart(silentByVolume),
+        ofPart(controllerFlood),    ofPart(doubledNotes),   ofPart(overlappingNotes),
+        ofSong(lostTransposition),  ofPart(programMissing), ofPart(nameDisagrees),
+        ofPart(bassOnGuitar),       ofSong(fontGone),       ofPart(soundMissing),
+        ofPart(outOfRange),         ofSong(effectGone),     ofPart(notRendered),
+        ofSong(tooManyChannels)};
+    return all;
 }
 
-std::vector<Snag> findSnags(const SnagContext& context) {
-    static constexpr auto kinds = {
-        snags::readingDamage,  snags::severalPieces,    snags::garbledNames,      snags::lyricsWithoutWords,
-        snags::deviceMessages, snags::tempoMissing,     snags::tempoJitter,       snags::leadingSilence,
-        snags::noNotes,        snags::drumsElsewhere,   snags::pitchedOnDrums,    snags::splitDrums,
-        snags::channelShared,  snags::fixedVolume,      snags::silentByVolume,    snags::controllerFlood,
-        snags::doubledNotes,   snags::overlappingNotes, snags::lostTransposition, snags::programMissing,
-        snags::nameDisagrees,  snags::bassOnGuitar,     snags::fontGone,          snags::soundMissing,
-        snags::outOfRange,     snags::effectGone,       snags::notRendered,       snags::tooManyChannels};
-    std::vector<Snag> found;
-    for (const auto kind : kinds) kind(context, found);
-    std::erase_if(found, [&](const Snag& snag) { return context.song.settled.contains(snag.key); });
-    for (Snag& snag : found)
-        snag.mends.push_back({"Leave it as it is", false,
-                              [key = snag.key](const Song& song) { return edits::settle(song, key); }});
-    std::stable_sort(found.begin(), found.end(),
-                     [](const Snag& a, const Snag& b) { return a.step < b.step; });
-    return found;
+std::vector<Snag> findSnags(const Song& song, const Catalogue& catalogue) {
+    return *Derived().snags(song, catalogue);
 }
 
 Song mendAllSafe(const Song& song, const Catalogue& catalogue) {
+    Derived derived;
     Song now = song;
-    for (int round = 0; round < 1000; ++round) { // each round mends one; a mend may clear or raise others
-        const auto found = findSnags({now, catalogue, matchSong(now, catalogue)});
+    for (int round = 0; round < 1000; ++round) { // a mend may clear or raise others
         bool mended = false;
-        for (const Snag& snag : found) {
+        for (const Snag& snag : *derived.snags(now, catalogue)) {
             const auto safe =
                 std::find_if(snag.mends.begin(), snag.mends.end(), [](const Mend& m) { return m.safe; });
             if (safe == snag.mends.end()) continue;

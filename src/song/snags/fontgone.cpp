@@ -7,7 +7,7 @@ namespace cobbleway {
 namespace {
 
 /// Fonts that sounds were chosen from and that are not there, each with the parts that use it.
-std::map<std::string, std::vector<PartId>> goneFonts(const SnagContext& context) {
+std::map<std::string, std::vector<PartId>> goneFonts(const SongContext& context) {
     std::map<std::string, std::vector<PartId>> gone;
     const auto look = [&](const Part& part, const SoundRef& sound) {
         if (sound.kind != SoundKind::Preset || context.catalogue.font(sound.font)) return;
@@ -24,7 +24,7 @@ std::string fileNameOf(const std::string& path) { return path.substr(path.rfind(
 
 } // namespace
 
-void snags::fontGone(const SnagContext& context, Found& found) {
+void snags::fontGone(const SongContext& context, Found& found) {
     for (const auto& [id, parts] : goneFonts(context)) {
         Snag snag = forSong("font-gone", Step::Sounds);
         snag.key += " " + id;

@@ -31,7 +31,7 @@ int garbledIn(const Song& song) {
 
 } // namespace
 
-void snags::garbledNames(const SnagContext& context, Found& found) {
+void snags::garbledNames(const SongContext& context, Found& found) {
     const Song& song = context.song;
     const int garbled = garbledIn(song);
     if (garbled == 0) return;

@@ -5,7 +5,7 @@
 
 namespace cobbleway {
 
-void snags::leadingSilence(const SnagContext& context, Found& found) {
+void snags::leadingSilence(const SongContext& context, Found& found) {
     const Song& song = context.song;
     const Tick silence = cobbleway::leadingSilence(song);
     // Whole bars go, so that bar lines stay where they are between the notes.

@@ -1,3 +1,4 @@
+#include "song/derived.h"
 #include "song/edits.h"
 #include "song/keycheck.h"
 #include "song/snags/kinds.h"
@@ -6,8 +7,9 @@
 
 namespace cobbleway {
 
-void snags::lostTransposition(const SnagContext& context, Found& found) {
-    const KeyCheck check(context.song);
+void snags::lostTransposition(const SongContext& context, Found& found) {
+    const KeyCheck check(context.song,
+                         [&](const Part& part) { return context.derived.melody(context.song, part); });
     for (const Part& part : context.song.parts) {
         const auto semitones = check.suggestion(part);
         if (!semitones) continue;
@@ -15,7 +17,8 @@ void snags::lostTransposition(const SnagContext& context, Found& found) {
                                 (*semitones > 0 ? " up" : " down");
         Snag snag = forPart(part, "lost-transposition", Step::Parts);
         snag.pill = "another key";
-        snag.what = part.name + " seems to be in " + keyText(keyOf(pitchClassesOf(context.song, part))) +
+        snag.what = part.name + " seems to be in " +
+                    keyText(keyOf(context.derived.melody(context.song, part).classes)) +
                     ", unlike the other parts; " + way + " it would fit them.";
         snag.why = "Parts for transposing instruments lose their transposition easily on the way.";
         snag.mends.push_back({"Move it " + way, false,

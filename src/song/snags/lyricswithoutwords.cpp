@@ -1,21 +1,19 @@
-#include "song/lyrics.h"
+#include "song/derived.h"
 #include "song/snags/kinds.h"
 
 #include <algorithm>
 
 namespace cobbleway {
 
-void snags::lyricsWithoutWords(const SnagContext& context, Found& found) {
+void snags::lyricsWithoutWords(const SongContext& context, Found& found) {
     std::size_t events = 0;
-    const auto count = [&](const std::vector<EventRef>& refs) {
-        for (const EventRef ref : refs) events += context.song.event(ref).isMeta(meta::lyric);
-    };
-    count(*context.song.conductor);
-    for (const Part& part : context.song.parts) count(*part.source.events);
+    for (const EventRef ref : *context.song.conductor) events += context.song.event(ref).isMeta(meta::lyric);
+    for (const Part& part : context.song.parts)
+        events += static_cast<std::size_t>(context.derived.facts(context.song, part)->lyrics);
     if (events == 0) return;
-    const auto syllables = lyricsOf(context.song);
-    const bool words = std::any_of(syllables.begin(), syllables.end(), [](const Syllable& s) {
-        return s.text.find_first_not_of(" -_.,*") != std::string::npos;
+    const auto lines = context.derived.lyrics(context.song);
+    const bool words = std::any_of(lines->begin(), lines->end(), [](const LyricLine& line) {
+        return line.text.find_first_not_of(" -_.,*") != std::string::npos;
     });
     if (words) return;
     Snag snag = forSong("lyrics-without-words", Step::Songs);

@@ -29,25 +29,23 @@ bool disagree(int named, int asked) {
 
 } // namespace
 
-void snags::nameDisagrees(const SnagContext& context, Found& found) {
-    for (std::size_t i = 0; i < context.song.parts.size(); ++i) {
-        const Part& part = context.song.parts[i];
-        const auto& asked = context.matches[i].asks.front().program;
-        if (part.aside || part.source.drums || part.sound.chosen || !part.nameGiven || !asked ||
-            !part.sound.followsPrograms)
-            continue;
-        const auto named = programFromName(part.name);
-        if (!named || !disagree(named->value, asked->value)) continue;
-        const std::string name(programName(*named)), program(programName(*asked));
-        Snag snag = forPart(part, "name-disagrees", Step::Sounds);
-        snag.pill = "name or program?";
-        snag.what = part.name + " asks for " + program + ", but its name says " + name + ".";
-        snag.why = "One of the two is wrong; listen to both.";
-        snag.mends.push_back({"Play it with " + name, false, [id = part.id, to = *named](const Song& song) {
-                                  return edits::fixProgram(song, id, to);
-                              }});
-        found.push_back(std::move(snag));
-    }
+void snags::nameDisagrees(const PartContext& context, Found& found) {
+    const Part& part = context.part;
+    const auto& asked = context.match.asks.front().program;
+    if (part.aside || part.source.drums || part.sound.chosen || !part.nameGiven || !asked ||
+        !part.sound.followsPrograms)
+        return;
+    const auto named = programFromName(part.name);
+    if (!named || !disagree(named->value, asked->value)) return;
+    const std::string name(programName(*named)), program(programName(*asked));
+    Snag snag = forPart(part, "name-disagrees", Step::Sounds);
+    snag.pill = "name or program?";
+    snag.what = part.name + " asks for " + program + ", but its name says " + name + ".";
+    snag.why = "One of the two is wrong; listen to both.";
+    snag.mends.push_back({"Play it with " + name, false, [id = part.id, to = *named](const Song& song) {
+                              return edits::fixProgram(song, id, to);
+                          }});
+    found.push_back(std::move(snag));
 }
 
 } // namespace cobbleway

@@ -4,32 +4,31 @@
 
 namespace cobbleway {
 
-void snags::overlappingNotes(const SnagContext& context, Found& found) {
-    for (const Part& part : context.song.parts) {
-        if (part.aside || part.recipe.unisons == Unisons::Cut) continue;
-        std::array<Tick, 128> ends, starts;
-        ends.fill(-1);
-        starts.fill(-1);
-        std::size_t overlaps = 0;
-        Tick place = 0;
-        for (const Note& note : context.line(part).notes) {
-            const std::size_t key = note.key.value & 0x7FU;
-            if (note.start < ends[key] && note.start != starts[key] && overlaps++ == 0) place = note.start;
-            ends[key] = std::max(ends[key], note.end);
-            starts[key] = note.start;
-        }
-        if (overlaps == 0 || originsOf(context.song, part.source).size() < 2) continue;
-        Snag snag = forPart(part, "overlapping-notes", Step::Parts);
-        snag.place = place;
-        snag.pill = std::to_string(overlaps) + (overlaps == 1 ? " overlap" : " overlaps");
-        snag.what = counted(overlaps, "note") + " of " + part.name + (overlaps == 1 ? " begins" : " begin") +
-                    " while the same key still sounds.";
-        snag.why = "Since the parts were joined, the end of one cuts the other off.";
-        snag.mends.push_back(
-            {"End the first where the second begins", false,
-             [id = part.id](const Song& song) { return edits::setUnisons(song, id, Unisons::Cut); }});
-        found.push_back(std::move(snag));
+void snags::overlappingNotes(const PartContext& context, Found& found) {
+    const Part& part = context.part;
+    if (part.aside || part.recipe.unisons == Unisons::Cut) return;
+    std::array<Tick, 128> ends, starts;
+    ends.fill(-1);
+    starts.fill(-1);
+    std::size_t overlaps = 0;
+    Tick place = 0;
+    for (const Note& note : context.heard.notes) {
+        const std::size_t key = note.key.value & 0x7FU;
+        if (note.start < ends[key] && note.start != starts[key] && overlaps++ == 0) place = note.start;
+        ends[key] = std::max(ends[key], note.end);
+        starts[key] = note.start;
     }
+    if (overlaps == 0 || originsOf(context.song, part.source).size() < 2) return;
+    Snag snag = forPart(part, "overlapping-notes", Step::Parts);
+    snag.place = place;
+    snag.pill = std::to_string(overlaps) + (overlaps == 1 ? " overlap" : " overlaps");
+    snag.what = counted(overlaps, "note") + " of " + part.name + (overlaps == 1 ? " begins" : " begin") +
+                " while the same key still sounds.";
+    snag.why = "Since the parts were joined, the end of one cuts the other off.";
+    snag.mends.push_back({"End the first where the second begins", false, [id = part.id](const Song& song) {
+                              return edits::setUnisons(song, id, Unisons::Cut);
+                          }});
+    found.push_back(std::move(snag));
 }
 
 } // namespace cobbleway

@@ -12,37 +12,36 @@ namespace {
 constexpr std::size_t mostOffered = 3;
 
 /// The likeliest programs as mends; program 1, which the standard's silence means, is always among them.
-void offer(const SnagContext& context, const Part& part, Snag& snag) {
-    std::vector<Guess> guesses = guessesOf(context.song, part, context.line(part), mostOffered);
+void offer(const PartContext& context, Snag& snag) {
+    std::vector<Guess> guesses =
+        guessesOf(context.song, context.part, context.match.asks.front(), context.heard, mostOffered);
     std::erase_if(guesses, [](const Guess& g) { return g.drums; });
     const auto isPiano = [](const Guess& g) { return g.program.value == 0; };
     if (std::none_of(guesses.begin(), guesses.end(), isPiano))
         guesses.push_back({Program{0}, false, 0, false, {}});
     for (const Guess& guess : guesses)
         snag.mends.push_back({"Use " + std::string(programName(guess.program)), false,
-                              [id = part.id, program = guess.program](const Song& song) {
+                              [id = context.part.id, program = guess.program](const Song& song) {
                                   return edits::giveProgram(song, id, program);
                               }});
 }
 
 } // namespace
 
-void snags::programMissing(const SnagContext& context, Found& found) {
-    for (std::size_t i = 0; i < context.song.parts.size(); ++i) {
-        const Part& part = context.song.parts[i];
-        if (part.aside || part.sound.chosen || context.matches[i].asks.front().program) continue;
-        Snag snag = forPart(part, "program-missing", Step::Sounds);
-        snag.pill = "no program";
-        snag.what = "The file does not say which instrument plays " + part.name + ".";
-        snag.why = context.matches[i].first().why;
-        if (part.source.drums)
-            snag.mends.push_back({"Use the standard kit", true, [id = part.id](const Song& song) {
-                                      return edits::giveProgram(song, id, Program{0});
-                                  }});
-        else
-            offer(context, part, snag);
-        found.push_back(std::move(snag));
-    }
+void snags::programMissing(const PartContext& context, Found& found) {
+    const Part& part = context.part;
+    if (part.aside || part.sound.chosen || context.match.asks.front().program) return;
+    Snag snag = forPart(part, "program-missing", Step::Sounds);
+    snag.pill = "no program";
+    snag.what = "The file does not say which instrument plays " + part.name + ".";
+    snag.why = context.match.first().why;
+    if (part.source.drums)
+        snag.mends.push_back({"Use the standard kit", true, [id = part.id](const Song& song) {
+                                  return edits::giveProgram(song, id, Program{0});
+                              }});
+    else
+        offer(context, snag);
+    found.push_back(std::move(snag));
 }
 
 } // namespace cobbleway

@@ -2,7 +2,7 @@
 
 namespace cobbleway {
 
-void snags::readingDamage(const SnagContext& context, Found& found) {
+void snags::readingDamage(const SongContext& context, Found& found) {
     const auto& damage = context.song.source->damage;
     if (damage.empty()) return;
     Snag snag = forSong("reading-damage", Step::Songs);

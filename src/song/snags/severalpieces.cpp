@@ -4,7 +4,7 @@
 
 namespace cobbleway {
 
-void snags::severalPieces(const SnagContext& context, Found& found) {
+void snags::severalPieces(const SongContext& context, Found& found) {
     const MidiFile& midi = context.song.source->midi;
     const auto pieces = std::count_if(midi.tracks.begin(), midi.tracks.end(),
                                       [](const Track& track) { return !track.events.empty(); });

@@ -3,32 +3,30 @@
 
 namespace cobbleway {
 
-void snags::soundMissing(const SnagContext& context, Found& found) {
-    for (std::size_t i = 0; i < context.song.parts.size(); ++i) {
-        const Part& part = context.song.parts[i];
-        const PartMatch& match = context.matches[i];
-        if (part.sound.chosen && part.sound.chosen->kind == SoundKind::Preset &&
-            !context.catalogue.font(part.sound.chosen->font))
-            continue; // its font is gone: another snag
-        if (part.aside || (!part.sound.chosen && !match.asks.front().program)) continue;
-        for (std::size_t m = 0; m < match.matches.size(); ++m) {
-            const Match& one = match.matches[m];
-            if (one.how != How::StandIn && one.how != How::None) continue;
-            Snag snag = forPart(part, "sound-missing", Step::Sounds);
-            snag.place = match.asks[m].tick;
-            snag.serious = one.how == How::None;
-            snag.pill = snag.serious ? "no sound" : "stand-in";
-            snag.what = part.name + " asks for " + askText(match.asks[m]) + ". " + one.why;
-            snag.why = snag.serious ? "The part is silent until a font with such a sound is there."
-                                    : "It may sound unlike what was meant; try others on the shelf.";
-            if (one.sound)
-                snag.mends.push_back(
-                    {"Keep " + one.sound->name, false, [id = part.id, sound = *one.sound](const Song& song) {
-                         return edits::chooseSound(song, id, sound);
-                     }});
-            found.push_back(std::move(snag));
-            break;
-        }
+void snags::soundMissing(const PartContext& context, Found& found) {
+    const Part& part = context.part;
+    const PartMatch& match = context.match;
+    if (part.sound.chosen && part.sound.chosen->kind == SoundKind::Preset &&
+        !context.catalogue.font(part.sound.chosen->font))
+        return; // its font is gone: another snag
+    if (part.aside || (!part.sound.chosen && !match.asks.front().program)) return;
+    for (std::size_t m = 0; m < match.matches.size(); ++m) {
+        const Match& one = match.matches[m];
+        if (one.how != How::StandIn && one.how != How::None) continue;
+        Snag snag = forPart(part, "sound-missing", Step::Sounds);
+        snag.place = match.asks[m].tick;
+        snag.serious = one.how == How::None;
+        snag.pill = snag.serious ? "no sound" : "stand-in";
+        snag.what = part.name + " asks for " + askText(match.asks[m]) + ". " + one.why;
+        snag.why = snag.serious ? "The part is silent until a font with such a sound is there."
+                                : "It may sound unlike what was meant; try others on the shelf.";
+        if (one.sound)
+            snag.mends.push_back(
+                {"Keep " + one.sound->name, false, [id = part.id, sound = *one.sound](const Song& song) {
+                     return edits::chooseSound(song, id, sound);
+                 }});
+        found.push_back(std::move(snag));
+        break;
     }
 }
 

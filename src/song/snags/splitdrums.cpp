@@ -1,21 +1,16 @@
+#include "song/derived.h"
 #include "song/join.h"
-#include "song/notes.h"
 #include "song/snags/kinds.h"
-
-#include <set>
 
 namespace cobbleway {
 
-void snags::splitDrums(const SnagContext& context, Found& found) {
+void snags::splitDrums(const SongContext& context, Found& found) {
     const Song& song = context.song;
     std::vector<PartId> pieces;
     std::string kit;
     for (const Part& part : song.parts) {
         if (!part.source.drums || part.aside) continue;
-        std::set<int> keys;
-        for (const EventRef ref : *part.source.events)
-            if (song.event(ref).isNoteOn()) keys.insert(song.event(ref).data1);
-        if (keys.size() > 3) continue; // a kit of its own
+        if (context.derived.facts(song, part)->keys.count() > 3) continue; // a kit of its own
         pieces.push_back(part.id);
         kit += (kit.empty() ? "" : ", ") + part.name;
     }

@@ -9,7 +9,7 @@ constexpr double unheard = 0.02; // seconds
 
 } // namespace
 
-void snags::tempoJitter(const SnagContext& context, Found& found) {
+void snags::tempoJitter(const SongContext& context, Found& found) {
     const std::size_t changes = context.song.tempo->tempos().size();
     if (changes < many) return;
     const auto flat = flattened(context.song, unheard);

@@ -5,7 +5,7 @@
 
 namespace cobbleway {
 
-void snags::tempoMissing(const SnagContext& context, Found& found) {
+void snags::tempoMissing(const SongContext& context, Found& found) {
     const Song& song = context.song;
     if (song.tempoEdited || song.source->midi.division.isSmpte()) return;
     const bool any = std::any_of(song.conductor->begin(), song.conductor->end(),

@@ -4,7 +4,7 @@
 
 namespace cobbleway {
 
-void snags::tooManyChannels(const SnagContext& context, Found& found) {
+void snags::tooManyChannels(const SongContext& context, Found& found) {
     const int needed = channelsNeeded(context.song);
     if (needed <= 16 || context.song.midi.folded) return;
     Snag snag = forSong("too-many-channels", Step::Export);

@@ -1,0 +1,54 @@
+/// What follows from songs, kept as long as what it follows from stays the same: the one such store, for the
+/// window, the planner and the command line.
+#pragma once
+#include "song/controllers.h"
+#include "song/evidence.h"
+#include "song/facts.h"
+#include "song/keycheck.h"
+#include "song/lyrics.h"
+#include "song/match.h"
+#include "song/notes.h"
+#include "song/overview.h"
+#include "song/snags.h"
+
+#include <memory>
+
+namespace cobbleway {
+
+/// Gives what pure functions give, and works out again only what has changed: each result is kept with the
+/// values it was made of (a part's source and recipe for its notes; its sound, its name and the catalogue too
+/// for its match) and is given again while they are equal. The last two results for a part are kept, so that
+/// a song and a variation of it, with a sound that is tried, do not drive each other out.
+///
+/// May be asked from several threads at a time. What it gives lives as long as somebody holds it.
+class Derived {
+  public:
+    Derived();
+    ~Derived();
+    Derived(const Derived&) = delete;
+    Derived& operator=(const Derived&) = delete;
+
+    template <class T> using Kept = std::shared_ptr<const T>;
+
+    // Of a part of the song
+    Kept<HeardPart> heard(const Song& song, const Part& part); ///< realise()
+    Kept<Overview> overview(const Song& song, const Part& part);
+    Kept<Density> density(const Song& song, const Part& part);
+    Kept<PartTraits> traits(const Song& song, const Part& part);
+    Kept<PartFacts> facts(const Song& song, const Part& part);
+    Kept<std::vector<OriginCount>> origins(const Song& song, const Part& part);
+    /// The volume controller along the song as it is heard; empty when it does not move.
+    Kept<std::vector<ControlPoint>> volume(const Song& song, const Part& part);
+    KeyCheck::Melody melody(const Song& song, const Part& part);
+
+    // Of a song
+    Kept<std::vector<PartMatch>> matches(const Song& song, const Catalogue& catalogue); ///< matchSong()
+    Kept<std::vector<Snag>> snags(const Song& song, const Catalogue& catalogue);        ///< findSnags()
+    Kept<std::vector<LyricLine>> lyrics(const Song& song);                              ///< lyricLines()
+
+  private:
+    struct Store;
+    std::unique_ptr<Store> m_store;
+};
+
+} // namespace cobbleway
