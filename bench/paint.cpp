@@ -66,10 +66,10 @@ int main(int count, char** words) {
     MainWindow window(session);
     window.askAboutChanges = [] { return 0x00800000; }; // discard
     window.resize(1280, 800);
-    window.showPage(1);
+    window.showPage(Step::Parts);
     window.show();
-    session.addPaths({path});
-    while (session.isBusy() || !session.hasSong())
+    session.current.addPaths({path});
+    while (session.current.isBusy() || !session.current.hasSong())
         QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
     PartsPage* page = window.partsPage();
     const double first = milliseconds([&] { window.grab(); });

@@ -1,7 +1,6 @@
 /// cobbleway: the window.
 #include "app/look/theme.h"
 #include "app/mainwindow.h"
-#include "app/session/playalong.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/widgets/surface.h"
@@ -10,6 +9,7 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QTimer>
+#include <cstdlib>
 
 int main(int count, char** words) {
     using namespace cobbleway;
@@ -44,14 +44,14 @@ int main(int count, char** words) {
         });
 
     // The window is there; sound and fonts follow.
-    QTimer::singleShot(0, &session, [&] {
-        window.playAlong()->restoreInput();
-        if (const auto opened = session.player().open(settings::soundOutput().toStdString());
-            !opened && !session.player().open("auto"))
-            Q_EMIT session.problem(QApplication::translate("main", "No sound"),
-                                   QString::fromStdString(opened.error().message()));
-        session.rescanFonts();
-        session.rescanPlugins();
+    QTimer::singleShot(0, &window, [&] {
+        session.playAlong.restoreInput();
+        if (const auto opened = session.playback.player().open(settings::soundOutput().toStdString());
+            !opened && !session.playback.player().open("auto"))
+            Q_EMIT session.messages.problem(QApplication::translate("main", "No sound"),
+                                            QString::fromStdString(opened.error().message()));
+        session.sounds.rescanFonts();
+        session.sounds.rescanPlugins();
         QStringList paths = parser.positionalArguments();
         if (parser.isSet(QStringLiteral("demo"))) {
             const QString folder = QString::fromStdString(shippedFile("demo").string());
@@ -59,7 +59,12 @@ int main(int count, char** words) {
                  {"lantern_quay.mid", "TIDEMILL.MID", "pilots-evening-song.kar", "SLACKW~1.MID"})
                 paths << folder + QLatin1Char('/') + QLatin1String(name);
         }
-        session.addPaths(paths);
+        if (!parser.isSet(QStringLiteral("painted-then-quit"))) window.offerRecovered();
+        session.current.addPaths(paths);
     });
-    return QApplication::exec();
+    const int code = QApplication::exec();
+    // What still runs has nothing to keep: it reads, measures or loads. Nobody waits for it.
+    window.hide();
+    if (!session.waitForDone(200)) std::_Exit(code);
+    return code;
 }

@@ -6,7 +6,6 @@
 #include "app/pages/practicepage.h"
 #include "app/pages/songspage.h"
 #include "app/pages/soundspage.h"
-#include "app/session/playalong.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/widgets/head.h"
@@ -25,6 +24,7 @@
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QMimeData>
+#include <QPushButton>
 #include <QStackedWidget>
 #include <QVBoxLayout>
 
@@ -41,7 +41,6 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     setMinimumSize(1000, 660);
     resize(1280, 800);
     setAcceptDrops(true);
-    m_playAlong = new PlayAlong(session, this);
     qApp->installEventFilter(new SpaceKey(this));
     makeActions();
     m_rail = new Rail(session, {tr("Songs"), tr("Parts"), tr("Sounds"), tr("Practice"), tr("Export")});
@@ -85,13 +84,18 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     m_drawer->hide();
 
     connect(m_rail, &Rail::chosen, this, &MainWindow::showPage);
-    connect(songs, &SongsPage::workOn, this, [this] { showPage(1); });
+    connect(songs, &SongsPage::workOn, this, [this] { showPage(Step::Parts); });
     connect(m_drawer, &SnagDrawer::closed, this, [this] { showSnags(false); });
     connect(m_drawer, &SnagDrawer::goTo, this, &MainWindow::showPage);
-    connect(&session, &Session::setChanged, this, &MainWindow::refresh);
-    connect(&session, &Session::loopChanged, this, &MainWindow::refresh);
-    connect(&session, &Session::selectionChanged, this, &MainWindow::refreshPartActions);
-    connect(&session, &Session::problem, this, [this](const QString& title, const QString& text) {
+    connect(&session.current, &CurrentSet::historyChanged, this, &MainWindow::refresh);
+    connect(&session.current, &CurrentSet::songsChanged, this, &MainWindow::refresh);
+    follow(session.current, Side::File | Side::Names | Side::Notes | Side::Sounds | Side::Time, this,
+           &MainWindow::refreshPartActions);
+    connect(&session.findings, &Findings::matchesChanged, this, &MainWindow::refreshPartActions);
+    session.current.mayReplace = [this](const std::function<void()>& then) { whenSaved(then); };
+    connect(&session.playback, &Playback::loopChanged, this, &MainWindow::refresh);
+    connect(&session.current, &CurrentSet::selectionChanged, this, &MainWindow::refreshPartActions);
+    connect(&session.messages, &Messages::problem, this, [this](const QString& title, const QString& text) {
         auto* box =
             new QMessageBox(QMessageBox::NoIcon, title,
                             QStringLiteral("<b>%1</b>").arg(title.toHtmlEscaped()), QMessageBox::Ok, this);
@@ -100,22 +104,39 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
         box->setAttribute(Qt::WA_DeleteOnClose);
         box->open();
     });
-    connect(&session, &Session::announced, this, [this](const QString& text) { announce(this, text); });
+    connect(&session.messages, &Messages::announced, this,
+            [this](const QString& text) { announce(this, text); });
     askAboutChanges = [this] {
         return QMessageBox::question(this, tr("Save the set?"), tr("The set has changes that are not saved."),
                                      QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel,
                                      QMessageBox::Save);
     };
+    askAboutRecovered = [this](const QString& about) {
+        QMessageBox box(QMessageBox::NoIcon, tr("Work that was not saved"), about, QMessageBox::NoButton,
+                        this);
+        QPushButton* open = box.addButton(tr("Bring it back"), QMessageBox::AcceptRole);
+        QPushButton* later = box.addButton(tr("Ask again next time"), QMessageBox::RejectRole);
+        QPushButton* discard = box.addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
+        box.setDefaultButton(open);
+        box.setEscapeButton(later);
+        box.exec();
+        return box.clickedButton() == open      ? Recovered::Open
+               : box.clickedButton() == discard ? Recovered::Discard
+                                                : Recovered::Later;
+    };
     restoreGeometry(settings::windowGeometry());
-    showPage(0);
+    showPage(Step::Songs);
     refresh();
     findChild<StripView*>()->setFocus(); // one press of the space bar plays
 }
 
 MainWindow::~MainWindow() {
-    if (QWidget* focus = focusWidget()) focus->clearFocus(); // what is being typed counts
-    QObject::disconnect(&m_session, nullptr, nullptr,
-                        nullptr); // the pages go one by one; none hears of the others
+    // The pages go one by one; none hears of the others.
+    for (QObject* sender :
+         std::initializer_list<QObject*>{&m_session.messages, &m_session.current, &m_session.sounds,
+                                         &m_session.findings, &m_session.playback})
+        for (QWidget* page : findChildren<QWidget*>()) QObject::disconnect(sender, nullptr, page, nullptr);
+    m_session.current.mayReplace = [](const std::function<void()>& then) { then(); };
 }
 
 QAction* MainWindow::action(const QString& id) const { return m_actions.value(id); }
@@ -131,13 +152,13 @@ QAction* MainWindow::add(const QString& id, const QString& text, const QKeySeque
     return made;
 }
 
-void MainWindow::showPage(int step) {
-    m_stack->setCurrentIndex(step);
+void MainWindow::showPage(Step step) {
+    m_stack->setCurrentIndex(static_cast<int>(step));
     m_rail->setCurrent(step);
-    if (step != 2) m_session.dropTried();
+    if (step != Step::Sounds) m_session.sounds.dropTried();
 }
 
-int MainWindow::page() const { return m_stack->currentIndex(); }
+Step MainWindow::page() const { return static_cast<Step>(m_stack->currentIndex()); }
 
 void MainWindow::placeDrawer() {
     m_drawer->setGeometry(m_body->width() - m_drawer->width(), 0, m_drawer->width(), m_body->height());
@@ -156,13 +177,15 @@ void MainWindow::showSnags(bool show) {
 }
 
 void MainWindow::refresh() {
-    const bool any = m_session.hasSong();
+    const bool any = m_session.current.hasSong();
     QAction* undo = action(QStringLiteral("undo"));
     QAction* redo = action(QStringLiteral("redo"));
-    undo->setEnabled(m_session.canUndo());
-    undo->setText(m_session.canUndo() ? tr("&Undo: %1").arg(m_session.undoName()) : tr("&Undo"));
-    redo->setEnabled(m_session.canRedo());
-    redo->setText(m_session.canRedo() ? tr("&Redo: %1").arg(m_session.redoName()) : tr("&Redo"));
+    undo->setEnabled(m_session.current.canUndo());
+    undo->setText(m_session.current.canUndo() ? tr("&Undo: %1").arg(m_session.current.undoName())
+                                              : tr("&Undo"));
+    redo->setEnabled(m_session.current.canRedo());
+    redo->setText(m_session.current.canRedo() ? tr("&Redo: %1").arg(m_session.current.redoName())
+                                              : tr("&Redo"));
     for (const char* id : {"removeSong",
                            "nextSong",
                            "previousSong",
@@ -229,27 +252,28 @@ void MainWindow::refresh() {
                            "zoomAll"})
         action(QLatin1String(id))->setEnabled(any);
     refreshPartActions();
-    action(QStringLiteral("loop"))->setChecked(m_session.loop().on);
-    const QString name = m_session.projectPath().isEmpty()
+    action(QStringLiteral("loop"))->setChecked(m_session.playback.loop().on);
+    const QString name = m_session.current.projectPath().isEmpty()
                              ? tr("New set")
-                             : QFileInfo(m_session.projectPath()).completeBaseName();
+                             : QFileInfo(m_session.current.projectPath()).completeBaseName();
     setWindowTitle(tr("%1[*] — Cobbleway").arg(name));
-    setWindowModified(!m_session.isClean());
+    setWindowModified(!m_session.current.isClean());
 }
 
 void MainWindow::refreshPartActions() {
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     if (!part) return;
     const auto enable = [this](const char* id, bool on) { action(QLatin1String(id))->setEnabled(on); };
     const auto show = [this](const char* id, bool on) { action(QLatin1String(id))->setVisible(on); };
-    const PartMatch* match = m_session.matchOf(part->id);
-    const auto parts = std::count_if(m_session.song().parts.begin(), m_session.song().parts.end(),
-                                     [](const Part& p) { return !p.aside; });
+    const PartMatch* match = m_session.findings.matchOf(part->id);
+    const auto parts =
+        std::count_if(m_session.current.song().parts.begin(), m_session.current.song().parts.end(),
+                      [](const Part& p) { return !p.aside; });
     // A way to split that can give nothing is not offered.
     enable("splitProgram",
            !part->sound.chosen && part->sound.followsPrograms && match && match->asks.size() > 1);
-    enable("splitChannel", m_session.origins(part->id)->size() > 1);
-    enable("splitSections", m_session.song().sections.size() > 1);
+    enable("splitChannel", m_session.findings.origins(part->id)->size() > 1);
+    enable("splitSections", m_session.current.song().sections.size() > 1);
     enable("join", parts > 1);
     show("splitPitch", !part->source.drums);
     show("splitLines", !part->source.drums);
@@ -260,13 +284,13 @@ void MainWindow::refreshPartActions() {
     enable("clearStretches", !part->sound.stretches.empty());
     enable("followFile", part->sound.chosen || !part->sound.stretches.empty());
     const auto& sound = match ? match->first().sound : std::optional<SoundRef>();
-    const bool ranged = !part->source.drums && sound && m_session.catalogue().find(*sound);
+    const bool ranged = !part->source.drums && sound && m_session.sounds.catalogue().find(*sound);
     enable("fitOctaves", ranged);
     enable("foldNotes", ranged || part->recipe.folded);
     action(QStringLiteral("foldNotes"))->setChecked(part->recipe.folded.has_value());
     enable("fixProgram", part->sound.followsPrograms && !part->sound.chosen);
     enable("followPrograms", !part->sound.followsPrograms);
-    enable("tracksToSongs", m_session.song().source->midi.type == 2);
+    enable("tracksToSongs", m_session.current.song().source->midi.type == 2);
 }
 
 void MainWindow::fillRecent() {
@@ -274,49 +298,79 @@ void MainWindow::fillRecent() {
     for (const QString& path : settings::recentFiles())
         m_recent
             ->addAction(QFileInfo(path).completeBaseName(), this,
-                        [this, path] {
-                            if (maybeSave()) m_session.open(path);
-                        })
+                        [this, path] { m_session.current.open(path); })
             ->setToolTip(path);
     if (m_recent->isEmpty()) m_recent->addAction(tr("None yet"))->setEnabled(false);
 }
 
-bool MainWindow::maybeSave() {
-    if (m_session.isClean()) return true;
-    const int answer = askAboutChanges();
-    if (answer == QMessageBox::Save) return saveSet(false);
-    return answer == QMessageBox::Discard;
+void MainWindow::offerRecovered() {
+    for (const Recovery::Left& left : Recovery::left()) {
+        const QString name =
+            left.path.isEmpty() ? tr("A set that was never saved") : QFileInfo(left.path).completeBaseName();
+        const QString when =
+            left.time.isValid() ? QLocale().toString(left.time, QLocale::ShortFormat) : tr("unknown");
+        QString about =
+            tr("<b>%1</b><p>The program ended before these changes were saved. They were kept on %2.</p>")
+                .arg(name.toHtmlEscaped(), when);
+        if (!left.changes.isEmpty())
+            about +=
+                tr("<p>Last changes: %1.</p>").arg(left.changes.join(QStringLiteral(", ")).toHtmlEscaped());
+        switch (askAboutRecovered(about)) {
+        case Recovered::Open: return m_session.recovery.open(left); // the others are offered next time
+        case Recovered::Discard: Recovery::discard(left); break;
+        case Recovered::Later: break;
+        }
+    }
 }
 
-bool MainWindow::saveSet(bool askWhere) {
-    QString path = m_session.projectPath();
+void MainWindow::commitTyping() {
+    QWidget* focus = QApplication::focusWidget();
+    if (!focus || focus->window() != this) return;
+    focus->clearFocus();
+    focus->setFocus();
+}
+
+void MainWindow::whenSaved(const std::function<void()>& then) {
+    commitTyping();
+    if (m_session.current.isClean()) return then();
+    const int answer = askAboutChanges();
+    if (answer == QMessageBox::Save)
+        saveSet(false, [then](bool saved) {
+            if (saved) then();
+        });
+    else if (answer == QMessageBox::Discard)
+        then();
+}
+
+void MainWindow::saveSet(bool askWhere, std::function<void(bool)> then) {
+    commitTyping();
+    QString path = m_session.current.projectPath();
     if (path.isEmpty() || askWhere)
         path = QFileDialog::getSaveFileName(this, tr("Save the set"), path, projectFilter);
-    if (path.isEmpty()) return false;
-    if (!path.endsWith(QLatin1String(projectEnding))) path += QLatin1String(projectEnding);
-    return m_session.save(path);
+    if (path.isEmpty()) return;
+    if (!isProject(path.toStdString())) path += QLatin1String(projectEnding);
+    m_session.current.save(path, std::move(then));
 }
 
 void MainWindow::openSet() {
-    if (!maybeSave()) return;
     const QString path = QFileDialog::getOpenFileName(this, tr("Open a set"), {}, projectFilter);
-    if (!path.isEmpty()) m_session.open(path);
+    if (!path.isEmpty()) m_session.current.open(path);
 }
 
 void MainWindow::addFiles() {
-    m_session.addPaths(QFileDialog::getOpenFileNames(this, tr("Add MIDI files"), {}, midiFilter));
+    m_session.current.addPaths(QFileDialog::getOpenFileNames(this, tr("Add MIDI files"), {}, midiFilter));
 }
 
 void MainWindow::addFolder() {
     const QString folder = QFileDialog::getExistingDirectory(this, tr("Add a folder of MIDI files"));
-    if (!folder.isEmpty()) m_session.addPaths({folder});
+    if (!folder.isEmpty()) m_session.current.addPaths({folder});
 }
 
 void MainWindow::setOutput(const QString& id) {
-    const auto opened = m_session.player().open(id.toStdString());
+    const auto opened = m_session.playback.player().open(id.toStdString());
     if (opened) return settings::setSoundOutput(id);
-    Q_EMIT m_session.problem(tr("The sound output did not open"),
-                             QString::fromStdString(opened.error().message()));
+    Q_EMIT m_session.messages.problem(tr("The sound output did not open"),
+                                      QString::fromStdString(opened.error().message()));
 }
 
 void MainWindow::showAbout() {
@@ -341,7 +395,17 @@ void MainWindow::showKeys() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (!maybeSave()) return event->ignore();
+    commitTyping();
+    if (!m_session.current.isClean()) {
+        const int answer = askAboutChanges();
+        if (answer == QMessageBox::Cancel) return event->ignore();
+        if (answer == QMessageBox::Save) {
+            event->ignore();
+            return saveSet(false, [this](bool saved) {
+                if (saved) close();
+            });
+        }
+    }
     m_export->stop();
     settings::setWindowGeometry(saveGeometry());
     event->accept();
@@ -360,7 +424,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
     QStringList paths;
     for (const QUrl& url : event->mimeData()->urls())
         if (url.isLocalFile()) paths << url.toLocalFile();
-    m_session.addPaths(paths);
+    m_session.current.addPaths(paths);
     event->acceptProposedAction();
 }
 

@@ -1,5 +1,7 @@
 #pragma once
+#include "song/snags.h"
 #include <QMainWindow>
+
 #include <functional>
 
 class QLabel;
@@ -10,9 +12,8 @@ namespace cobbleway {
 class ExportPage;
 class Head;
 class PartsPage;
-class PlayAlong;
 class Rail;
-class Session;
+struct Session;
 class SnagDrawer;
 class SongStrip;
 class SoundsPage;
@@ -23,15 +24,19 @@ class MainWindow : public QMainWindow {
   public:
     explicit MainWindow(Session& session);
     ~MainWindow() override;
-    void showPage(int step); ///< 0-based
-    [[nodiscard]] int page() const;
+    void showPage(Step step);
+    [[nodiscard]] Step page() const;
     void showSnags(bool show);
+    /// Asks about work that was not saved before a program ended, if there is any.
+    void offerRecovered();
+    /// What offerRecovered() asks for each copy. Tests answer instead of a dialog.
+    enum class Recovered { Open, Later, Discard };
+    std::function<Recovered(const QString& about)> askAboutRecovered;
     [[nodiscard]] ExportPage* exportPage() const { return m_export; }
     [[nodiscard]] PartsPage* partsPage() const { return m_parts; }
     [[nodiscard]] SoundsPage* soundsPage() const { return m_sounds; }
-    [[nodiscard]] PlayAlong* playAlong() const { return m_playAlong; }
     [[nodiscard]] QAction* action(const QString& id) const;
-    /// What maybeSave() asks. Tests answer instead of a dialog.
+    /// What whenSaved() asks. Tests answer instead of a dialog.
     std::function<int()> askAboutChanges; ///< gives a QMessageBox::StandardButton: Save, Discard or Cancel
 
   private:
@@ -51,8 +56,11 @@ class MainWindow : public QMainWindow {
     void refreshPartActions();
     void fillRecent();
     void fillInputs(QMenu* menu);
-    bool maybeSave(); ///< true when it is all right to go on
-    bool saveSet(bool askWhere);
+    /// Goes on when nothing is lost by it: at once, after saving, or never. The one gate before the set is
+    /// replaced.
+    void whenSaved(const std::function<void()>& then);
+    void saveSet(bool askWhere, std::function<void(bool)> then = {});
+    void commitTyping(); ///< what is being typed counts
     void openSet();
     void addFiles();
     void addFolder();
@@ -68,7 +76,6 @@ class MainWindow : public QMainWindow {
     Session& m_session;
     QHash<QString, QAction*> m_actions;
     QMenu* m_recent = nullptr;
-    PlayAlong* m_playAlong = nullptr;
     Rail* m_rail;
     QStackedWidget* m_stack;
     PartsPage* m_parts;

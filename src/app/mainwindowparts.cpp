@@ -30,9 +30,9 @@ std::function<void()> onPart(Session& session, const QString& name,
                              std::function<Song(const Song&, const Part&)> change,
                              const QString& gesture = {}) {
     return [&session, name, change = std::move(change), gesture] {
-        const Part* selected = session.part();
+        const Part* selected = session.current.part();
         if (!selected) return;
-        session.edit(
+        session.current.edit(
             name, [&](const Song& song) { return change(song, *selected); },
             gesture.isEmpty() ? gesture : gesture + QString::number(selected->id));
     };
@@ -46,7 +46,7 @@ std::function<void()> onPart(Session& session, const QString& name, Song (*chang
 /// A handler that opens a dialog about the selected part.
 template <class Make> std::function<void()> opens(Session& session, Make make) {
     return [&session, make] {
-        if (session.part()) make()->open();
+        if (session.current.part()) make()->open();
     };
 }
 
@@ -55,29 +55,31 @@ template <class Make> std::function<void()> opens(Session& session, Make make) {
 void MainWindow::makePartActions() {
     const auto step = [this](int by) {
         return [this, by] {
-            const auto& parts = m_session.hasSong() ? m_session.song().parts : std::vector<Part>{};
+            const auto& parts =
+                m_session.current.hasSong() ? m_session.current.song().parts : std::vector<Part>{};
             for (std::size_t i = 0; i < parts.size(); ++i) {
                 const auto to = static_cast<std::ptrdiff_t>(i) + by;
-                if (parts[i].id == m_session.selectedPart() && to >= 0 && to < std::ssize(parts) &&
+                if (parts[i].id == m_session.current.selectedPart() && to >= 0 && to < std::ssize(parts) &&
                     !parts[static_cast<std::size_t>(to)].aside)
-                    return m_session.selectPart(parts[static_cast<std::size_t>(to)].id);
+                    return m_session.current.selectPart(parts[static_cast<std::size_t>(to)].id);
             }
         };
     };
     add(QStringLiteral("nextPart"), tr("&Next part"), Qt::ALT | Qt::Key_PageDown, step(1));
     add(QStringLiteral("previousPart"), tr("&Previous part"), Qt::ALT | Qt::Key_PageUp, step(-1));
     add(QStringLiteral("rename"), tr("&Rename"), Qt::Key_F2, [this] {
-        showPage(1);
+        showPage(Step::Parts);
         m_parts->renameSelected();
     });
     const auto move = [this](int by) {
         return [this, by] {
-            m_session.edit(tr("Move part"), [id = m_session.selectedPart(), by](const Song& song) {
-                for (std::size_t i = 0; i < song.parts.size(); ++i)
-                    if (song.parts[i].id == id)
-                        return edits::moveTo(song, id, std::max(0, static_cast<int>(i) + by));
-                return song;
-            });
+            m_session.current.edit(
+                tr("Move part"), [id = m_session.current.selectedPart(), by](const Song& song) {
+                    for (std::size_t i = 0; i < song.parts.size(); ++i)
+                        if (song.parts[i].id == id)
+                            return edits::moveTo(song, id, std::max(0, static_cast<int>(i) + by));
+                    return song;
+                });
         };
     };
     add(QStringLiteral("moveUp"), tr("Move &up"), Qt::ALT | Qt::Key_Up, move(-1));
@@ -107,12 +109,13 @@ void MainWindow::makePartActions() {
             [](const Song& s, const Part& p) { return edits::setLevel(s, p.id, p.mix.levelDb - 1); },
             QStringLiteral("setLevel ")));
     add(QStringLiteral("findSound"), tr("&Find a sound on the shelf"), QKeySequence::Find, [this] {
-        showPage(2);
+        showPage(Step::Sounds);
         m_sounds->shelf()->search()->setFocus();
     });
     add(QStringLiteral("keepSound"), tr("&Keep the sound that is tried"), {},
-        [this] { m_session.keepTried(); });
-    add(QStringLiteral("dropSound"), tr("&Go back to the old sound"), {}, [this] { m_session.dropTried(); });
+        [this] { m_session.sounds.keepTried(); });
+    add(QStringLiteral("dropSound"), tr("&Go back to the old sound"), {},
+        [this] { m_session.sounds.dropTried(); });
     add(QStringLiteral("followFile"), tr("Sound as the f&ile asks"), {},
         onPart(m_session, tr("As the file asks"), edits::followFile))
         ->setIconText(tr("As the file asks"));
@@ -125,7 +128,7 @@ void MainWindow::makePartActions() {
     add(QStringLiteral("without"), tr("All &but this part"), Qt::ALT | Qt::Key_3,
         onPart(m_session, tr("Without it"), edits::allBut));
     add(QStringLiteral("fullBand"), tr("Full ba&nd"), Qt::ALT | Qt::Key_0,
-        [this] { m_session.edit(tr("Full band"), edits::everyone); });
+        [this] { m_session.current.edit(tr("Full band"), edits::everyone); });
 }
 
 void MainWindow::makeShapeActions() {
@@ -133,7 +136,7 @@ void MainWindow::makeShapeActions() {
         return opens(m_session, [this, way] { return new SplitDialog(m_session, way, this); });
     };
     const auto splitNow = [this](const QString& name, Split (*way)(const Song&, const Part&)) {
-        return [this, name, way] { m_session.split(name, way); };
+        return [this, name, way] { m_session.current.split(name, way); };
     };
     add(QStringLiteral("split"), tr("&Split…"), Qt::Key_F4, splitDialog(SplitDialog::ByProgram))
         ->setIconText(tr("Split…"));
@@ -160,8 +163,8 @@ void MainWindow::makeShapeActions() {
         opens(m_session, [this] { return new JoinDialog(m_session, this); }))
         ->setIconText(tr("Join…"));
     add(QStringLiteral("events"), tr("E&vents"), Qt::Key_F6, [this] {
-        const bool show = page() != 1 || !m_parts->showsEvents();
-        showPage(1);
+        const bool show = page() != Step::Parts || !m_parts->showsEvents();
+        showPage(Step::Parts);
         m_parts->showEvents(show);
     });
     add(QStringLiteral("controllers"), tr("&Controllers…"), {},
@@ -186,29 +189,31 @@ void MainWindow::makeShapeActions() {
     add(QStringLiteral("sections"), tr("S&ections…"), {},
         opens(m_session, [this] { return new SectionsDialog(m_session, this); }));
     add(QStringLiteral("sectionHere"), tr("Section from &here"), Qt::Key_F9, [this] {
-        if (!m_session.hasSong()) return;
-        const TempoMap& map = *m_session.song().tempo;
-        const Tick bar = map.barStart(map.position(m_session.place()).bar);
-        m_session.edit(tr("Add a section"), [bar, name = tr("Section").toStdString()](const Song& song) {
-            return edits::addSection(song, bar, name);
-        });
+        if (!m_session.current.hasSong()) return;
+        const TempoMap& map = *m_session.current.song().tempo;
+        const Tick bar = map.barStart(map.position(m_session.playback.place()).bar);
+        m_session.current.edit(tr("Add a section"),
+                               [bar, name = tr("Section").toStdString()](const Song& song) {
+                                   return edits::addSection(song, bar, name);
+                               });
     });
     add(QStringLiteral("encoding"), tr("Te&xt encoding…"), {},
         opens(m_session, [this] { return new EncodingDialog(m_session, this); }));
     add(QStringLiteral("tracksToSongs"), tr("Each trac&k a song of its own"), {},
-        [this] { m_session.tracksToSongs(); });
+        [this] { m_session.current.tracksToSongs(); });
 }
 
 void MainWindow::makeSoundActions() {
     const auto shelf = [this](void (Shelf::*what)()) {
         return [this, what] {
-            showPage(2);
+            showPage(Step::Sounds);
             (m_sounds->shelf()->*what)();
         };
     };
     const auto preset = [this](const Part& selected) -> const Preset* {
-        const PartMatch* match = m_session.matchOf(selected.id);
-        return match && match->first().sound ? m_session.catalogue().find(*match->first().sound) : nullptr;
+        const PartMatch* match = m_session.findings.matchOf(selected.id);
+        return match && match->first().sound ? m_session.sounds.catalogue().find(*match->first().sound)
+                                             : nullptr;
     };
     add(QStringLiteral("useInSection"), tr("Use it in this &section only"), {}, shelf(&Shelf::useInSection));
     add(QStringLiteral("addLayer"), tr("Add it as a la&yer"), Qt::CTRL | Qt::Key_Return,
@@ -247,8 +252,8 @@ void MainWindow::makeSoundActions() {
         ->setIconText(tr("Move single notes in"));
     action(QStringLiteral("foldNotes"))->setCheckable(true);
     add(QStringLiteral("levels"), tr("&Levels of all parts"), Qt::Key_F3, [this] {
-        const bool show = page() != 2 || !m_sounds->showsLevels();
-        showPage(2);
+        const bool show = page() != Step::Sounds || !m_sounds->showsLevels();
+        showPage(Step::Sounds);
         m_sounds->showLevels(show);
     });
 }

@@ -71,19 +71,19 @@ class Photographer {
 };
 
 PartId partNamed(const Session& session, const std::string& name) {
-    for (const Part& part : session.song().parts)
+    for (const Part& part : session.current.song().parts)
         if (part.name == name) return part.id;
     return 0;
 }
 
 void takeShaping(Session& session, MainWindow& window, Photographer& camera) {
-    session.selectPart(partNamed(session, "Accordion right"));
+    session.current.selectPart(partNamed(session, "Accordion right"));
     camera.takeDialog(QStringLiteral("split"), QStringLiteral("splitPitch"));
     camera.takeDialog(QStringLiteral("join"), QStringLiteral("join"), [](QDialog* dialog) {
         dialog->findChild<QListWidget*>(QStringLiteral("joinParts"))->item(0)->setCheckState(Qt::Checked);
     });
     camera.takeDialog(QStringLiteral("pitch"), QStringLiteral("pitchVelocity"));
-    session.selectPart(partNamed(session, "Harbour strings"));
+    session.current.selectPart(partNamed(session, "Harbour strings"));
     camera.takeDialog(QStringLiteral("controllers"), QStringLiteral("controllers"), [](QDialog* dialog) {
         auto* list = dialog->findChild<QTreeWidget*>(QStringLiteral("controllers"));
         list->setCurrentItem(list->topLevelItem(0));
@@ -92,21 +92,21 @@ void takeShaping(Session& session, MainWindow& window, Photographer& camera) {
     window.action(QStringLiteral("events"))->trigger();
     camera.take(QStringLiteral("events"));
     window.action(QStringLiteral("events"))->trigger();
-    session.selectPart(partNamed(session, "Guitar"));
+    session.current.selectPart(partNamed(session, "Guitar"));
 }
 
 /// Layers, effects and levels, with the plug-ins that ship.
 void takeSounding(Session& session, MainWindow& window, Photographer& camera) {
     const PluginInfo* reed = nullptr;
     std::vector<Effect> effects;
-    for (const PluginInfo& plugin : session.catalogue().plugins())
+    for (const PluginInfo& plugin : session.sounds.catalogue().plugins())
         if (plugin.instrument)
             reed = &plugin;
         else
             effects.push_back({plugin.uri, plugin.name, {}, true});
     const PartId accordion = partNamed(session, "Accordion right");
-    session.selectPart(accordion);
-    session.edit(QStringLiteral("Try out"), [&](const Song& song) {
+    session.current.selectPart(accordion);
+    session.current.edit(QStringLiteral("Try out"), [&](const Song& song) {
         Song next = edits::chooseSound(song, accordion, {reed->uri, 0, 0, reed->name, SoundKind::Plugin, 0});
         next = edits::addLayer(std::move(next), accordion, {houseFontId, 0, 72, "Piccolo"});
         next = edits::setLayer(std::move(next), accordion, 0,
@@ -121,65 +121,66 @@ void takeSounding(Session& session, MainWindow& window, Photographer& camera) {
     camera.takeDialog(QStringLiteral("effects"), QStringLiteral("effects"));
     camera.takeDialog(QStringLiteral("fonts"), QStringLiteral("fonts"));
     window.soundsPage()->showLevels(true);
-    session.togglePlay();
-    waitUntil([&] { return session.place() > session.loop().start + 4 * session.song().tempo->quarter(); });
+    session.playback.togglePlay();
+    waitUntil([&] {
+        return session.playback.place() >
+               session.playback.loop().start + 4 * session.current.song().tempo->quarter();
+    });
     camera.take(QStringLiteral("levels"));
-    session.togglePlay();
+    session.playback.togglePlay();
     window.soundsPage()->showLevels(false);
-    session.undo();
-    session.selectPart(partNamed(session, "Guitar"));
+    session.current.undo();
+    session.current.selectPart(partNamed(session, "Guitar"));
 }
 
 bool takeAll(Session& session, MainWindow& window, const QString& folder, const QString& exports) {
     const QDir demo(QString::fromStdString(shippedFile("demo").string()));
-    session.setCatalogue(scanFonts(FontFolders{shippedFile("house.sf2"), {}, {}}, houseFontId));
+    session.sounds.setCatalogue(scanFonts(FontFolders{shippedFile("house.sf2"), {}, {}}, houseFontId));
     QStringList paths;
     for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "pilots-evening-song.kar", "SLACKW~1.MID"})
         paths << demo.filePath(QLatin1String(name));
-    session.addPaths(paths);
-    if (!waitUntil([&] { return session.set().songs.size() == 4 && !session.isBusy(); })) return false;
-    if (!session.player().open("silent")) return false;
-    session.rescanPlugins();
-    if (!waitUntil([&] { return session.catalogue().plugins().size() == 3; })) return false;
+    session.current.addPaths(paths);
+    if (!waitUntil([&] { return session.current.set().songs.size() == 4 && !session.current.isBusy(); }))
+        return false;
+    if (!session.playback.player().open("silent")) return false;
+    session.sounds.rescanPlugins();
+    if (!waitUntil([&] { return session.sounds.catalogue().plugins().size() == 3; })) return false;
     Photographer camera(window, QDir(folder));
-    const auto bar = [&](int number) { return session.song().tempo->barStart(number); };
-    session.openSong(3);
+    const auto bar = [&](int number) { return session.current.song().tempo->barStart(number); };
+    session.current.showSong(3);
     camera.take(QStringLiteral("songs"));
-    session.openSong(0);
-    session.setLoop({bar(25), bar(41), true});
-    session.seek(bar(25) + session.song().tempo->quarter());
-    session.setPace(80);
-    session.selectPart(partNamed(session, "Guitar"));
-    window.showPage(1);
+    session.current.showSong(0);
+    session.playback.setLoop({bar(25), bar(41), true});
+    session.playback.seek(bar(25) + session.current.song().tempo->quarter());
+    session.playback.setPace(80);
+    session.current.selectPart(partNamed(session, "Guitar"));
+    window.showPage(Step::Parts);
     camera.take(QStringLiteral("parts"));
     window.showSnags(true);
     camera.take(QStringLiteral("snags"));
     window.showSnags(false);
     takeShaping(session, window, camera);
-    window.showPage(2);
-    session.edit(QStringLiteral("Use Acoustic Bass"), [&](const Song& song) {
-        return edits::chooseSound(song, session.selectedPart(), {houseFontId, 0, 32, "Acoustic Bass"});
+    window.showPage(Step::Sounds);
+    session.current.edit(QStringLiteral("Use Acoustic Bass"), [&](const Song& song) {
+        return edits::chooseSound(song, session.current.selectedPart(),
+                                  {houseFontId, 0, 32, "Acoustic Bass"});
     });
     camera.take(QStringLiteral("sounds"));
     takeSounding(session, window, camera);
     applyTheme(ThemeChoice::Dark);
-    Q_EMIT session.songChanged();
-    Q_EMIT session.setChanged();
     camera.take(QStringLiteral("sounds-dark"));
     applyTheme(ThemeChoice::Light);
-    Q_EMIT session.songChanged();
-    Q_EMIT session.setChanged();
-    session.selectPart(partNamed(session, "Clarinets"));
-    session.edit(QStringLiteral("In front"), [&](const Song& song) {
-        return edits::setRole(edits::putInFront(song, session.selectedPart()),
+    session.current.selectPart(partNamed(session, "Clarinets"));
+    session.current.edit(QStringLiteral("In front"), [&](const Song& song) {
+        return edits::setRole(edits::putInFront(song, session.current.selectedPart()),
                               partNamed(session, "Glass bells"), Role::Off);
     });
-    window.showPage(3);
-    session.seek(bar(27) + session.song().tempo->quarter() / 2);
+    window.showPage(Step::Practice);
+    session.playback.seek(bar(27) + session.current.song().tempo->quarter() / 2);
     camera.take(QStringLiteral("practice"));
-    window.showPage(4);
+    window.showPage(Step::Export);
     window.exportPage()->setFolder(exports);
-    const PartId clarinets = session.selectedPart();
+    const PartId clarinets = session.current.selectedPart();
     window.exportPage()->model()->tickOnly([clarinets](const ExportItem& item) {
         return item.part == clarinets || item.kind == ExportItem::Kind::Full || item.isMidi();
     });

@@ -4,7 +4,7 @@
 #include "files/pluginscan.h"
 #include "files/shipped.h"
 #include "files/songfile.h"
-#include "files/soundfile.h"
+#include "files/soundexport.h"
 #include "song/levels.h"
 #include "sound/otherfonts.h"
 #include "sound/render.h"
@@ -30,6 +30,7 @@ constexpr const char* help = R"(cobbleway-cli: MIDI files, sorted out, without a
   render IN OUT.wav [--font F] [--then G] [--part N,…] [--without N,…] [--front N] [--rate HZ] [--stems DIR]
                                       a sound file of the whole song or of a mix of it
 
+A file that is there already is written over only with --replace; the one that is read never is.
 Parts, tracks, channels and programs of a file count from 1; bank and program of a soundfont and key
 numbers from 0. Without --font the system's default soundfont plays, else the house font; --then names one
 that plays what the first lacks.
@@ -93,13 +94,29 @@ int inspect(const Arguments& arguments) {
     return code;
 }
 
+/// Whether a file may be written: not over the one that is read, and over another only with --replace.
+Result<Done> mayWrite(const Arguments& arguments, const std::filesystem::path& path) {
+    std::error_code error;
+    if (!std::filesystem::exists(path, error)) return Done{};
+    if (std::filesystem::equivalent(path, arguments.words[0], error))
+        return Error{"This is the file that is read.", path.string(), "Give another name to write to."};
+    if (arguments.has("--replace")) return Done{};
+    return Error{"A file of this name is there already.", path.string(), "Give another name, or --replace."};
+}
+
 int rewrite(const Arguments& arguments, Layout layout) {
     if (arguments.words.size() != 2)
         return fail({"Give a file to read and one to write.", "", "See cobbleway-cli --help."}, 2);
     const auto song = openSong(arguments.words[0]);
     if (!song) return fail(song.error());
+    if (const auto may = mayWrite(arguments, arguments.words[1]); !may) return fail(may.error());
     const auto written = writeSong(song.value(), layout, arguments.words[1]);
     return written ? 0 : fail(written.error());
+}
+
+/// "03 Lead cornet.mid": a part's number, from 1, and name.
+std::string numberedName(std::size_t number, const Part& part, const char* ending) {
+    return (number < 10 ? "0" : "") + std::to_string(number) + " " + fileNameFrom(part.name) + ending;
 }
 
 int parts(const Arguments& arguments) {
@@ -107,15 +124,17 @@ int parts(const Arguments& arguments) {
         return fail({"Give a file to read and a folder to write to.", "", "See cobbleway-cli --help."}, 2);
     const auto song = openSong(arguments.words[0]);
     if (!song) return fail(song.error());
-    std::error_code error;
-    std::filesystem::create_directories(arguments.words[1], error);
-    int number = 0;
-    for (const Part& part : song.value().parts) {
-        ++number;
-        if (part.aside) continue;
-        const std::string name =
-            (number < 10 ? "0" : "") + std::to_string(number) + " " + fileNameFrom(part.name) + ".mid";
-        const auto written = writePart(song.value(), part, std::filesystem::path(arguments.words[1]) / name);
+    const std::filesystem::path folder = arguments.words[1];
+    if (const auto made = makeFolder(folder); !made) return fail(made.error());
+    const auto& all = song.value().parts;
+    for (std::size_t i = 0; i < all.size(); ++i)
+        if (const auto may = mayWrite(arguments, folder / numberedName(i + 1, all[i], ".mid"));
+            !all[i].aside && !may)
+            return fail(may.error());
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        if (all[i].aside) continue;
+        const std::string name = numberedName(i + 1, all[i], ".mid");
+        const auto written = writePart(song.value(), all[i], folder / name);
         if (!written) return fail(written.error());
         std::printf("%s\n", name.c_str());
     }
@@ -202,40 +221,17 @@ Result<int> rateOf(const Arguments& arguments) {
     return rate;
 }
 
-/// Files that are written in one pass: the mix, and stems when asked for.
-struct Outputs {
-    std::vector<MixOrder> orders;
-    std::vector<std::unique_ptr<WavWriter>> writers;
-    std::vector<std::string> names;
-
-    Result<Done> add(const std::filesystem::path& path, int rate, Song levels) {
-        auto writer = WavWriter::open(path, rate);
-        if (!writer) return writer.error();
-        writers.push_back(std::move(writer.value()));
-        names.push_back(path.string());
-        orders.push_back({std::move(levels), [to = writers.back().get()](std::span<const float> samples) {
-                              return to->write(samples);
-                          }});
-        return Done{};
-    }
-};
-
-Result<Done> addStems(Outputs& outputs, const Song& song, const std::filesystem::path& folder, int rate) {
-    std::error_code error;
-    std::filesystem::create_directories(folder, error);
-    if (error)
-        return Error{"The folder cannot be made (" + error.message() + ").", folder.string(),
-                     "Choose another."};
-    int number = 0;
-    for (const Part& part : song.parts) {
-        ++number;
-        if (part.aside) continue;
-        const std::string name =
-            (number < 10 ? "0" : "") + std::to_string(number) + " " + fileNameFrom(part.name) + ".wav";
-        if (auto added = outputs.add(folder / name, rate, stemOf(song, part.id)); !added)
-            return added.error();
-    }
-    return Done{};
+/// The mix, and stems when asked for, as files to be written in one pass.
+Result<std::vector<SoundFileOrder>> ordersOf(const Song& song, const Arguments& arguments) {
+    std::vector<SoundFileOrder> orders = {{arguments.words[1], song}};
+    if (!arguments.has("--stems")) return orders;
+    const std::filesystem::path folder = arguments.value("--stems");
+    if (const auto made = makeFolder(folder); !made) return made.error();
+    for (std::size_t i = 0; i < song.parts.size(); ++i)
+        if (!song.parts[i].aside)
+            orders.push_back(
+                {folder / numberedName(i + 1, song.parts[i], ".wav"), stemOf(song, song.parts[i].id)});
+    return orders;
 }
 
 int render(const Arguments& arguments) {
@@ -249,26 +245,26 @@ int render(const Arguments& arguments) {
     if (!rate) return fail(rate.error(), 2);
     const auto song = withRoles(read.value(), arguments);
     if (!song) return fail(song.error(), 2);
-    Outputs outputs;
-    if (const auto added = outputs.add(arguments.words[1], rate.value(), song.value()); !added)
-        return fail(added.error());
-    if (arguments.has("--stems"))
-        if (const auto added = addStems(outputs, song.value(), arguments.value("--stems"), rate.value());
-            !added)
-            return fail(added.error());
+    const auto orders = ordersOf(song.value(), arguments);
+    if (!orders) return fail(orders.error());
+    for (const SoundFileOrder& order : orders.value())
+        if (const auto may = mayWrite(arguments, order.path); !may) return fail(may.error());
     InstrumentBank bank(rate.value(), {.pluginBundle = shippedPlugins()});
     const auto plan =
         makePlan(song.value(), catalogue.value(), matchSong(song.value(), catalogue.value()), bank);
-    const RenderEnd end = renderMixes(*plan, outputs.orders);
+    const auto results = writeSoundFiles(*plan, orders.value());
     for (const Error& error : problemsOf(*plan)) std::fprintf(stderr, "%s\n", error.message().c_str());
-    for (std::size_t i = 0; i < outputs.writers.size(); ++i) {
-        const auto measured = outputs.writers[i]->finish();
-        if (!measured) return fail(measured.error());
-        std::printf("%s  %s  peak %.1f dBFS  %.1f LUFS\n", outputs.names[i].c_str(),
-                    timeText(measured.value().seconds).c_str(), measured.value().peakDb,
-                    measured.value().lufs);
+    int code = 0;
+    for (std::size_t i = 0; i < results.size(); ++i) {
+        if (!results[i]) {
+            code = fail(results[i].error());
+            continue;
+        }
+        const Measured& measured = results[i].value();
+        std::printf("%s  %s  peak %.1f dBFS  %.1f LUFS\n", orders.value()[i].path.c_str(),
+                    timeText(measured.seconds).c_str(), measured.peakDb, measured.lufs);
     }
-    return end == RenderEnd::Done ? 0 : 1;
+    return code;
 }
 
 int run(const std::vector<std::string>& given) {
@@ -283,13 +279,15 @@ int run(const std::vector<std::string>& given) {
     };
     const std::vector<Command> commands = {
         {"inspect", {"--json", "--font"}, inspect},
-        {"split", {}, [](const Arguments& a) { return rewrite(a, Layout::TrackPerPart); }},
-        {"join", {}, [](const Arguments& a) { return rewrite(a, Layout::SingleTrack); }},
-        {"parts", {}, parts},
+        {"split", {"--replace"}, [](const Arguments& a) { return rewrite(a, Layout::TrackPerPart); }},
+        {"join", {"--replace"}, [](const Arguments& a) { return rewrite(a, Layout::SingleTrack); }},
+        {"parts", {"--replace"}, parts},
         {"match", {"--json", "--font", "--then", "--all"}, match},
         {"fonts", {"--json", "--font", "--keys"}, fonts},
         {"instruments", {"--json"}, instruments},
-        {"render", {"--font", "--then", "--part", "--without", "--front", "--rate", "--stems"}, render},
+        {"render",
+         {"--font", "--then", "--part", "--without", "--front", "--rate", "--stems", "--replace"},
+         render},
     };
     const auto command =
         std::find_if(commands.begin(), commands.end(), [&](const Command& c) { return given[0] == c.name; });

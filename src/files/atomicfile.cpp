@@ -1,10 +1,14 @@
 #include "files/atomicfile.h"
 
+#include <array>
 #include <atomic>
 #include <cerrno>
+#include <csignal>
+#include <cstdlib>
 #include <cstring>
 #include <fcntl.h>
 #include <fstream>
+#include <sys/stat.h>
 #include <unistd.h>
 
 namespace cobbleway {
@@ -14,6 +18,26 @@ namespace {
 Error failure(const std::string& what, const fs::path& path, int number) {
     return {what + " (" + std::strerror(number) + ").", path.string(),
             "Check the folder, its rights and the room on the disk."};
+}
+
+constexpr const char* temporaryEnding = ".part";
+
+/// ".cobbleway-" and the computer's name: a program of another one, on a shared disk, may still be writing.
+std::string temporaryStart() {
+    std::array<char, 64> host{};
+    if (gethostname(host.data(), host.size() - 1) != 0) host[0] = 0;
+    return ".cobbleway-" + std::string(host.data()).substr(0, 32) + "-";
+}
+
+/// What a chain of symbolic links leads to in the end, there or not.
+fs::path behindLinks(fs::path path) {
+    std::error_code error;
+    for (int links = 0; links < 40 && fs::is_symlink(path, error); ++links) {
+        const fs::path to = fs::read_symlink(path, error);
+        if (error) break;
+        path = to.is_absolute() ? to : path.parent_path() / to;
+    }
+    return path;
 }
 
 bool flushToDisk(const fs::path& path) {
@@ -26,11 +50,20 @@ bool flushToDisk(const fs::path& path) {
 
 } // namespace
 
-AtomicFile::AtomicFile(fs::path target) : m_target(std::move(target)) {
+AtomicFile::AtomicFile(fs::path target) : m_target(behindLinks(std::move(target))) {
     static std::atomic<unsigned> counter{0};
     m_temporary = m_target;
-    m_temporary.replace_filename("." + m_target.filename().string() + "." + std::to_string(getpid()) + "-" +
-                                 std::to_string(counter++) + ".part");
+    m_temporary.replace_filename(temporaryStart() + std::to_string(getpid()) + "-" +
+                                 std::to_string(counter++) + temporaryEnding);
+}
+
+std::optional<Error> AtomicFile::refusalOf(const fs::path& target) {
+    std::error_code error;
+    const auto status = fs::status(behindLinks(target), error);
+    if (!fs::exists(status) || fs::is_regular_file(status)) return std::nullopt;
+    return Error{fs::is_directory(status) ? "This is a folder, not a file."
+                                          : "This is a device or a pipe, which cannot be written as a file.",
+                 target.string(), "Choose another name."};
 }
 
 AtomicFile::~AtomicFile() {
@@ -39,6 +72,8 @@ AtomicFile::~AtomicFile() {
 }
 
 Result<Done> AtomicFile::commit() {
+    struct stat old {};
+    if (stat(m_target.c_str(), &old) == 0) (void)chmod(m_temporary.c_str(), old.st_mode & 07777);
     if (!flushToDisk(m_temporary)) return failure("The file could not be written to disk", m_target, errno);
     if (std::rename(m_temporary.c_str(), m_target.c_str()) != 0)
         return failure("The file could not be put in its place", m_target, errno);
@@ -47,7 +82,34 @@ Result<Done> AtomicFile::commit() {
     return Done{};
 }
 
+int removeAbandoned(const fs::path& folder) {
+    int removed = 0;
+    const std::string start = temporaryStart();
+    std::error_code error;
+    for (const auto& entry :
+         fs::directory_iterator(folder, fs::directory_options::skip_permission_denied, error)) {
+        const std::string name = entry.path().filename().string();
+        if (!name.starts_with(start) || !name.ends_with(temporaryEnding)) continue;
+        const long writer = std::strtol(name.c_str() + start.size(), nullptr, 10);
+        const bool ended = writer > 0 && kill(static_cast<pid_t>(writer), 0) != 0 && errno == ESRCH;
+        std::error_code ignored;
+        removed += ended && fs::remove(entry.path(), ignored);
+    }
+    return removed;
+}
+
+Result<Done> makeFolder(const fs::path& folder) {
+    std::error_code error;
+    fs::create_directories(folder, error);
+    if (error || !fs::is_directory(folder, error))
+        return Error{"The folder cannot be made (" +
+                         (error ? error.message() : std::string("a file has its name")) + ").",
+                     folder.string(), "Choose another folder."};
+    return Done{};
+}
+
 Result<Done> writeFile(const fs::path& path, std::span<const std::uint8_t> bytes) {
+    if (auto problem = AtomicFile::refusalOf(path)) return *problem;
     AtomicFile file(path);
     {
         std::ofstream out(file.temporaryPath(), std::ios::binary);
@@ -66,6 +128,8 @@ Result<std::vector<std::uint8_t>> readFile(const fs::path& path) {
     std::error_code error;
     if (fs::is_directory(path, error))
         return Error{"This is a folder, not a file.", path.string(), "Add it as a folder."};
+    if (fs::exists(path, error) && !fs::is_regular_file(path, error))
+        return Error{"This is a device or a pipe, not a file.", path.string(), "Choose a file."};
     std::ifstream in(path, std::ios::binary | std::ios::ate);
     if (!in) return failure("The file cannot be opened", path, errno);
     const std::streamoff size = in.tellg();

@@ -4,6 +4,7 @@
 
 #include <cstdint>
 #include <filesystem>
+#include <optional>
 #include <span>
 #include <string>
 #include <vector>
@@ -11,10 +12,13 @@
 namespace cobbleway {
 
 /// A file that is written beside its target and takes its place only on commit(). When it is destroyed before
-/// that, nothing is left behind and the target is as it was.
+/// that, nothing is left behind and the target is as it was. A symbolic link stays one: what it points to is
+/// written. The rights of a file that is replaced are kept.
 class AtomicFile {
   public:
     explicit AtomicFile(std::filesystem::path target);
+    /// Why a target cannot be written at all: it is a folder, a device, a pipe; none when it can.
+    static std::optional<Error> refusalOf(const std::filesystem::path& target);
     ~AtomicFile();
     AtomicFile(const AtomicFile&) = delete;
     AtomicFile& operator=(const AtomicFile&) = delete;
@@ -33,7 +37,14 @@ class AtomicFile {
 Result<Done> writeFile(const std::filesystem::path& path, std::span<const std::uint8_t> bytes);
 Result<Done> writeFile(const std::filesystem::path& path, const std::string& text);
 
-/// Reads a whole file, up to 1 GiB.
+/// Removes what programs of this computer that have ended by force left behind in a folder while they wrote
+/// there; how many files that were.
+int removeAbandoned(const std::filesystem::path& folder);
+
+/// Makes a folder and those above it; an error says why it cannot be.
+Result<Done> makeFolder(const std::filesystem::path& folder);
+
+/// Reads a whole regular file, up to 1 GiB; anything else is an error, and nothing is waited for.
 Result<std::vector<std::uint8_t>> readFile(const std::filesystem::path& path);
 
 } // namespace cobbleway

@@ -11,16 +11,19 @@ namespace {
 
 using Kind = ExportItem::Kind;
 
-std::string unlike(const std::string& stem, const char* ending, std::set<std::string>& taken) {
-    std::string name = stem + ending;
-    for (int number = 2; !taken.insert(name).second; ++number)
-        name = stem + " " + std::to_string(number) + ending;
-    return name;
-}
+/// Names that no disk takes for one another.
+class Names {
+  public:
+    std::string take(const std::string& stem, const char* ending) {
+        std::string name = stem + ending;
+        for (int number = 2; !m_taken.insert(inSmallLetters(name)).second; ++number)
+            name = stem + " " + std::to_string(number) + ending;
+        return name;
+    }
 
-ExportOutcome outcomeOf(std::size_t item, const Result<Done>& done) {
-    return {item, done.ok(), {}, done ? "" : done.error().message()};
-}
+  private:
+    std::set<std::string> m_taken;
+};
 
 Result<Done> writeMidiItem(const Song& song, const ExportItem& item, const std::filesystem::path& path) {
     if (item.kind != Kind::MidiPart)
@@ -34,24 +37,26 @@ Result<Done> writeMidiItem(const Song& song, const ExportItem& item, const std::
 
 std::vector<ExportItem> exportItems(const Song& song) {
     std::vector<ExportItem> items;
-    std::set<std::string> taken;
-    const std::string stem = fileNameFrom(song.title);
+    Names names;
+    const std::string stem = fileNameFrom(song.title, 80);
     const auto add = [&](Kind kind, PartId part, const std::string& label, const std::string& name,
                          const char* ending) {
-        items.push_back({kind, part, label, unlike(fileNameFrom(name), ending, taken)});
+        items.push_back({kind, part, label, names.take(name, ending)});
     };
     add(Kind::MidiTracks, 0, "Whole song, one track a part (type 1)", stem, ".mid");
     add(Kind::MidiSingle, 0, "Whole song on one track (type 0)", stem + " - one track", ".mid");
+    const auto partName = [](const Part& part) { return fileNameFrom(part.name, 80); };
     for (const Part& part : song.parts)
         if (!part.aside)
-            add(Kind::MidiPart, part.id, part.name + " in a file of its own", stem + " - " + part.name,
+            add(Kind::MidiPart, part.id, part.name + " in a file of its own", stem + " - " + partName(part),
                 ".mid");
     add(Kind::Full, 0, "Whole song, as it is mixed now", stem + " - full", ".wav");
     for (const Part& part : song.parts) {
         if (part.aside) continue;
-        add(Kind::Front, part.id, part.name + " in front", stem + " - " + part.name + " in front", ".wav");
-        add(Kind::Alone, part.id, part.name + " alone", stem + " - " + part.name + " alone", ".wav");
-        add(Kind::Without, part.id, "All but " + part.name, stem + " - without " + part.name, ".wav");
+        add(Kind::Front, part.id, part.name + " in front", stem + " - " + partName(part) + " in front",
+            ".wav");
+        add(Kind::Alone, part.id, part.name + " alone", stem + " - " + partName(part) + " alone", ".wav");
+        add(Kind::Without, part.id, "All but " + part.name, stem + " - without " + partName(part), ".wav");
     }
     return items;
 }
@@ -69,49 +74,76 @@ Song songFor(const Song& song, const ExportItem& item) {
     return song;
 }
 
+std::vector<std::filesystem::path> alreadyThere(const std::vector<ExportItem>& items,
+                                                const std::filesystem::path& folder) {
+    std::vector<std::filesystem::path> there;
+    std::error_code error;
+    for (const ExportItem& item : items)
+        if (std::filesystem::exists(folder / item.fileName, error)) there.push_back(folder / item.fileName);
+    return there;
+}
+
+namespace {
+
+/// Where an item goes; none when it is to be left.
+std::optional<std::filesystem::path> pathFor(const Song& song, const ExportItem& item,
+                                             const ExportOptions& options) {
+    const auto path = options.folder / item.fileName;
+    std::error_code error;
+    if (!std::filesystem::exists(path, error)) return path;
+    if (options.existing == Existing::Leave) return std::nullopt;
+    return options.existing == Existing::Number || isSourceOf(song, path) ? freePath(path) : path;
+}
+
+/// Writes sound items in one pass; `places` are their numbers among all.
+void writeSounds(const Song& song, const Catalogue& catalogue, const std::vector<SoundFileOrder>& orders,
+                 const std::vector<std::size_t>& places, const ExportOptions& options,
+                 std::vector<ExportOutcome>& outcomes) {
+    InstrumentBank bank(options.rate, {.pluginBundle = shippedPlugins()});
+    const auto plan = makePlan(song, catalogue, matchSong(song, catalogue), bank);
+    const auto results = writeSoundFiles(*plan, orders, {options.pace, options.stop, options.progress});
+    if (options.silent)
+        for (const Error& problem : problemsOf(*plan)) options.silent(problem);
+    for (std::size_t i = 0; i < results.size(); ++i) {
+        ExportOutcome& outcome = outcomes[places[i]];
+        outcome.written = results[i].ok();
+        if (results[i])
+            outcome.measured = results[i].value();
+        else
+            outcome.message = results[i].error().message();
+    }
+}
+
+} // namespace
+
 std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catalogue,
                                         const std::vector<ExportItem>& items, const ExportOptions& options) {
     std::vector<ExportOutcome> outcomes(items.size());
-    std::vector<std::unique_ptr<WavWriter>> writers(items.size());
-    std::vector<MixOrder> orders;
-    std::error_code error;
-    std::filesystem::create_directories(options.folder, error);
+    std::vector<SoundFileOrder> orders;
+    std::vector<std::size_t> places;
+    const auto folder = makeFolder(options.folder);
     for (std::size_t i = 0; i < items.size(); ++i) {
-        const auto path = options.folder / items[i].fileName;
         outcomes[i].item = i;
+        if (!folder) {
+            outcomes[i].message = folder.error().message();
+            continue;
+        }
+        const auto path = pathFor(song, items[i], options);
+        if (!path) {
+            outcomes[i].message = "Left as it was: a file of this name is there.";
+            continue;
+        }
+        outcomes[i].path = *path;
         if (items[i].isMidi()) {
-            outcomes[i] = outcomeOf(i, writeMidiItem(song, items[i], path));
-            continue;
+            const auto done = writeMidiItem(song, items[i], *path);
+            outcomes[i].written = done.ok();
+            if (!done) outcomes[i].message = done.error().message();
+        } else {
+            orders.push_back({*path, songFor(song, items[i])});
+            places.push_back(i);
         }
-        auto writer = WavWriter::open(path, options.rate);
-        if (!writer) {
-            outcomes[i].message = writer.error().message();
-            continue;
-        }
-        writers[i] = std::move(writer.value());
-        orders.push_back({songFor(song, items[i]), [to = writers[i].get()](std::span<const float> samples) {
-                              return to->write(samples);
-                          }});
     }
-    if (orders.empty()) return outcomes;
-    InstrumentBank bank(options.rate, {.pluginBundle = shippedPlugins()});
-    const auto plan = makePlan(song, catalogue, matchSong(song, catalogue), bank);
-    const RenderEnd end = renderMixes(*plan, orders, {options.pace, options.stop, options.progress});
-    if (options.silent)
-        for (const Error& problem : problemsOf(*plan)) options.silent(problem);
-    for (std::size_t i = 0; i < items.size(); ++i) {
-        if (!writers[i]) continue;
-        if (end == RenderEnd::Stopped && options.stop.stop_requested()) {
-            outcomes[i].message = "Stopped before it was finished.";
-            continue; // the writer is destroyed and leaves nothing
-        }
-        const auto measured = writers[i]->finish();
-        outcomes[i].written = measured.ok();
-        if (measured)
-            outcomes[i].measured = measured.value();
-        else
-            outcomes[i].message = measured.error().message();
-    }
+    if (!orders.empty()) writeSounds(song, catalogue, orders, places, options, outcomes);
     return outcomes;
 }
 

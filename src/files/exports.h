@@ -1,8 +1,7 @@
 /// Everything that can be written of a song, and the writing of it in one go.
 #pragma once
 #include "files/songfile.h"
-#include "files/soundfile.h"
-#include "sound/render.h"
+#include "files/soundexport.h"
 
 #include <functional>
 #include <string>
@@ -27,6 +26,13 @@ std::vector<ExportItem> exportItems(const Song& song);
 /// The song with the roles of an item.
 Song songFor(const Song& song, const ExportItem& item);
 
+/// What becomes of a file that is there already. The file that the song was read from is never replaced.
+enum class Existing { Replace, Number, Leave };
+
+/// Files in a folder that items would replace.
+std::vector<std::filesystem::path> alreadyThere(const std::vector<ExportItem>& items,
+                                                const std::filesystem::path& folder);
+
 struct ExportOptions {
     std::filesystem::path folder; ///< made when it is not there
     int rate = 48000;             ///< Hz
@@ -35,17 +41,20 @@ struct ExportOptions {
     std::function<void(double)> progress; ///< 0–1 of the sound files
     /// Told of what is silent in the sound files, when they have been made.
     std::function<void(const Error&)> silent = {};
+    Existing existing = Existing::Number;
 };
 
 struct ExportOutcome {
     std::size_t item = 0; ///< index into the items given
     bool written = false;
-    Measured measured;   ///< of sound files
-    std::string message; ///< why not, when not written
+    std::filesystem::path path; ///< where it was written, or was to be
+    Measured measured;          ///< of sound files
+    std::string message;        ///< why not, when not written
 };
 
 /// Writes the items; sound files from one synthesis pass. A file appears whole or not at all; stopping leaves
-/// none of those that were not finished. One outcome an item, in order.
+/// none of those that were not finished, and one that cannot be written costs no other. One outcome an item,
+/// in order.
 std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catalogue,
                                         const std::vector<ExportItem>& items, const ExportOptions& options);
 

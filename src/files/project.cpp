@@ -1,11 +1,15 @@
 #include "files/project.h"
 
+#include "files/base64.h"
+#include "files/partjson.h"
 #include "midi/text.h"
+#include "midi/writer.h"
 #include "song/levels.h"
 #include "song/timeedits.h"
 
 #include <algorithm>
 #include <cstdlib>
+#include <new>
 #include <nlohmann/json.hpp>
 
 namespace cobbleway {
@@ -13,219 +17,65 @@ namespace {
 
 using nlohmann::json;
 
-constexpr std::string_view alphabet =
-    "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/"; // RFC 4648, 4
+constexpr Tick farthest = Tick{1} << 41; ///< no tick of a song lies beyond
+constexpr int mostIds = 4096;            ///< parts that can be played at one time
 
-std::string base64(std::span<const std::uint8_t> bytes) {
-    std::string text;
-    text.reserve((bytes.size() + 2) / 3 * 4);
-    for (std::size_t i = 0; i < bytes.size(); i += 3) {
-        const auto at = [&](std::size_t k) -> unsigned { return i + k < bytes.size() ? bytes[i + k] : 0; };
-        const unsigned word = (at(0) << 16) | (at(1) << 8) | at(2);
-        for (unsigned k = 0; k < 4; ++k)
-            text += i + k > bytes.size() ? '=' : alphabet[(word >> (18 - 6 * k)) & 63];
+Tick tickFrom(const json& j) { return std::clamp<Tick>(j.get<Tick>(), 0, farthest); }
+
+/// FNV-1a, 64 bits, of all that a track holds, as text.
+std::string digestOf(const MidiFile& midi, const Track& track) {
+    std::uint64_t hash = 14695981039346656037U;
+    const auto add = [&hash](std::uint64_t value, int bytes) {
+        for (int i = 0; i < bytes; ++i, value >>= 8) hash = (hash ^ (value & 0xFF)) * 1099511628211U;
+    };
+    for (const Event& event : track.events) {
+        add(static_cast<std::uint64_t>(event.tick), 8);
+        add(event.status, 1);
+        add(event.data1, 1);
+        add(event.isChannel() ? event.data2 : 0, 1);
+        add(event.port, 1);
+        for (const std::uint8_t byte : midi.bytes(event)) add(byte, 1);
     }
-    return text;
+    add(static_cast<std::uint64_t>(track.end), 8);
+    return std::to_string(hash);
 }
 
-std::optional<std::vector<std::uint8_t>> fromBase64(std::string_view text) {
-    std::vector<std::uint8_t> bytes;
-    unsigned word = 0, bits = 0;
-    for (const char c : text) {
-        if (c == '=') break;
-        const auto value = alphabet.find(c);
-        if (value == std::string_view::npos) return std::nullopt;
-        word = (word << 6) | static_cast<unsigned>(value);
-        bits += 6;
-        if (bits < 8) continue;
-        bits -= 8;
-        bytes.push_back(static_cast<std::uint8_t>(word >> bits));
-    }
+json tracksJson(const MidiFile& midi) {
+    json tracks = json::array();
+    for (const Track& track : midi.tracks) tracks.push_back({track.events.size(), digestOf(midi, track)});
+    return tracks;
+}
+
+/// The file as it was read, written anew without its damage: what mending makes of it does not matter then.
+/// None when it was whole, or cannot be written so that it reads the same.
+std::optional<std::vector<std::uint8_t>> mendedCopy(const SourceFile& source, const json& tracks) {
+    if (source.damage.empty()) return std::nullopt;
+    MidiFile copy = source.midi;
+    copy.pool.clear();
+    copy.slices.clear();
+    for (Track& track : copy.tracks)
+        for (Event& event : track.events)
+            if (!event.isChannel()) event.payload = copy.addPayload(source.midi.bytes(event));
+    auto bytes = writeMidi(copy);
+    const auto read = readMidi(bytes, source.name);
+    if (!read || tracksJson(read.value().midi) != tracks) return std::nullopt;
     return bytes;
 }
 
-const char* roleName(Role role) { return role == Role::Lead ? "lead" : (role == Role::Off ? "off" : "back"); }
-
-json shapeJson(const VelocityShape& shape) {
-    return {{"scale", shape.scale}, {"offset", shape.offset}, {"compress", shape.compress}};
-}
-
-json soundJson(const SoundRef& sound) {
-    json j = {{"name", sound.name}};
-    switch (sound.kind) {
-    case SoundKind::Plugin: j["plugin"] = sound.font; break;
-    case SoundKind::Port:
-        j["port"] = sound.font;
-        j["channel"] = sound.channel;
-        j["bank"] = sound.bank;
-        j["program"] = sound.program;
-        break;
-    case SoundKind::Preset:
-        j["font"] = sound.font;
-        j["bank"] = sound.bank;
-        j["program"] = sound.program;
-        break;
-    }
-    return j;
-}
-
-SoundRef soundFrom(const json& j) {
-    SoundRef sound;
-    sound.name = validUtf8(j.at("name").get<std::string>());
-    if (j.contains("plugin")) {
-        sound.kind = SoundKind::Plugin;
-        sound.font = j["plugin"].get<std::string>();
-        return sound;
-    }
-    if (j.contains("port")) {
-        sound.kind = SoundKind::Port;
-        sound.font = j["port"].get<std::string>();
-        sound.channel = j.at("channel").get<int>() & 0x0F;
-    } else {
-        sound.font = j.at("font").get<std::string>();
-    }
-    sound.bank = std::clamp(j.at("bank").get<int>(), 0, kitBank);
-    sound.program = j.at("program").get<int>() & 0x7F;
-    return sound;
-}
-
-json settingsJson(const PluginSettings& settings) {
-    json j = json::object();
-    if (!settings.controls.empty()) j["controls"] = settings.controls;
-    if (!settings.preset.empty()) j["preset"] = settings.preset;
-    if (!settings.state.empty()) j["state"] = settings.state;
-    return j;
-}
-
-PluginSettings settingsFrom(const json& j) {
-    PluginSettings settings;
-    if (j.contains("controls")) settings.controls = j["controls"].get<std::map<std::string, float>>();
-    settings.preset = j.value("preset", "");
-    settings.state = j.value("state", "");
-    return settings;
-}
-
-json effectsJson(const std::vector<Effect>& effects) {
-    json list = json::array();
-    for (const Effect& effect : effects)
-        list.push_back({{"uri", effect.uri},
-                        {"name", effect.name},
-                        {"on", effect.on},
-                        {"settings", settingsJson(effect.settings)}});
-    return list;
-}
-
-std::vector<Effect> effectsFrom(const json& j) {
-    std::vector<Effect> effects;
-    for (const json& e : j)
-        effects.push_back({e.at("uri").get<std::string>(), validUtf8(e.at("name").get<std::string>()),
-                           settingsFrom(e.at("settings")), e.at("on").get<bool>()});
-    return effects;
-}
-
-KeyRange rangeFrom(const json& j) {
-    const int lowest = std::clamp(j.at(0).get<int>(), 0, 127);
-    return {lowest, std::clamp(j.at(1).get<int>(), lowest, 127)};
-}
-
-/// What plays a part, and how it is mixed: only what differs from a part that was never touched.
-void addSounds(json& j, const Part& part) {
-    if (part.sound.chosen) j["chosen"] = soundJson(*part.sound.chosen);
-    if (part.sound.settings != PluginSettings{}) j["settings"] = settingsJson(part.sound.settings);
-    for (const SoundStretch& s : part.sound.stretches)
-        j["stretches"].push_back({{"start", s.start}, {"end", s.end}, {"sound", soundJson(s.sound)}});
-    for (const Layer& layer : part.sound.layers)
-        j["layers"].push_back({{"sound", soundJson(layer.sound)},
-                               {"settings", settingsJson(layer.settings)},
-                               {"levelDb", layer.levelDb},
-                               {"octaves", layer.octaves},
-                               {"keys", {layer.keys.lowest, layer.keys.highest}}});
-    if (part.recipe.folded) j["folded"] = {part.recipe.folded->lowest, part.recipe.folded->highest};
-    if (part.mix.room != 1) j["room"] = part.mix.room;
-    if (part.mix.roomBeforeLevel) j["roomBeforeLevel"] = true;
-    if (part.mix.muted) j["muted"] = true;
-    if (part.mix.solo) j["solo"] = true;
-    if (!part.mix.effects.empty()) j["effects"] = effectsJson(part.mix.effects);
-}
-
-void takeSounds(Part& part, const json& j) {
-    if (j.contains("chosen")) part.sound.chosen = soundFrom(j["chosen"]);
-    if (j.contains("settings")) part.sound.settings = settingsFrom(j["settings"]);
-    if (j.contains("stretches"))
-        for (const json& s : j["stretches"]) {
-            const SoundStretch stretch{s.at("start").get<Tick>(), s.at("end").get<Tick>(),
-                                       soundFrom(s.at("sound"))};
-            const Tick free = part.sound.stretches.empty() ? 0 : part.sound.stretches.back().end;
-            if (stretch.start >= free && stretch.end > stretch.start) part.sound.stretches.push_back(stretch);
-        }
-    if (j.contains("layers"))
-        for (const json& l : j["layers"])
-            if (part.sound.layers.size() < mostLayers)
-                part.sound.layers.push_back(
-                    {soundFrom(l.at("sound")), settingsFrom(l.at("settings")),
-                     std::clamp(l.at("levelDb").get<double>(), lowestLevelDb, highestLevelDb),
-                     std::clamp(l.at("octaves").get<int>(), -4, 4), rangeFrom(l.at("keys"))});
-    if (j.contains("folded")) part.recipe.folded = rangeFrom(j["folded"]);
-    part.mix.room = std::clamp(j.value("room", 1.0), 0.0, 2.0);
-    part.mix.roomBeforeLevel = j.value("roomBeforeLevel", false);
-    part.mix.muted = j.value("muted", false);
-    part.mix.solo = j.value("solo", false);
-    if (j.contains("effects")) part.mix.effects = effectsFrom(j["effects"]);
-}
-
-/// Events as stretches: track (−1 for made ones), first index, count.
-json eventsJson(const std::vector<EventRef>& refs) {
-    json stretches = json::array();
-    for (std::size_t i = 0; i < refs.size();) {
-        std::size_t count = 1;
-        while (i + count < refs.size() && refs[i + count].track == refs[i].track &&
-               refs[i + count].index == refs[i].index + count)
-            ++count;
-        stretches.push_back(
-            {refs[i].isMade() ? std::int64_t{-1} : std::int64_t{refs[i].track}, refs[i].index, count});
-        i += count;
-    }
-    return stretches;
-}
-
-json partJson(const Part& part, const Part* asInFile) {
-    json j = {{"id", part.id},
-              {"name", part.name},
-              {"nameGiven", part.nameGiven},
-              {"colour", part.colour},
-              {"levelDb", part.mix.levelDb},
-              {"pan", part.mix.pan},
-              {"octaves", part.recipe.octaves},
-              {"role", roleName(part.mix.role)}};
-    if (!asInFile || asInFile->source.events != part.source.events ||
-        asInFile->source.port != part.source.port || asInFile->source.channel != part.source.channel ||
-        asInFile->source.drums != part.source.drums || asInFile->aside != part.aside) {
-        j["track"] = part.source.track;
-        j["port"] = part.source.port;
-        j["channel"] = part.source.channel.value;
-        j["drums"] = part.source.drums;
-        j["aside"] = part.aside;
-        j["events"] = eventsJson(*part.source.events);
-    }
-    if (part.recipe.semitones) j["semitones"] = part.recipe.semitones;
-    if (!part.sound.followsPrograms) j["followsPrograms"] = false;
-    if (part.sound.programGiven) j["programGiven"] = part.sound.programGiven->value;
-    for (const auto& [id, plan] : part.recipe.controllers)
-        j["controllers"].push_back({{"controller", id}, {"drop", plan.drop}, {"tolerance", plan.tolerance}});
-    if (part.recipe.velocity != VelocityShape{}) j["velocity"] = shapeJson(part.recipe.velocity);
-    for (const auto& [key, shape] : part.recipe.keyVelocity) {
-        j["keyVelocity"].push_back(shapeJson(shape));
-        j["keyVelocity"].back()["key"] = key;
-    }
-    if (part.recipe.unisons != Unisons::KeepBoth)
-        j["unisons"] = part.recipe.unisons == Unisons::Cut ? "cut" : "one";
-    addSounds(j, part);
+json partJson(const Part& part) {
+    json j = identityJson(part.identity());
+    j["source"] = sourceJson(part.source);
+    if (json recipe = recipeJson(part.recipe); !recipe.empty()) j["recipe"] = std::move(recipe);
+    if (json sound = soundJson(part.sound); !sound.empty()) j["sound"] = std::move(sound);
+    if (json mix = mixJson(part.mix); !mix.empty()) j["mix"] = std::move(mix);
     return j;
 }
 
 /// What is known of a song's time, where it is no longer the file's.
-void addTime(json& j, const Song& song, const Song& asInFile) {
-    if (song.trackStarts != asInFile.trackStarts) {
+void addTime(json& j, const Song& song) {
+    const bool moved =
+        std::any_of(song.trackStarts.begin(), song.trackStarts.end(), [](Tick t) { return t != 0; });
+    if (moved) {
         j["trackStarts"] = song.trackStarts;
         j["end"] = song.end;
     }
@@ -237,7 +87,7 @@ void addTime(json& j, const Song& song, const Song& asInFile) {
             metres.push_back({m.tick, m.numerator, m.denominator});
         j["tempo"] = {{"tempos", tempos}, {"metres", metres}};
     }
-    if (song.sectionsEdited || song.trackStarts != asInFile.trackStarts) {
+    if (song.sectionsEdited || moved) {
         j["sectionsEdited"] = song.sectionsEdited;
         j["sections"] = json::array();
         for (const Section& s : song.sections)
@@ -246,18 +96,24 @@ void addTime(json& j, const Song& song, const Song& asInFile) {
 }
 
 json songJson(const Song& song) {
-    const Song asInFile = makeSong(song.source, song.encoding);
     json parts = json::array();
-    for (const Part& part : song.parts) parts.push_back(partJson(part, asInFile.part(part.id)));
+    for (const Part& part : song.parts) parts.push_back(partJson(part));
+    const json tracks = tracksJson(song.source->midi);
     json j = {{"file", song.source->name},
               {"midi", base64(song.source->midi.pool)},
+              {"tracks", tracks},
               {"title", song.title},
               {"encoding", song.encoding},
+              {"dialect", dialectName(song.dialect)},
+              {"masterVolume", song.masterVolume},
+              {"conductor", eventNames(*song.conductor)},
               {"parts", parts},
+              {"lastId", song.ids.last},
               {"keyShift", song.keyShift},
               {"backDb", song.backDb},
               {"room", song.room},
               {"settled", song.settled}};
+    if (const auto copy = mendedCopy(*song.source, tracks)) j["mended"] = base64(*copy);
     if (song.roomSeconds != Song{}.roomSeconds) j["roomSeconds"] = song.roomSeconds;
     if (song.masterDb != 0) j["masterDb"] = song.masterDb;
     if (!song.effects.empty()) j["effects"] = effectsJson(song.effects);
@@ -265,82 +121,12 @@ json songJson(const Song& song) {
     for (const MadeEvent& m : *song.made)
         j["made"].push_back(
             {m.track, m.event.tick, m.event.status, m.event.data1, m.event.data2, m.event.port});
-    addTime(j, song, asInFile);
+    addTime(j, song);
     if (song.midi != MidiShape{})
         j["midiShape"] = {{"writtenIn", song.midi.writtenIn},
                           {"runningStatus", song.midi.runningStatus},
                           {"folded", song.midi.folded}};
     return j;
-}
-
-VelocityShape shapeFrom(const json& j) {
-    return {std::clamp(j.at("scale").get<double>(), 0.1, 4.0),
-            std::clamp(j.at("offset").get<int>(), -126, 126),
-            std::clamp(j.at("compress").get<double>(), 0.0, 1.0)};
-}
-
-/// Events that the song does not have are left out.
-std::vector<EventRef> eventsFrom(const json& j, const Song& song) {
-    std::vector<EventRef> refs;
-    const auto& tracks = song.source->midi.tracks;
-    for (const json& stretch : j) {
-        const auto track = stretch.at(0).get<std::int64_t>();
-        const auto first = stretch.at(1).get<std::uint64_t>(), count = stretch.at(2).get<std::uint64_t>();
-        const bool made = track < 0;
-        if (!made && track >= static_cast<std::int64_t>(tracks.size())) continue;
-        const std::uint64_t there =
-            made ? song.made->size() : tracks[static_cast<std::size_t>(track)].events.size();
-        for (std::uint64_t i = first; i < there && i - first < count; ++i)
-            refs.push_back(
-                {made ? madeTrack : static_cast<std::uint32_t>(track), static_cast<std::uint32_t>(i)});
-    }
-    std::stable_sort(refs.begin(), refs.end(),
-                     [&](EventRef a, EventRef b) { return song.tickOf(a) < song.tickOf(b); });
-    return refs;
-}
-
-void takeEvents(Part& part, const json& j, const Song& song) {
-    if (!j.contains("events")) return;
-    part.source.track =
-        std::clamp(j.at("track").get<int>(), 0, static_cast<int>(song.source->midi.tracks.size()) - 1);
-    part.source.port = std::clamp(j.at("port").get<int>(), 0, 127);
-    part.source.channel = Channel{static_cast<std::uint8_t>(j.at("channel").get<int>() & 0x0F)};
-    part.source.drums = j.at("drums").get<bool>();
-    part.aside = j.at("aside").get<bool>();
-    part.source.events = Shared(eventsFrom(j.at("events"), song));
-}
-
-/// Reads a part's decisions over the part that the file gives. Numbers are held within their ranges.
-void takePart(Part& part, const json& j, const Song& song) {
-    takeEvents(part, j, song);
-    part.name = validUtf8(j.at("name").get<std::string>());
-    part.nameGiven = j.at("nameGiven").get<bool>();
-    part.colour = std::clamp(j.at("colour").get<int>(), 0, 11);
-    part.mix.levelDb = std::clamp(j.at("levelDb").get<double>(), lowestLevelDb, highestLevelDb);
-    part.mix.pan = std::clamp(j.at("pan").get<double>(), -1.0, 1.0);
-    part.recipe.octaves = std::clamp(j.at("octaves").get<int>(), -5, 5);
-    part.recipe.semitones = std::clamp(j.value("semitones", 0), -60, 60);
-    part.sound.followsPrograms = j.value("followsPrograms", true);
-    const auto role = j.at("role").get<std::string>();
-    part.mix.role = role == "lead" ? Role::Lead : (role == "off" ? Role::Off : Role::Back);
-    if (j.contains("droppedControllers")) // version 1
-        for (const int controller : j["droppedControllers"].get<std::vector<int>>())
-            if (controller >= 0 && controller < 128) part.recipe.controllers[controller] = {true, 0};
-    if (j.contains("controllers"))
-        for (const json& c : j["controllers"])
-            if (const int id = c.at("controller").get<int>(); id >= 0 && id <= pressureId)
-                part.recipe.controllers[id] = {c.at("drop").get<bool>(),
-                                               std::clamp(c.at("tolerance").get<int>(), 0, 4096)};
-    if (j.contains("velocity")) part.recipe.velocity = shapeFrom(j["velocity"]);
-    if (j.contains("keyVelocity"))
-        for (const json& k : j["keyVelocity"])
-            part.recipe.keyVelocity[static_cast<std::uint8_t>(k.at("key").get<int>() & 0x7F)] = shapeFrom(k);
-    const auto unisons = j.value("unisons", "both");
-    part.recipe.unisons =
-        unisons == "cut" ? Unisons::Cut : (unisons == "one" ? Unisons::KeepOne : Unisons::KeepBoth);
-    if (j.contains("programGiven"))
-        part.sound.programGiven = Program{static_cast<std::uint8_t>(j["programGiven"].get<int>() & 0x7F)};
-    takeSounds(part, j);
 }
 
 void takeMade(Song& song, const json& j) {
@@ -351,7 +137,8 @@ void takeMade(Song& song, const json& j) {
         const auto byte = [&](std::size_t i, int mask) {
             return static_cast<std::uint8_t>(m.at(i).get<int>() & mask);
         };
-        MadeEvent event{{m.at(1).get<Tick>(), byte(2, 0xFF), byte(3, 0x7F), byte(4, 0x7F), byte(5, 0x7F)},
+        MadeEvent event{{std::clamp<Tick>(m.at(1).get<Tick>(), -farthest, farthest), byte(2, 0xFF),
+                         byte(3, 0x7F), byte(4, 0x7F), byte(5, 0x7F)},
                         m.at(0).get<std::uint32_t>()};
         if (!event.event.isChannel() || event.track >= tracks)
             event = {{0, 0x80, 0, 0, 0}, 0}; // keeps its place
@@ -360,48 +147,77 @@ void takeMade(Song& song, const json& j) {
     if (tracks > 0) song.made = Shared(std::move(made));
 }
 
+void takeSections(Song& song, const json& j) {
+    std::vector<Section> sections;
+    for (const json& s : j.at("sections"))
+        sections.push_back({tickFrom(s.at("start")), 0, validUtf8(s.at("name").get<std::string>())});
+    std::stable_sort(sections.begin(), sections.end(),
+                     [](const Section& a, const Section& b) { return a.start < b.start; });
+    for (std::size_t i = 0; i < sections.size(); ++i)
+        sections[i].end = i + 1 < sections.size() ? sections[i + 1].start : song.end;
+    std::erase_if(sections, [](const Section& s) { return s.end <= s.start; });
+    song.sections = std::move(sections);
+    song.sectionsEdited = j.value("sectionsEdited", true);
+}
+
 void takeTime(Song& song, const json& j) {
     if (j.contains("trackStarts")) {
         auto starts = j["trackStarts"].get<std::vector<Tick>>();
         if (starts.size() == song.trackStarts.size()) {
+            for (Tick& start : starts) start = std::clamp(start, -farthest, farthest);
             song.trackStarts = std::move(starts);
-            song.end = std::clamp<Tick>(j.at("end").get<Tick>(), 0, Tick{1} << 41);
+            song.end = tickFrom(j.at("end"));
         }
     }
     if (j.contains("tempo")) {
         std::vector<TempoChange> tempos;
         std::vector<MetreChange> metres;
         for (const json& t : j["tempo"].at("tempos"))
-            tempos.push_back({t.at(0).get<Tick>(), std::clamp(t.at(1).get<int>(), 1, 16777215)});
+            tempos.push_back({tickFrom(t.at(0)), std::clamp(t.at(1).get<int>(), 1, 16777215)});
         for (const json& m : j["tempo"].at("metres"))
-            metres.push_back(
-                {m.at(0).get<Tick>(), std::clamp(m.at(1).get<int>(), 0, 255), m.at(2).get<int>()});
+            metres.push_back({tickFrom(m.at(0)), std::clamp(m.at(1).get<int>(), 0, 255), m.at(2).get<int>()});
         song.tempo = Shared(TempoMap(song.source->midi.division, std::move(tempos), std::move(metres)));
         song.tempoEdited = true;
     }
-    if (!j.contains("sections")) return;
-    while (!song.sections.empty()) {
-        const Tick last = song.sections.back().start;
-        song = edits::removeSection(std::move(song), last);
-    }
-    for (const json& s : j["sections"])
-        song = edits::addSection(std::move(song), s.at("start").get<Tick>(),
-                                 validUtf8(s.at("name").get<std::string>()));
-    song.sectionsEdited = j.value("sectionsEdited", true);
+    if (j.contains("sections")) takeSections(song, j);
 }
 
-/// The parts as listed: of the file's by id, and those that splitting made.
-void takeParts(Song& song, const json& j, int version) {
+/// Version 4: parts are what the project says; the file is asked for nothing.
+void takeParts(Song& song, const json& j) {
+    if (auto events = eventsNamed(j.at("conductor").get_ref<const std::string&>(), song))
+        song.conductor = Shared(std::move(*events));
+    song.parts.clear();
+    static const json nothing = json::object();
+    const auto of = [](const json& p, const char* name) -> const json& {
+        return p.contains(name) ? p[name] : nothing;
+    };
+    for (const json& p : j.at("parts")) {
+        Part part;
+        static_cast<PartIdentity&>(part) = identityFrom(p);
+        part.source = sourceFrom(p.at("source"), song);
+        part.recipe = recipeFrom(of(p, "recipe"));
+        part.sound = soundFrom(of(p, "sound"));
+        part.mix = mixFrom(of(p, "mix"));
+        song.parts.push_back(std::move(part));
+    }
+}
+
+/// Versions 1 to 3: the parts as listed, each over the one that the file gives.
+void takeOldParts(Song& song, const json& j, int version) {
     std::vector<Part> ordered;
     std::set<PartId> taken;
     for (const json& p : j.at("parts")) {
         const auto id = p.at("id").get<int>();
-        const auto at = std::find_if(song.parts.begin(), song.parts.end(),
-                                     [id](const Part& part) { return part.id == id; });
-        if ((at == song.parts.end() && !p.contains("events")) || id < 1 || !taken.insert(id).second) continue;
-        Part part = at == song.parts.end() ? Part{} : *at;
-        part.id = id;
-        takePart(part, p, song);
+        const Part* inFile = song.part(id);
+        if ((!inFile && !p.contains("events")) || !taken.insert(id).second) continue;
+        Part part = inFile ? *inFile : Part{};
+        const bool aside = p.value("aside", part.aside);
+        static_cast<PartIdentity&>(part) = identityFrom(p);
+        part.aside = aside;
+        if (p.contains("events")) part.source = sourceFrom(p, song);
+        part.recipe = recipeFrom(p);
+        part.sound = soundFrom(p);
+        part.mix = mixFrom(p);
         ordered.push_back(std::move(part));
     }
     if (version < 2) // none that the file has is lost
@@ -410,14 +226,61 @@ void takeParts(Song& song, const json& j, int version) {
     song.parts = std::move(ordered);
 }
 
-Result<Song> songFrom(const json& j, const std::string& where, int version) {
+/// Every part has an id of its own, from 1 up to what can be played.
+void settleIds(Song& song) {
+    std::set<PartId> taken;
+    const bool sound = std::all_of(song.parts.begin(), song.parts.end(), [&](const Part& part) {
+        return part.id >= 1 && part.id <= mostIds && taken.insert(part.id).second;
+    });
+    PartId next = 0;
+    if (!sound)
+        for (Part& part : song.parts) part.id = ++next;
+    for (const Part& part : song.parts) song.ids.last = std::max(song.ids.last, part.id);
+}
+
+/// The song's file: as it is read now, when that is as it was read when the set was saved; else its mended
+/// copy.
+Result<SourceFile> sourceFromJson(const json& j, const std::string& where) {
+    const Error damaged{"A song in the project is damaged.", where, "Open an older copy."};
     auto bytes = fromBase64(j.at("midi").get_ref<const std::string&>());
-    if (!bytes) return Error{"A song in the project is damaged.", where, "Open an older copy."};
-    auto source = readMidi(std::move(*bytes), validUtf8(j.at("file").get<std::string>()));
+    if (!bytes) return damaged;
+    const auto name = validUtf8(j.at("file").get<std::string>());
+    auto source = readMidi(std::move(*bytes), name);
+    if (!j.contains("tracks")) return source; // before version 4
+    if (source && tracksJson(source.value().midi) == j["tracks"]) return source;
+    if (j.contains("mended")) {
+        auto mended = fromBase64(j["mended"].get_ref<const std::string&>());
+        if (!mended) return damaged;
+        auto copy = readMidi(std::move(*mended), name);
+        if (copy && tracksJson(copy.value().midi) == j["tracks"]) {
+            if (source) copy.value().damage = source.value().damage;
+            return copy;
+        }
+    }
+    if (!source) return source;
+    const json now = tracksJson(source.value().midi);
+    for (std::size_t t = 0; t < std::max(now.size(), j["tracks"].size()); ++t)
+        if (t >= now.size() || t >= j["tracks"].size() || now[t] != j["tracks"][t])
+            source.value().damage.push_back(
+                {0, static_cast<int>(t) + 1,
+                 "This track is read differently than when the set was saved; look at its parts."});
+    return source;
+}
+
+Dialect dialectNamed(const std::string& name, Dialect otherwise) {
+    for (const Dialect dialect : {Dialect::None, Dialect::GM, Dialect::GM2, Dialect::GS, Dialect::XG})
+        if (name == dialectName(dialect)) return dialect;
+    return otherwise;
+}
+
+Result<Song> songFrom(const json& j, const std::string& where, int version) {
+    auto source = sourceFromJson(j, where);
     if (!source) return source.error();
     Song song = makeSong(std::make_shared<const SourceFile>(std::move(source.value())),
                          j.value("encoding", std::string()));
     song.title = validUtf8(j.at("title").get<std::string>());
+    song.dialect = dialectNamed(j.value("dialect", std::string()), song.dialect);
+    song.masterVolume = std::clamp(j.value("masterVolume", song.masterVolume), 0.0, 1.0);
     song.keyShift = std::clamp(j.at("keyShift").get<int>(), -24, 24);
     song.backDb = std::clamp(j.at("backDb").get<double>(), -40.0, 0.0);
     song.room = std::clamp(j.at("room").get<double>(), 0.0, 1.0);
@@ -428,7 +291,12 @@ Result<Song> songFrom(const json& j, const std::string& where, int version) {
     song.settled = j.at("settled").get<std::set<std::string>>();
     takeTime(song, j);
     takeMade(song, j);
-    takeParts(song, j, version);
+    song.ids.last = std::clamp(j.value("lastId", song.ids.last), 0, mostIds);
+    if (version >= 4)
+        takeParts(song, j);
+    else
+        takeOldParts(song, j, version);
+    settleIds(song);
     if (j.contains("midiShape")) {
         const json& m = j["midiShape"];
         song.midi = {m.at("writtenIn").get<bool>(), m.at("runningStatus").get<bool>(),
@@ -460,6 +328,13 @@ Result<SongSet> setFrom(const json& j, const std::string& where) {
 }
 
 } // namespace
+
+bool isProject(const std::filesystem::path& path) {
+    std::string ending = path.extension().string();
+    std::transform(ending.begin(), ending.end(), ending.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    return ending == projectEnding;
+}
 
 SongSet rememberFonts(SongSet set, const Catalogue& catalogue) {
     std::set<std::string> used(set.fontOrder.begin(), set.fontOrder.end());
@@ -499,9 +374,15 @@ std::string projectText(const SongSet& set) {
 Result<SongSet> parseProject(const std::string& text, const std::string& where) {
     try { // the JSON library's way to say no; it goes no further
         return setFrom(json::parse(text), where);
-    } catch (const json::exception& problem) {
-        return Error{std::string("The project is damaged: ") + problem.what() + ".", where,
+    } catch (const json::parse_error& problem) {
+        return Error{"The project is damaged at byte " + std::to_string(problem.byte) + ".", where,
                      "Open an older copy of it."};
+    } catch (const json::exception&) {
+        return Error{"The project is damaged: something that it must hold is missing or of the wrong kind.",
+                     where, "Open an older copy of it."};
+    } catch (const std::bad_alloc&) {
+        return Error{"The project needs more memory than there is.", where,
+                     "Close other programs, or open an older copy of it."};
     }
 }
 

@@ -14,8 +14,11 @@ struct SongSet {
     bool operator==(const SongSet&) const = default;
 };
 
-inline constexpr int projectVersion = 3;
+inline constexpr int projectVersion = 4;
 inline constexpr const char* projectEnding = ".cobbleway";
+
+/// Whether a file is a project by its ending, in small letters or capitals.
+bool isProject(const std::filesystem::path& path);
 
 /// The set with what is to be remembered of the fonts that it uses; those not in the catalogue stay as
 /// remembered before.

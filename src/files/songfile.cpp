@@ -8,6 +8,59 @@
 namespace cobbleway {
 namespace fs = std::filesystem;
 
+// Letters of the alphabets that have capitals: Latin, Greek, Cyrillic.
+std::string inSmallLetters(const std::string& text) {
+    std::string small;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const auto byte = static_cast<unsigned char>(text[i]);
+        const auto next = static_cast<unsigned char>(i + 1 < text.size() ? text[i + 1] : 0);
+        if (byte < 0x80) {
+            small += static_cast<char>(std::tolower(byte));
+        } else if (byte >= 0xC3 && byte <= 0xD4 && (next & 0xC0) == 0x80) { // Latin, Greek, Cyrillic
+            unsigned letter = (byte & 0x1FU) << 6 | (next & 0x3FU);
+            const bool oddCapitals =
+                (letter >= 0x139 && letter <= 0x148) || (letter >= 0x179 && letter <= 0x17E);
+            const bool evenCapitals =
+                !oddCapitals && letter >= 0x100 && letter < 0x178 && letter != 0x138 && letter != 0x149;
+            if ((letter >= 0xC0 && letter <= 0xDE && letter != 0xD7) ||
+                (letter >= 0x391 && letter <= 0x3A9) || (letter >= 0x410 && letter <= 0x42F))
+                letter += 0x20;
+            else if (letter >= 0x400 && letter <= 0x40F)
+                letter += 0x50;
+            else if (oddCapitals) // capitals and small letters alternate
+                letter = (letter + 1) & ~1U;
+            else if (evenCapitals)
+                letter |= 1U;
+            small += static_cast<char>(0xC0 | letter >> 6);
+            small += static_cast<char>(0x80 | (letter & 0x3FU));
+            ++i;
+        } else {
+            small += text[i];
+        }
+    }
+    return small;
+}
+
+namespace {
+
+/// At most so many bytes of UTF-8 text, whole letters only.
+std::string cutAtLetter(const std::string& text, std::size_t most) {
+    if (text.size() <= most) return text;
+    std::size_t end = most;
+    while (end > 0 && (static_cast<unsigned char>(text[end]) & 0xC0) == 0x80) --end;
+    return text.substr(0, end);
+}
+
+/// Names that some systems keep for devices.
+bool isReserved(const std::string& name) {
+    const std::string stem = inSmallLetters(name.substr(0, name.find('.')));
+    if (stem == "con" || stem == "prn" || stem == "aux" || stem == "nul") return true;
+    return stem.size() == 4 && (stem.starts_with("com") || stem.starts_with("lpt")) && stem[3] >= '1' &&
+           stem[3] <= '9';
+}
+
+} // namespace
+
 Result<Song> openSong(const fs::path& path) {
     auto bytes = readFile(path);
     if (!bytes) return bytes.error();
@@ -46,7 +99,7 @@ std::vector<fs::path> midiFilesIn(const fs::path& folder) {
     return files;
 }
 
-std::string fileNameFrom(const std::string& text) {
+std::string fileNameFrom(const std::string& text, std::size_t most) {
     std::string name;
     for (const char c : text) {
         const bool bad = static_cast<unsigned char>(c) < 0x20 ||
@@ -55,7 +108,28 @@ std::string fileNameFrom(const std::string& text) {
     }
     while (!name.empty() && (name.front() == '.' || name.front() == ' ')) name.erase(0, 1);
     while (!name.empty() && (name.back() == '.' || name.back() == ' ')) name.pop_back();
-    return name.empty() ? "song" : name.substr(0, 120);
+    name = cutAtLetter(name, most);
+    while (!name.empty() && (name.back() == '.' || name.back() == ' ')) name.pop_back();
+    if (name.empty()) return "song";
+    return isReserved(name) ? name + "-" : name;
+}
+
+bool isSourceOf(const Song& song, const fs::path& path) {
+    std::error_code error;
+    if (!song.source || !fs::is_regular_file(path, error)) return false;
+    const auto size = fs::file_size(path, error);
+    if (error || size != song.source->midi.pool.size()) return false;
+    const auto bytes = readFile(path);
+    return bytes && bytes.value() == song.source->midi.pool;
+}
+
+fs::path freePath(const fs::path& path) {
+    std::error_code error;
+    fs::path free = path;
+    for (int number = 2; fs::exists(free, error) && number < 10000; ++number)
+        free.replace_filename(path.stem().string() + " " + std::to_string(number) +
+                              path.extension().string());
+    return free;
 }
 
 } // namespace cobbleway

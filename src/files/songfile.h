@@ -20,7 +20,17 @@ std::vector<std::filesystem::path> midiFilesIn(const std::filesystem::path& fold
 /// Whether the name ends in .mid, .midi, .kar, .rmi or .smf, in any case.
 bool isMidiFileName(const std::filesystem::path& path);
 
-/// A name that any file system takes: characters that none allows become "-".
-std::string fileNameFrom(const std::string& text);
+/// A name that any file system takes, of at most `most` bytes, cut at a whole letter: characters that some do
+/// not allow become "-", and so do names that some keep for devices.
+std::string fileNameFrom(const std::string& text, std::size_t most = 120);
+
+/// A name in small letters: names that are the same in these are one on many disks.
+std::string inSmallLetters(const std::string& text);
+
+/// Whether a file is the very one that a song was read from, by its bytes.
+bool isSourceOf(const Song& song, const std::filesystem::path& path);
+
+/// The path, or with a number after the name ("Song 2.mid") when something is there already.
+std::filesystem::path freePath(const std::filesystem::path& path);
 
 } // namespace cobbleway

@@ -19,7 +19,9 @@ class WavWriter {
 
     /// Takes interleaved stereo; false when the disk takes no more. Samples past full scale are cut there.
     bool write(std::span<const float> samples);
-    /// Closes the file and puts it in its place.
+    /// Why write() gave false.
+    [[nodiscard]] Error refusal() const;
+    /// Closes the file, looks whether all that was written is there, and puts it in its place.
     Result<Measured> finish();
 
   private:

@@ -197,7 +197,7 @@ Song moveEvents(Song song, PartId id, const std::vector<EventRef>& events, const
         if (!marks[i]) left.push_back(ref);
     }
     Part fresh = *part;
-    fresh.id = song.freeId();
+    fresh.id = song.takeId();
     fresh.colour = (part->colour + fresh.id) % 12;
     fresh.nameGiven = true;
     fresh.name = uniqueName(song, name.empty() ? part->name : name, fresh.id);

@@ -1,5 +1,7 @@
 /// Undo and redo over earlier values.
 #pragma once
+#include <algorithm>
+#include <cstddef>
 #include <string>
 #include <utility>
 #include <vector>
@@ -41,10 +43,31 @@ template <class T> class History {
         m_steps[m_at].gesture.clear();
     }
     void redo() { m_at += canRedo() ? 1 : 0; }
+    /// Says which value is on disk: the step nearest to the present one that has it, if any.
+    void markClean(const T& value) {
+        m_clean = -1;
+        for (std::size_t i = 0; i < m_steps.size(); ++i)
+            if (m_steps[i].value == value &&
+                (m_clean < 0 || distance(i) < distance(static_cast<std::size_t>(m_clean))))
+                m_clean = static_cast<std::ptrdiff_t>(i);
+    }
     void markClean() { m_clean = static_cast<std::ptrdiff_t>(m_at); }
+    void markUnsaved() { m_clean = -1; }
+    /// Names of the steps between the value on disk and the present one, the newest last; all when that value
+    /// is lost.
+    [[nodiscard]] std::vector<std::string> namesSinceClean() const {
+        std::vector<std::string> names;
+        const std::size_t from = m_clean < 0 ? 0 : static_cast<std::size_t>(m_clean);
+        for (std::size_t i = std::min(from, m_at) + 1; i <= std::max(from, m_at); ++i)
+            names.push_back(m_steps[i].name);
+        return names;
+    }
     [[nodiscard]] bool isClean() const { return m_clean == static_cast<std::ptrdiff_t>(m_at); }
 
   private:
+    [[nodiscard]] std::size_t distance(std::size_t step) const {
+        return step > m_at ? step - m_at : m_at - step;
+    }
     struct Step {
         T value;
         std::string name;

@@ -219,10 +219,9 @@ bool SongEvents::operator==(const SongEvents& o) const {
     return sameSource && trackStarts == o.trackStarts && made == o.made && end == o.end;
 }
 
-PartId Song::freeId() const {
-    PartId free = 1;
-    for (const Part& part : parts) free = std::max(free, part.id + 1);
-    return free;
+PartId Song::takeId() {
+    for (const Part& part : parts) ids.last = std::max(ids.last, part.id);
+    return ++ids.last;
 }
 
 Place freeChannel(const Song& song) {
@@ -280,6 +279,7 @@ Song makeSong(std::shared_ptr<const SourceFile> source, const std::string& encod
     song.end = midi.type == 2 ? start : midi.end();
     song.tempo = Shared(tempoMapOf(midi, song.trackStarts));
     Sorter(song).sort();
+    song.ids.last = static_cast<PartId>(song.parts.size());
     decideDrums(song);
     for (Part& part : song.parts) part.aside = !hasNotes(song, part);
     nameParts(song);

@@ -36,6 +36,13 @@ struct SongFrame : SongEvents {
     bool operator==(const SongFrame&) const = default;
 };
 
+/// Which ids parts have had, so that none means two parts in the life of a song. No side of the song: all are
+/// equal.
+struct IdsGiven {
+    PartId last = 0; ///< the highest
+    bool operator==(const IdsGiven&) const { return true; }
+};
+
 /// A plain value; cheap to copy. Changed only by edits, functions Song → Song (song/edits.h).
 struct Song : SongFrame {
     std::string title;
@@ -53,10 +60,11 @@ struct Song : SongFrame {
     std::vector<std::string> fontOrder;      ///< ids of fonts that serve first here; empty: as the set says
     std::set<std::string> settled;           ///< snags that the person leaves as they are, by Snag::key
     MidiShape midi;
+    IdsGiven ids;
 
     [[nodiscard]] const Part* part(PartId id) const; ///< null when there is none
     [[nodiscard]] Part* part(PartId id);
-    [[nodiscard]] PartId freeId() const; ///< above all ids in use
+    PartId takeId(); ///< an id that no part of the song has ever had
     [[nodiscard]] double seconds() const { return tempo->seconds(end); }
     [[nodiscard]] int bars() const; ///< bars that have begun before the end; at least 1
     bool operator==(const Song&) const = default;

@@ -294,7 +294,7 @@ Song split(Song song, PartId id, const Split& split) {
         piece.source.events = Shared(std::move(events[i]));
         piece.nameGiven = true;
         if (group != groups.front()) {
-            piece.id = song.freeId();
+            piece.id = song.takeId();
             piece.colour = (whole.colour + static_cast<int>(piece.id)) % 12;
             if (!piece.source.drums) {
                 const Place free = freeChannel(song);

@@ -42,6 +42,7 @@ class Player {
     void audition(PartId part, Key key, Velocity velocity);
     /// The part that messages of a keyboard play; 0 for none.
     void setLivePart(PartId part) { m_livePart = part; }
+    [[nodiscard]] PartId livePart() const { return m_livePart; }
     /// Takes a message from a keyboard; from one thread, which may be another than the interface's.
     void takeLive(std::span<const std::uint8_t> message);
 

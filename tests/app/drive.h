@@ -25,27 +25,41 @@ inline void prepareApplication() {
     installSurfaceAccess();
 }
 
+/// Saves the set, and waits until it is on disk or was refused.
+inline bool save(CurrentSet& current, const QString& path) {
+    std::optional<bool> saved;
+    current.save(path, [&saved](bool done) { saved = done; });
+    return QTest::qWaitFor([&] { return saved.has_value(); }, 20000) && *saved;
+}
+
+/// Opens a set, and waits for it.
+inline bool open(CurrentSet& current, const QString& path) {
+    current.open(path);
+    return QTest::qWaitFor([&] { return !current.isBusy(); }, 20000) && current.projectPath() == path;
+}
+
 class Driver {
   public:
     Driver() : m_window(m_session) {
         m_window.askAboutChanges = [] { return static_cast<int>(QMessageBox::Discard); };
         m_window.resize(1280, 800);
         m_window.show();
-        m_ok = m_session.player().open("silent").ok();
-        m_session.setCatalogue(fontsAt(HOUSE_FONT));
+        m_ok = m_session.playback.player().open("silent").ok();
+        m_session.sounds.setCatalogue(fontsAt(HOUSE_FONT));
         m_ok = m_ok && QTest::qWaitForWindowExposed(&m_window);
     }
     [[nodiscard]] bool ok() const { return m_ok; }
     Session& session() { return m_session; }
     MainWindow& window() { return m_window; }
-    const Song& song() { return m_session.song(); }
+    const Song& song() { return m_session.current.song(); }
 
     bool openDemo(const char* name) { return open({QStringLiteral(DEMO_FOLDER "/") + QLatin1String(name)}); }
     bool open(const QStringList& paths) {
-        const auto before = m_session.set().songs.size();
-        m_session.addPaths(paths);
-        return QTest::qWaitFor([&] { return m_session.set().songs.size() > before && !m_session.isBusy(); },
-                               20000);
+        const auto before = m_session.current.set().songs.size();
+        m_session.current.addPaths(paths);
+        return QTest::qWaitFor(
+            [&] { return m_session.current.set().songs.size() > before && !m_session.current.isBusy(); },
+            20000);
     }
     bool openSong(const MidiFile& file) {
         const QString path = m_folder.filePath(QStringLiteral("made %1.mid").arg(++m_files));
@@ -59,7 +73,7 @@ class Driver {
     bool select(const char* name) {
         for (const Part& part : song().parts)
             if (part.name == name) {
-                m_session.selectPart(part.id);
+                m_session.current.selectPart(part.id);
                 return true;
             }
         return false;

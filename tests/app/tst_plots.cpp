@@ -188,10 +188,10 @@ void TestPlots::zoomStaysWithinTheSong() {
 void TestPlots::zoomStartsAnewWithAnotherSong() {
     Driver driver;
     QVERIFY(driver.ok() && driver.openDemo("lantern_quay.mid") && driver.openDemo("TIDEMILL.MID"));
-    driver.session().openSong(0);
+    driver.session().current.showSong(0);
     driver.act("zoomIn");
     QVERIFY(driver.window().partsPage()->zoom()->isZoomed());
-    driver.session().openSong(1);
+    driver.session().current.showSong(1);
     QVERIFY(!driver.window().partsPage()->zoom()->isZoomed());
 }
 
@@ -202,11 +202,11 @@ void TestPlots::eventsOfTheSelectedPartFollow() {
     auto* view = driver.window().partsPage()->events();
     QTRY_VERIFY(view->isVisible());
     QVERIFY(driver.select("Tuba"));
-    const auto tuba = driver.session().part()->source.events->size();
+    const auto tuba = driver.session().current.part()->source.events->size();
     QCOMPARE(static_cast<std::size_t>(view->model()->rowCount()), tuba);
     QVERIFY(driver.select("Drums"));
     QVERIFY(static_cast<std::size_t>(view->model()->rowCount()) ==
-                driver.session().part()->source.events->size() &&
+                driver.session().current.part()->source.events->size() &&
             view->model()->all() != tuba);
     // Drum notes have their names.
     bool named = false;

@@ -8,11 +8,17 @@
 #include "app/widgets/notespicture.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
+#include "midi/writer.h"
 #include "song/edits.h"
+#include "song/join.h"
+#include "song/timeedits.h"
 
+#include <QDir>
+#include <QElapsedTimer>
 #include <QPainter>
 #include <QSignalSpy>
 #include <QStandardPaths>
+#include <QTemporaryDir>
 #include <QToolButton>
 
 using namespace support;
@@ -30,6 +36,13 @@ class TestSession : public QObject {
     void paceIsHeldInRange();
     void linesAreKeptUntilTheyChange();
     void removingSongsAndUndoing();
+    void undoShowsTheSongThatItChanges();
+    void signalsAreSentOnlyForWhatHasChanged();
+    void theLoopKeepsToTheNotes();
+    void theLoopMovesWithTheStart();
+    void aKeyboardPlaysTheSelectedPart();
+    void workThatWasNotSavedIsKept();
+    void closingWaitsForNobody();
     void recentFilesAreTenAndUnlike();
     void factsLine();
     void wordsForNumbers();
@@ -48,6 +61,7 @@ class TestSession : public QObject {
 
 void TestSession::initTestCase() {
     QStandardPaths::setTestModeEnabled(true);
+    QDir(Recovery::folder()).removeRecursively(); // what a run that was killed may have left
     QCoreApplication::setOrganizationName(QStringLiteral("cobbleway-session-tests"));
     loadFonts();
     applyTheme(ThemeChoice::Light);
@@ -55,110 +69,282 @@ void TestSession::initTestCase() {
 
 void TestSession::init() {
     m_session = std::make_unique<Session>();
-    QVERIFY(m_session->player().open("silent").ok());
+    QVERIFY(m_session->playback.player().open("silent").ok());
 }
 
 void TestSession::open(const QStringList& names) {
     QStringList paths;
     for (const QString& name : names) paths << QStringLiteral(DEMO_FOLDER "/") + name;
-    m_session->addPaths(paths);
-    QTRY_COMPARE(static_cast<qsizetype>(m_session->set().songs.size()), names.size());
+    m_session->current.addPaths(paths);
+    QTRY_COMPARE(static_cast<qsizetype>(m_session->current.set().songs.size()), names.size());
 }
 
 void TestSession::playWaitsForItsSounds() {
     open({QStringLiteral("lantern_quay.mid")});
-    m_session->setCatalogue(fontsAt(HOUSE_FONT)); // its font is still to be loaded
-    m_session->togglePlay();
-    QVERIFY(m_session->isPlaying());
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->player().seconds() > 0.1, 10000);
-    m_session->togglePlay();
-    QVERIFY(!m_session->isPlaying());
+    m_session->sounds.setCatalogue(fontsAt(HOUSE_FONT)); // its font is still to be loaded
+    m_session->playback.togglePlay();
+    QVERIFY(m_session->playback.isPlaying());
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().seconds() > 0.1, 10000);
+    m_session->playback.togglePlay();
+    QVERIFY(!m_session->playback.isPlaying());
 }
 
 void TestSession::playingAnotherSongStopsTheFirst() {
-    QSignalSpy ready(m_session.get(), &Session::planReady);
+    QSignalSpy ready(&m_session->playback, &Playback::planReady);
     open({QStringLiteral("lantern_quay.mid"), QStringLiteral("TIDEMILL.MID")});
     QTRY_VERIFY(!ready.isEmpty());
-    m_session->togglePlay();
-    m_session->openSong(1);
-    QVERIFY(!m_session->isPlaying());
-    QTRY_COMPARE(m_session->place(), Tick{0});
-    QCOMPARE(m_session->song().title, std::string("Tide Mill Reel"));
-    m_session->openSong(7); // there is none
-    QCOMPARE(m_session->songIndex(), 1);
+    m_session->playback.togglePlay();
+    m_session->current.showSong(1);
+    QVERIFY(!m_session->playback.isPlaying());
+    QTRY_COMPARE(m_session->playback.place(), Tick{0});
+    QCOMPARE(m_session->current.song().title, std::string("Tide Mill Reel"));
+    m_session->current.showSong(7); // there is none
+    QCOMPARE(m_session->current.songIndex(), 1);
 }
 
 void TestSession::tryingIsDroppedWhenTheSongChanges() {
-    m_session->setCatalogue(fontsAt(HOUSE_FONT));
+    m_session->sounds.setCatalogue(fontsAt(HOUSE_FONT));
     open({QStringLiteral("lantern_quay.mid")});
-    m_session->trySound({houseFontId, 0, 40, "Violin"});
-    QVERIFY(m_session->isTrying());
-    m_session->selectPart(3);
-    QVERIFY(!m_session->isTrying());
-    m_session->trySound({houseFontId, 0, 40, "Violin"});
-    m_session->edit(QStringLiteral("Set level"),
-                    [](const Song& song) { return edits::setLevel(song, 1, -3); });
-    QVERIFY(!m_session->isTrying());
-    QVERIFY(!m_session->song().part(3)->sound.chosen);
-    m_session->trySound({houseFontId, 0, 40, "Violin"});
-    m_session->keepTried();
-    QCOMPARE(m_session->undoName(), QStringLiteral("Use Violin for Clarinets"));
+    m_session->sounds.trySound({houseFontId, 0, 40, "Violin"});
+    QVERIFY(m_session->sounds.isTrying());
+    m_session->current.selectPart(3);
+    QVERIFY(!m_session->sounds.isTrying());
+    m_session->sounds.trySound({houseFontId, 0, 40, "Violin"});
+    m_session->current.edit(QStringLiteral("Set level"),
+                            [](const Song& song) { return edits::setLevel(song, 1, -3); });
+    QVERIFY(!m_session->sounds.isTrying());
+    QVERIFY(!m_session->current.song().part(3)->sound.chosen);
+    m_session->sounds.trySound({houseFontId, 0, 40, "Violin"});
+    m_session->sounds.keepTried();
+    QCOMPARE(m_session->current.undoName(), QStringLiteral("Use Violin for Clarinets"));
 }
 
 void TestSession::sectionsAreSteppedThrough() {
     open({QStringLiteral("lantern_quay.mid")});
-    const auto bar = [this] { return m_session->song().tempo->position(m_session->place()).bar; };
+    const auto bar = [this] {
+        return m_session->current.song().tempo->position(m_session->playback.place()).bar;
+    };
     for (const int wanted : {9, 25, 41, 57, 73}) {
-        m_session->seekSection(1);
+        m_session->playback.seekSection(1);
         QTRY_COMPARE(bar(), wanted);
     }
-    m_session->seekSection(-1);
+    m_session->playback.seekSection(-1);
     QTRY_COMPARE(bar(), 57);
 }
 
 void TestSession::loopsAreTidied() {
     open({QStringLiteral("lantern_quay.mid")});
-    m_session->setLoop({5000, 1000, true});
-    QCOMPARE(m_session->loop().start, Tick{1000});
-    QCOMPARE(m_session->loop().end, Tick{5000});
-    m_session->setLoop({700, 700, true});
-    QVERIFY(!m_session->loop().on);
+    m_session->playback.setLoop({5000, 1000, true});
+    QCOMPARE(m_session->playback.loop().start, Tick{1000});
+    QCOMPARE(m_session->playback.loop().end, Tick{5000});
+    m_session->playback.setLoop({700, 700, true});
+    QVERIFY(!m_session->playback.loop().on);
 }
 
 void TestSession::paceIsHeldInRange() {
-    QSignalSpy changed(m_session.get(), &Session::paceChanged);
-    m_session->setPace(1000);
-    QCOMPARE(m_session->pace(), 200);
-    m_session->setPace(-4);
-    QCOMPARE(m_session->pace(), 25);
-    m_session->setPace(25);
+    QSignalSpy changed(&m_session->playback, &Playback::paceChanged);
+    m_session->playback.setPace(1000);
+    QCOMPARE(m_session->playback.pace(), 200);
+    m_session->playback.setPace(-4);
+    QCOMPARE(m_session->playback.pace(), 25);
+    m_session->playback.setPace(25);
     QCOMPARE(changed.size(), 2);
 }
 
 void TestSession::linesAreKeptUntilTheyChange() {
     open({QStringLiteral("lantern_quay.mid")});
-    const auto before = m_session->heard(3);
-    m_session->edit(QStringLiteral("x"), [](const Song& song) { return edits::setLevel(song, 1, -3); });
-    QCOMPARE(m_session->heard(3), before); // another part's level changes nothing here
+    const auto before = m_session->findings.heard(3);
+    m_session->current.edit(QStringLiteral("x"),
+                            [](const Song& song) { return edits::setLevel(song, 1, -3); });
+    QCOMPARE(m_session->findings.heard(3), before); // another part's level changes nothing here
     const Key first = before->notes.front().key;
-    m_session->edit(QStringLiteral("x"), [](const Song& song) { return edits::setOctaves(song, 3, 1); });
-    QCOMPARE(m_session->heard(3)->notes.front().key.value, first.value + 12);
-    QVERIFY(m_session->heard(99)->notes.empty());
+    m_session->current.edit(QStringLiteral("x"),
+                            [](const Song& song) { return edits::setOctaves(song, 3, 1); });
+    QCOMPARE(m_session->findings.heard(3)->notes.front().key.value, first.value + 12);
+    QVERIFY(m_session->findings.heard(99)->notes.empty());
 }
 
 void TestSession::removingSongsAndUndoing() {
     open({QStringLiteral("lantern_quay.mid"), QStringLiteral("TIDEMILL.MID")});
-    m_session->openSong(1);
-    m_session->removeSong(0);
-    QCOMPARE(m_session->song().title, std::string("Tide Mill Reel"));
-    m_session->removeSong(0);
-    QVERIFY(!m_session->hasSong());
-    m_session->undo();
-    m_session->undo();
-    QCOMPARE(m_session->set().songs.size(), std::size_t{2});
-    m_session->setCatalogue(fontsAt(HOUSE_FONT));
-    QCOMPARE(m_session->snagsOf(0)->size(), std::size_t{10});
-    QCOMPARE(m_session->snagsOf(1)->size(), std::size_t{8});
+    m_session->current.showSong(1);
+    m_session->current.removeSong(0);
+    QCOMPARE(m_session->current.song().title, std::string("Tide Mill Reel"));
+    m_session->current.removeSong(0);
+    QVERIFY(!m_session->current.hasSong());
+    m_session->current.undo();
+    m_session->current.undo();
+    QCOMPARE(m_session->current.set().songs.size(), std::size_t{2});
+    m_session->sounds.setCatalogue(fontsAt(HOUSE_FONT));
+    QCOMPARE(m_session->findings.snagsOf(0)->size(), std::size_t{10});
+    QCOMPARE(m_session->findings.snagsOf(1)->size(), std::size_t{8});
+}
+
+void TestSession::undoShowsTheSongThatItChanges() {
+    open({QStringLiteral("lantern_quay.mid"), QStringLiteral("TIDEMILL.MID")});
+    m_session->current.showSong(0);
+    m_session->current.edit(QStringLiteral("x"),
+                            [](const Song& song) { return edits::setLevel(song, 2, -9); });
+    m_session->current.showSong(1);
+    QSignalSpy shown(&m_session->current, &CurrentSet::songsChanged);
+    m_session->current.undo();
+    QCOMPARE(m_session->current.songIndex(), 0);
+    QCOMPARE(m_session->current.song().part(2)->mix.levelDb, 0.0);
+    QCOMPARE(shown.size(), 1);
+    m_session->current.showSong(1);
+    m_session->current.redo();
+    QCOMPARE(m_session->current.songIndex(), 0);
+    // Taking away a song before the one that is shown leaves that one.
+    m_session->current.showSong(1);
+    const auto file = m_session->current.song().source;
+    m_session->current.removeSong(0);
+    QVERIFY(m_session->current.song().source == file);
+    QCOMPARE(m_session->current.songIndex(), 0);
+}
+
+void TestSession::signalsAreSentOnlyForWhatHasChanged() {
+    open({QStringLiteral("lantern_quay.mid")});
+    std::vector<Sides> sides;
+    connect(&m_session->current, &CurrentSet::songChanged, this, [&](Sides s) { sides.push_back(s); });
+    QSignalSpy selection(&m_session->current, &CurrentSet::selectionChanged),
+        snags(&m_session->findings, &Findings::snagsChanged),
+        matches(&m_session->findings, &Findings::matchesChanged),
+        songs(&m_session->current, &CurrentSet::songsChanged);
+    m_session->current.edit(QStringLiteral("x"),
+                            [](const Song& song) { return edits::setLevel(song, 2, -9); });
+    QCOMPARE(sides.size(), std::size_t{1});
+    QVERIFY(sides[0] == Sides(Side::Levels));
+    QVERIFY(selection.empty() && snags.empty() && matches.empty() && songs.empty());
+    m_session->current.edit(QStringLiteral("x"),
+                            [](const Song& song) { return edits::rename(song, 2, "Bells"); });
+    QVERIFY(sides[1] == Sides(Side::Names));
+    m_session->current.edit(QStringLiteral("x"), [](const Song& song) { return edits::scaleTempo(song, 2); });
+    QVERIFY(sides[2] == Sides(Side::Time));
+    m_session->current.edit(QStringLiteral("x"),
+                            [](const Song& song) { return edits::setOctaves(song, 2, 1); });
+    QVERIFY(sides[3] == Sides(Side::Notes));
+    QVERIFY(selection.empty() && songs.empty());
+    disconnect(&m_session->current, nullptr, this, nullptr);
+}
+
+void TestSession::theLoopKeepsToTheNotes() {
+    open({QStringLiteral("lantern_quay.mid")});
+    const auto barStart = [&](int bar) { return m_session->current.song().tempo->barStart(bar); };
+    m_session->playback.setLoop({barStart(9), barStart(11), true});
+    const Loop loop = m_session->playback.loop();
+    QVERIFY(m_session->playback.player().open("silent").ok());
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.isPlanned(), 20000);
+    m_session->current.edit(QStringLiteral("x"),
+                            [](const Song& song) { return edits::scaleTempo(song, 10); });
+    QVERIFY(m_session->playback.loop() == loop); // the same bars, at another time
+    m_session->playback.seek(barStart(10));
+    m_session->playback.togglePlay();
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().loopRounds() > 0, 20000);
+    QVERIFY(m_session->playback.place() < barStart(11));
+    m_session->playback.togglePlay();
+    m_session->current.newSet();
+    QVERIFY(!m_session->playback.loop().on);
+}
+
+void TestSession::theLoopMovesWithTheStart() {
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("late.mid"));
+    QFile file(path);
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    Builder late;
+    late.note(0, 8, 1, 60).note(0, 10, 1, 62).file.sortTracks();
+    const Bytes bytes = writeMidi(late.file);
+    file.write(reinterpret_cast<const char*>(bytes.data()), qint64(bytes.size()));
+    file.close();
+    m_session->current.addPaths({path});
+    QTRY_VERIFY(m_session->current.hasSong());
+    m_session->playback.setLoop({Builder::at(10), Builder::at(11), true});
+    m_session->current.edit(QStringLiteral("x"), [](const Song& song) {
+        return edits::removeLeadingSilence(song, Builder::at(8));
+    });
+    QCOMPARE(m_session->playback.loop().start, Builder::at(2));
+    QCOMPARE(m_session->playback.loop().end, Builder::at(3));
+    m_session->current.undo();
+    QCOMPARE(m_session->playback.loop().start, Builder::at(10));
+}
+
+void TestSession::aKeyboardPlaysTheSelectedPart() {
+    // After opening, after switching songs, after undo: always the part that is selected.
+    QVERIFY(m_session->playback.player().open("silent").ok());
+    open({QStringLiteral("lantern_quay.mid"), QStringLiteral("TIDEMILL.MID")});
+    const auto plays = [this] { return m_session->playback.player().livePart(); };
+    m_session->current.showSong(0);
+    QVERIFY(plays() != 0);
+    QCOMPARE(plays(), m_session->current.selectedPart());
+    m_session->current.selectPart(5);
+    QCOMPARE(plays(), 5);
+    m_session->current.showSong(1);
+    QCOMPARE(plays(), m_session->current.selectedPart());
+    m_session->current.selectPart(2);
+    m_session->current.edit(QStringLiteral("x"), [](const Song& song) { return edits::join(song, {1, 2}); });
+    QCOMPARE(plays(), m_session->current.selectedPart());
+    m_session->current.undo();
+    QCOMPARE(plays(), m_session->current.selectedPart());
+}
+
+void TestSession::workThatWasNotSavedIsKept() {
+    QTemporaryDir folder;
+    const QString mine = folder.filePath(QStringLiteral("mine.cobbleway"));
+    const auto copies = [] {
+        return QDir(Recovery::folder()).entryList({QStringLiteral("*.cobbleway")}).size();
+    };
+    SongSet unsaved;
+    {
+        Session other; // as a window that is killed
+        const auto add = [&] {
+            other.current.addPaths({QStringLiteral(DEMO_FOLDER "/lantern_quay.mid")});
+            return QTest::qWaitFor([&] { return other.current.hasSong(); }, 20000);
+        };
+        QVERIFY(add());
+        std::optional<bool> saved;
+        other.current.save(mine, [&](bool done) { saved = done; });
+        QTRY_VERIFY(saved.has_value());
+        const Bytes asSaved = fileBytes(mine);
+        other.current.edit(QStringLiteral("Softer"),
+                           [](const Song& song) { return edits::setLevel(song, 2, -9); });
+        QTRY_COMPARE_WITH_TIMEOUT(copies(), 1, 5000); // within five seconds
+        QTRY_VERIFY(QFile::exists(
+            QDir(Recovery::folder()).entryInfoList({QStringLiteral("*.json")}).value(0).filePath()));
+        QVERIFY(fileBytes(mine) == asSaved);
+        QVERIFY(Recovery::left().isEmpty()); // its window still lives
+        unsaved = other.current.set();
+        // What the kill leaves: the copy, and no lock that anybody holds.
+        const QString copy =
+            QDir(Recovery::folder()).entryInfoList({QStringLiteral("*.cobbleway")}).value(0).filePath();
+        QVERIFY(QFile::copy(copy, Recovery::folder() + QStringLiteral("/killed.cobbleway")));
+        QVERIFY(QFile::copy(copy + QStringLiteral(".json"),
+                            Recovery::folder() + QStringLiteral("/killed.cobbleway.json")));
+    }
+    QCOMPARE(copies(), 1); // a window that ends by itself leaves none
+    const auto left = Recovery::left();
+    QCOMPARE(left.size(), 1);
+    QCOMPARE(left[0].path, mine);
+    QCOMPARE(left[0].changes, QStringList{QStringLiteral("Softer")});
+    QVERIFY(left[0].time.secsTo(QDateTime::currentDateTime()) < 60);
+    m_session->recovery.open(left[0]);
+    QTRY_VERIFY(m_session->current.hasSong());
+    QVERIFY(m_session->current.set() == unsaved);
+    QVERIFY(!m_session->current.isClean());
+    QCOMPARE(m_session->current.projectPath(), mine);
+    QTRY_VERIFY(Recovery::left().isEmpty()); // this window has a copy of its own now
+    QCOMPARE(copies(), 1);
+    std::optional<bool> saved;
+    m_session->current.save(mine, [&](bool done) { saved = done; });
+    QTRY_VERIFY(saved.has_value());
+    QTRY_COMPARE(copies(), 0);
+}
+
+void TestSession::closingWaitsForNobody() {
+    QElapsedTimer clock;
+    m_session->sounds.rescanPlugins();
+    m_session->current.addPaths({QStringLiteral(DEMO_FOLDER)});
+    clock.start();
+    (void)m_session->waitForDone(200);
+    QVERIFY(clock.elapsed() < 1000); // 200 ms, on a machine that does other things too
 }
 
 void TestSession::recentFilesAreTenAndUnlike() {
@@ -238,7 +424,7 @@ void TestSession::notesPictureTurnsPages() {
     QCOMPARE(picture.barCount(), 4);
     QTest::keyClick(&picture, Qt::Key_PageUp);
     QCOMPARE(picture.firstBar(), 5);
-    m_session->seek(m_session->song().tempo->barStart(50));
+    m_session->playback.seek(m_session->current.song().tempo->barStart(50));
     QTRY_VERIFY(picture.follow() || picture.firstBar() == 49);
     QCOMPARE(picture.firstBar(), 49);
     QVERIFY(picture.surfaceValue().startsWith(QStringLiteral("bars 49 to 52")));
@@ -246,13 +432,14 @@ void TestSession::notesPictureTurnsPages() {
 
 void TestSession::lanesAreDrawn() {
     open({QStringLiteral("lantern_quay.mid")});
-    for (const Part& part : m_session->song().parts) {
+    for (const Part& part : m_session->current.song().parts) {
         QImage image(400, 40, QImage::Format_ARGB32);
         image.fill(Qt::white);
         QPainter painter(&image);
 
-        paintLane(painter, QRectF(0, 0, 400, 40), *m_session->overview(part.id), *m_session->volume(part.id),
-                  {0, m_session->song().end}, part.source.drums, partColour(part.colour));
+        paintLane(painter, QRectF(0, 0, 400, 40), *m_session->findings.overview(part.id),
+                  *m_session->findings.volume(part.id), {0, m_session->current.song().end}, part.source.drums,
+                  partColour(part.colour));
         painter.end();
         int coloured = 0;
         for (int y = 0; y < 40; ++y)
@@ -276,30 +463,30 @@ class GoneOutput final : public AudioOutput {
 
 void TestSession::theSongGoesOnWhenItsOutputHasGone() {
     open({QStringLiteral("lantern_quay.mid")});
-    m_session->togglePlay();
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->player().seconds() > 0.1, 10000);
-    QSignalSpy problems(m_session.get(), &Session::problem);
-    m_session->player().use(std::make_unique<GoneOutput>());
-    const double place = m_session->player().seconds();
+    m_session->playback.togglePlay();
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().seconds() > 0.1, 10000);
+    QSignalSpy problems(&m_session->messages, &Messages::problem);
+    m_session->playback.player().use(std::make_unique<GoneOutput>());
+    const double place = m_session->playback.player().seconds();
     QTRY_COMPARE(problems.size(), 1);
     QVERIFY(problems.first().at(1).toString().contains(QStringLiteral("Play, Sound output")));
-    QVERIFY(!m_session->player().outputIsGone());
-    QTRY_VERIFY(m_session->player().seconds() > place + 0.1);
-    QVERIFY(m_session->isPlaying());
+    QVERIFY(!m_session->playback.player().outputIsGone());
+    QTRY_VERIFY(m_session->playback.player().seconds() > place + 0.1);
+    QVERIFY(m_session->playback.isPlaying());
 }
 
 void TestSession::aPluginThatGoesAstrayIsTold() {
     qputenv("COBBLEWAY_LV2_PATH", BAD_PLUGINS);
     m_session = std::make_unique<Session>();
-    QVERIFY(m_session->player().open("silent").ok());
+    QVERIFY(m_session->playback.player().open("silent").ok());
     const std::string noise = "urn:cobbleway:test:noise";
     open({QStringLiteral("lantern_quay.mid")});
-    m_session->setCatalogue(fontsAt(HOUSE_FONT).withPlugins({{noise, "Test noise", "", true}}, {}));
-    QSignalSpy problems(m_session.get(), &Session::problem);
-    m_session->edit(QStringLiteral("Sound"), [&](const Song& song) {
+    m_session->sounds.setCatalogue(fontsAt(HOUSE_FONT).withPlugins({{noise, "Test noise", "", true}}, {}));
+    QSignalSpy problems(&m_session->messages, &Messages::problem);
+    m_session->current.edit(QStringLiteral("Sound"), [&](const Song& song) {
         return edits::chooseSound(song, 1, {noise, 0, 0, "Test noise", SoundKind::Plugin, 0});
     });
-    m_session->togglePlay();
+    m_session->playback.togglePlay();
     QTRY_COMPARE_WITH_TIMEOUT(problems.size(), 1, 10000);
     QVERIFY(problems.first().at(1).toString().contains(QStringLiteral("Lead cornet")));
     QTest::qWait(1200); // once

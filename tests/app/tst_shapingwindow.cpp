@@ -79,8 +79,8 @@ void TestShapingWindow::everyWayOfSplitting() {
     b.file.addText(0, Builder::at(4), meta::marker, "Lanterns");
     b.file.sortTracks();
     QVERIFY(m->openSong(b.file));
-    m->session().seek(Builder::at(4)); // bar 3 at 120 quarters a minute
-    QTRY_COMPARE(m->session().place(), Builder::at(4));
+    m->session().playback.seek(Builder::at(4)); // bar 3 at 120 quarters a minute
+    QTRY_COMPARE(m->session().playback.place(), Builder::at(4));
     QDialog* dialog = m->dialogOf("split");
     QVERIFY(dialog);
     auto* ways = dialog->findChild<QListWidget*>(QStringLiteral("ways"));
@@ -101,7 +101,7 @@ void TestShapingWindow::everyWayOfSplitting() {
 
 void TestShapingWindow::splitButtonsBelowTheRows() {
     QVERIFY(m->openDemo("lantern_quay.mid"));
-    m->window().showPage(1);
+    m->window().showPage(Step::Parts);
     QVERIFY(m->select("Drums"));
     QVERIFY(Driver::click(&m->window(), QStringLiteral("piece of the kit")));
     QVERIFY(m->song().parts.size() > 12);
@@ -121,9 +121,9 @@ void TestShapingWindow::splitButtonsBelowTheRows() {
 void TestShapingWindow::aSplitThatGivesNothingSaysSo() {
     QVERIFY(m->openDemo("lantern_quay.mid"));
     QVERIFY(m->select("Glass bells"));
-    QSignalSpy problem(&m->session(), &Session::problem);
-    m->session().split(QStringLiteral("x"),
-                       [](const Song& s, const Part& p) { return splitByProgram(s, p); });
+    QSignalSpy problem(&m->session().messages, &Messages::problem);
+    m->session().current.split(QStringLiteral("x"),
+                               [](const Song& s, const Part& p) { return splitByProgram(s, p); });
     QCOMPARE(problem.count(), 1);
     QVERIFY(problem[0][1].toString().contains(QStringLiteral("Glass bells")));
     if (QWidget* box = QApplication::activeModalWidget()) box->close();
@@ -170,11 +170,12 @@ void TestShapingWindow::joinShowsClashesAndJoins() {
              qPrintable(said));
     dialog->findChild<QComboBox*>()->setCurrentIndex(2); // keep both
     QTRY_VERIFY(clashes->item(clashes->count() - 1)->text().size() > 5);
-    const auto notes = m->session().heard(1)->notes.size() + m->session().heard(2)->notes.size();
+    const auto notes =
+        m->session().findings.heard(1)->notes.size() + m->session().findings.heard(2)->notes.size();
     QTest::keyClick(dialog, Qt::Key_Return);
     QTRY_COMPARE(m->song().parts.size(), std::size_t{9});
-    QCOMPARE(m->session().heard(m->session().selectedPart())->notes.size(), notes);
-    QCOMPARE(m->session().part()->name, std::string("Lead cornet"));
+    QCOMPARE(m->session().findings.heard(m->session().current.selectedPart())->notes.size(), notes);
+    QCOMPARE(m->session().current.part()->name, std::string("Lead cornet"));
     // The channels of the file take it apart again.
     QVERIFY(m->window().action(QStringLiteral("splitChannel"))->isEnabled());
     m->act("splitChannel");
@@ -189,12 +190,12 @@ void TestShapingWindow::eventsAreFilteredChangedDeletedMoved() {
     QTRY_VERIFY(view->isVisible());
     EventsModel* model = view->model();
     const QAbstractItemModelTester tester(model, QAbstractItemModelTester::FailureReportingMode::QtTest);
-    QCOMPARE(static_cast<std::size_t>(model->rowCount()), m->session().part()->source.events->size());
+    QCOMPARE(static_cast<std::size_t>(model->rowCount()), m->session().current.part()->source.events->size());
     // Filter by kind, then by controller.
     auto* kind = view->findChild<QComboBox*>(QStringLiteral("eventKind"));
     kind->setCurrentIndex(kind->findText(QStringLiteral("note")));
     QCOMPARE(static_cast<std::size_t>(model->rowCount()),
-             m->session().heard(m->session().selectedPart())->notes.size());
+             m->session().findings.heard(m->session().current.selectedPart())->notes.size());
     kind->setCurrentIndex(0);
     auto* controller = view->findChild<QComboBox*>(QStringLiteral("eventController"));
     controller->setCurrentIndex(controller->findData(7));
@@ -227,7 +228,8 @@ void TestShapingWindow::eventsAreFilteredChangedDeletedMoved() {
     view->findChild<QLineEdit*>(QStringLiteral("newPartName"))->setText(QStringLiteral("Strings at dusk"));
     QVERIFY(Driver::click(view, QStringLiteral("Move to a new part")));
     QTRY_VERIFY(m->select("Strings at dusk"));
-    QCOMPARE(m->session().heard(m->session().selectedPart())->notes.size(), std::size_t(moved));
+    QCOMPARE(m->session().findings.heard(m->session().current.selectedPart())->notes.size(),
+             std::size_t(moved));
     QTest::keyClick(view, Qt::Key_Escape);
     QTRY_VERIFY(!view->isVisible());
 }
@@ -243,61 +245,61 @@ void TestShapingWindow::controllersKeptDroppedThinned() {
     QCOMPARE(list->topLevelItem(0)->text(3), QStringLiteral("yes"));
     what->setCurrentIndex(3); // thin
     Q_EMIT what->activated(3);
-    QTRY_VERIFY(m->session().part()->recipe.controllers.contains(7));
+    QTRY_VERIFY(m->session().current.part()->recipe.controllers.contains(7));
     dialog->findChild<QSpinBox*>(QStringLiteral("tolerance"))->setValue(6);
-    QTRY_COMPARE(m->session().part()->recipe.controllers.at(7).tolerance, 6);
+    QTRY_COMPARE(m->session().current.part()->recipe.controllers.at(7).tolerance, 6);
     QVERIFY(list->topLevelItem(0)->text(4).startsWith(QStringLiteral("thinned to")));
     what->setCurrentIndex(1);
     Q_EMIT what->activated(1);
-    QTRY_VERIFY(m->session().part()->recipe.drops(7));
+    QTRY_VERIFY(m->session().current.part()->recipe.drops(7));
     what->setCurrentIndex(0);
     Q_EMIT what->activated(0);
-    QTRY_VERIFY(m->session().part()->recipe.controllers.empty());
+    QTRY_VERIFY(m->session().current.part()->recipe.controllers.empty());
     what->setCurrentIndex(2); // it moves: it cannot become the level
     Q_EMIT what->activated(2);
-    QVERIFY(m->session().part()->recipe.controllers.empty());
+    QVERIFY(m->session().current.part()->recipe.controllers.empty());
     dialog->reject();
     m->act("undo");
-    QVERIFY(m->session().part()->recipe.drops(7));
+    QVERIFY(m->session().current.part()->recipe.drops(7));
 }
 
 void TestShapingWindow::pitchAndVelocity() {
     QVERIFY(m->openDemo("lantern_quay.mid"));
     QVERIFY(m->select("Clarinets"));
-    const auto before = m->session().heard(m->session().selectedPart())->notes;
+    const auto before = m->session().findings.heard(m->session().current.selectedPart())->notes;
     QDialog* dialog = m->dialogOf("pitchVelocity");
     QVERIFY(dialog);
     dialog->findChild<QSpinBox*>(QStringLiteral("semitones"))->setValue(-2);
-    QTRY_COMPARE(m->session().part()->recipe.semitones, -2);
-    QCOMPARE(int(m->session().heard(m->session().selectedPart())->notes[0].key.value),
+    QTRY_COMPARE(m->session().current.part()->recipe.semitones, -2);
+    QCOMPARE(int(m->session().findings.heard(m->session().current.selectedPart())->notes[0].key.value),
              before[0].key.value - 2);
     auto* instrument = dialog->findChild<QComboBox*>(QStringLiteral("instrument"));
     const int horn = instrument->findData(-7);
     instrument->setCurrentIndex(horn);
     Q_EMIT instrument->activated(horn);
-    QTRY_COMPARE(m->session().part()->recipe.semitones, -7);
+    QTRY_COMPARE(m->session().current.part()->recipe.semitones, -7);
     dialog->findChild<QSpinBox*>(QStringLiteral("scale"))->setValue(50);
-    QTRY_COMPARE(m->session().part()->recipe.velocity.scale, 0.5);
-    QCOMPARE(int(m->session().heard(m->session().selectedPart())->notes[0].velocity.value),
+    QTRY_COMPARE(m->session().current.part()->recipe.velocity.scale, 0.5);
+    QCOMPARE(int(m->session().findings.heard(m->session().current.selectedPart())->notes[0].velocity.value),
              static_cast<int>(std::lround(before[0].velocity.value * 0.5)));
     dialog->reject();
     m->act("undo");
-    QCOMPARE(m->session().part()->recipe.velocity, VelocityShape{});
+    QCOMPARE(m->session().current.part()->recipe.velocity, VelocityShape{});
 }
 
 void TestShapingWindow::drumsBothWays() {
     QVERIFY(m->openDemo("lantern_quay.mid"));
-    m->window().showPage(1);
+    m->window().showPage(Step::Parts);
     QVERIFY(m->select("Tuba"));
     QVERIFY(Driver::click(&m->window(), QStringLiteral("Make drums")));
-    QVERIFY(m->session().part()->source.drums);
+    QVERIFY(m->session().current.part()->source.drums);
     QVERIFY(Driver::click(&m->window(), QStringLiteral("Make pitched")));
-    QVERIFY(!m->session().part()->source.drums);
+    QVERIFY(!m->session().current.part()->source.drums);
     m->act("fixProgram");
-    QVERIFY(!m->session().part()->sound.followsPrograms);
+    QVERIFY(!m->session().current.part()->sound.followsPrograms);
     QVERIFY(m->window().action(QStringLiteral("followPrograms"))->isEnabled());
     m->act("followPrograms");
-    QVERIFY(m->session().part()->sound.followsPrograms);
+    QVERIFY(m->session().current.part()->sound.followsPrograms);
 }
 
 void TestShapingWindow::tempoAndBars() {
@@ -357,8 +359,8 @@ void TestShapingWindow::sections() {
     QTRY_COMPARE(m->song().sections.size(), before);
     dialog->reject();
     const Tick there = m->song().tempo->barStart(20);
-    m->session().seek(there);
-    QTRY_COMPARE(m->session().place(), there);
+    m->session().playback.seek(there);
+    QTRY_COMPARE(m->session().playback.place(), there);
     m->act("sectionHere");
     QCOMPARE(m->song().sections.size(), before + 1);
 }
@@ -393,15 +395,15 @@ void TestShapingWindow::tracksOfTypeTwoBecomeSongs() {
     QVERIFY(m->openSong(file));
     QVERIFY(m->window().action(QStringLiteral("tracksToSongs"))->isEnabled());
     m->act("tracksToSongs");
-    QCOMPARE(m->session().set().songs.size(), std::size_t{3});
+    QCOMPARE(m->session().current.set().songs.size(), std::size_t{3});
     QVERIFY(!m->window().action(QStringLiteral("tracksToSongs"))->isEnabled());
     m->act("undo");
-    QCOMPARE(m->session().set().songs.size(), std::size_t{1});
+    QCOMPARE(m->session().current.set().songs.size(), std::size_t{1});
 }
 
 void TestShapingWindow::lanesZoomAndScroll() {
     QVERIFY(m->openDemo("lantern_quay.mid"));
-    m->window().showPage(1);
+    m->window().showPage(Step::Parts);
     LaneZoom* zoom = m->window().partsPage()->zoom();
     const LaneRange all = zoom->range();
     QCOMPARE(all.from, Tick{0});
@@ -431,7 +433,7 @@ void TestShapingWindow::drawerGroupsByStepAndMendsInOneStep() {
     auto* rail = m->window().findChild<Rail*>();
     const auto open = [&](int step) {
         int count = 0;
-        for (const Snag& snag : m->session().snags()) count += static_cast<int>(snag.step) == step;
+        for (const Snag& snag : m->session().findings.snags()) count += static_cast<int>(snag.step) == step;
         return count;
     };
     QVERIFY(open(0) >= 1 && open(1) >= 3);
@@ -461,15 +463,15 @@ void TestShapingWindow::midiOptionsAndPartFiles() {
     QTemporaryDir folder;
     QVERIFY(m->openDemo("lantern_quay.mid"));
     QVERIFY(m->select("Clarinets"));
-    m->session().edit(QStringLiteral("x"), [id = m->session().selectedPart()](const Song& s) {
+    m->session().current.edit(QStringLiteral("x"), [id = m->session().current.selectedPart()](const Song& s) {
         return edits::setSemitones(s, id, 5);
     });
-    m->window().showPage(4);
+    m->window().showPage(Step::Export);
     auto* page = m->window().exportPage();
     page->setFolder(folder.path());
     auto* writtenIn = page->findChild<QCheckBox*>(QStringLiteral("writtenIn"));
     QTRY_VERIFY(writtenIn->isChecked());
-    const PartId id = m->session().selectedPart();
+    const PartId id = m->session().current.selectedPart();
     page->model()->tickOnly(
         [id](const ExportItem& item) { return item.kind == ExportItem::Kind::MidiPart && item.part == id; });
     const auto writeAndRead = [&] {
@@ -492,12 +494,12 @@ void TestShapingWindow::midiOptionsAndPartFiles() {
 
 void TestShapingWindow::wordsAreShown() {
     QVERIFY(m->openDemo("pilots-evening-song.kar"));
-    m->window().showPage(3);
+    m->window().showPage(Step::Practice);
     auto* words = m->window().findChild<QLabel*>(QStringLiteral("words"));
     QTRY_VERIFY(words->isVisible());
     const QString first = words->text();
     QVERIFY(!first.isEmpty());
-    m->session().seek(m->song().end - 10);
+    m->session().playback.seek(m->song().end - 10);
     QTRY_VERIFY(words->text() != first);
 }
 
@@ -512,7 +514,8 @@ void TestShapingWindow::everythingIsUndone() {
     m->act("splitLines");
     m->act("fixProgram");
     QVERIFY(!(m->song() == start));
-    while (m->session().canUndo() && m->session().set().songs.size() == 1 && !(m->song() == start))
+    while (m->session().current.canUndo() && m->session().current.set().songs.size() == 1 &&
+           !(m->song() == start))
         m->act("undo");
     QVERIFY(m->song() == start);
 }

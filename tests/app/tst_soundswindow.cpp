@@ -47,12 +47,12 @@ class TestSoundsWindow : public QObject {
         settings::setFontOrder({});
         m = std::make_unique<Driver>();
         QVERIFY(m->ok());
-        m->session().setCatalogue(
+        m->session().sounds.setCatalogue(
             scanFonts({HOUSE_FONT, {}, {TEST_FONT}}, houseFontId).withPorts(midiOutputs()));
-        m_test = m->session().catalogue().fonts()[1]->id;
+        m_test = m->session().sounds.catalogue().fonts()[1]->id;
         QVERIFY(m->openDemo("lantern_quay.mid"));
-        m->window().showPage(2);
-        QTRY_VERIFY(m->session().plannedSong());
+        m->window().showPage(Step::Sounds);
+        QTRY_VERIFY(m->session().playback.isPlanned());
     }
     void cleanup() { m.reset(); }
 
@@ -85,7 +85,7 @@ class TestSoundsWindow : public QObject {
   private:
     SoundRef soundOf(const char* part) {
         for (const Part& p : m->song().parts)
-            if (p.name == part) return *m->session().matchOf(p.id)->first().sound;
+            if (p.name == part) return *m->session().findings.matchOf(p.id)->first().sound;
         return {};
     }
     Shelf* shelf() { return m->window().soundsPage()->shelf(); }
@@ -94,12 +94,12 @@ class TestSoundsWindow : public QObject {
         shelf()->search()->setText(text);
     }
     bool waitForPlan() {
-        QSignalSpy ready(&m->session(), &Session::planReady);
+        QSignalSpy ready(&m->session().playback, &Playback::planReady);
         return QTest::qWaitFor([&] { return !ready.isEmpty(); }, 10000);
     }
     bool findPlugins() {
-        m->session().rescanPlugins();
-        return QTest::qWaitFor([&] { return m->session().catalogue().plugins().size() == 3; }, 30000);
+        m->session().sounds.rescanPlugins();
+        return QTest::qWaitFor([&] { return m->session().sounds.catalogue().plugins().size() == 3; }, 30000);
     }
     std::unique_ptr<Driver> m;
     std::string m_test;
@@ -107,11 +107,12 @@ class TestSoundsWindow : public QObject {
 
 void TestSoundsWindow::theFirstFontChangesWhilePlaying() {
     m->select("Guitar");
-    m->session().edit(QStringLiteral("By hand"), [&](const Song& s) {
-        return edits::chooseSound(s, m->session().selectedPart(), {houseFontId, 0, 32, "Acoustic Bass"});
+    m->session().current.edit(QStringLiteral("By hand"), [&](const Song& s) {
+        return edits::chooseSound(s, m->session().current.selectedPart(),
+                                  {houseFontId, 0, 32, "Acoustic Bass"});
     });
     m->act("play");
-    QTRY_VERIFY(m->session().isPlaying());
+    QTRY_VERIFY(m->session().playback.isPlaying());
     QDialog* dialog = m->dialogOf("fonts");
     QVERIFY(dialog);
     auto* list = dialog->findChild<QListWidget*>(QStringLiteral("fontList"));
@@ -121,7 +122,7 @@ void TestSoundsWindow::theFirstFontChangesWhilePlaying() {
     QCOMPARE(soundOf("Lead cornet").font, m_test);
     QCOMPARE(soundOf("Guitar").font, std::string(houseFontId)); // chosen by hand
     QVERIFY(waitForPlan());
-    QVERIFY(m->session().isPlaying());
+    QVERIFY(m->session().playback.isPlaying());
     // What the first lacks the next plays: the test font has no program 10.
     QCOMPARE(soundOf("Glass bells").font, std::string(houseFontId));
     QCOMPARE(list->count(), 2);
@@ -144,12 +145,12 @@ void TestSoundsWindow::setAndSongHaveOrdersOfTheirOwn() {
             if (list->item(i)->text().startsWith(name)) list->setCurrentRow(i);
         return Driver::click(dialog, QStringLiteral("Serve first"));
     };
-    const QString test = QString::fromStdString(session.catalogue().font(m_test)->name);
+    const QString test = QString::fromStdString(session.sounds.catalogue().font(m_test)->name);
     QVERIFY(serveFirst(1, test)); // in this set
     QCOMPARE(soundOf("Lead cornet").font, m_test);
     QVERIFY(serveFirst(2, QStringLiteral("House"))); // in this song
     QCOMPARE(soundOf("Lead cornet").font, std::string(houseFontId));
-    QCOMPARE(session.fontOrder(Session::Scope::Set).size(), 1);
+    QCOMPARE(session.sounds.fontOrder(Sounds::Scope::Set).size(), 1);
     QVERIFY(Driver::click(dialog, QStringLiteral("No order of its own")));
     QCOMPARE(soundOf("Lead cornet").font, m_test);
     dialog->reject();
@@ -163,18 +164,18 @@ void TestSoundsWindow::aSoundIsTriedAndKeptOrDropped() {
     m->select("Lead cornet");
     search(QStringLiteral("flute"));
     QTest::keyClick(shelf()->search(), Qt::Key_Down); // into the list: the sound is tried
-    QVERIFY(m->session().isTrying());
+    QVERIFY(m->session().sounds.isTrying());
     QCOMPARE(soundOf("Lead cornet").program, 56); // not kept yet
     QVERIFY(waitForPlan());
     QTest::keyClick(shelf()->list(), Qt::Key_Down);
     QTest::keyClick(shelf()->list(), Qt::Key_Escape);
-    QVERIFY(!m->session().isTrying());
+    QVERIFY(!m->session().sounds.isTrying());
     QCOMPARE(soundOf("Lead cornet").program, 56);
     search(QStringLiteral("Querflöte"));
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
     const SoundRef tried = *shelf()->current();
     QTest::keyClick(shelf()->list(), Qt::Key_Return);
-    QVERIFY(!m->session().isTrying());
+    QVERIFY(!m->session().sounds.isTrying());
     QCOMPARE(soundOf("Lead cornet").program, 73);
     QVERIFY(soundOf("Lead cornet") == tried);
     m->act("undo");
@@ -213,47 +214,48 @@ void TestSoundsWindow::aSoundIsDraggedOntoAPart() {
     QDropEvent drop(onto, Qt::CopyAction, data.get(), Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(rows->viewport(), &drop);
     QCOMPARE(soundOf("Clarinets").program, 22);
-    QCOMPARE(m->session().part()->name, std::string("Clarinets"));
+    QCOMPARE(m->session().current.part()->name, std::string("Clarinets"));
 }
 
 void TestSoundsWindow::tryingAlone() {
     m->select("Tuba");
     QTest::mouseClick(shelf()->findChild<QCheckBox*>(QStringLiteral("tryAlone")), Qt::LeftButton, {}, {8, 8});
-    QVERIFY(m->session().triesAlone());
+    QVERIFY(m->session().sounds.triesAlone());
     search(QStringLiteral("0:57"));
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
-    const Song& heard = m->session().heardSong();
+    const Song& heard = m->session().sounds.heardSong();
     for (const Part& part : heard.parts) QCOMPARE(mixGain(heard, part) > 0, part.name == "Tuba");
     QTest::keyClick(shelf()->list(), Qt::Key_Escape);
-    for (const Part& part : m->session().heardSong().parts)
-        QVERIFY(mixGain(m->session().heardSong(), part) > 0);
+    for (const Part& part : m->session().sounds.heardSong().parts)
+        QVERIFY(mixGain(m->session().sounds.heardSong(), part) > 0);
 }
 
 void TestSoundsWindow::twoFontsAreCompared() {
     m->select("Guitar");
     m->act("play");
     QTest::keyClick(&m->window(), Qt::Key_F7);
-    QVERIFY(m->session().comparedFont());
-    QCOMPARE(m->session().comparedFont()->id, m_test);
-    const auto heard = matchSong(m->session().heardSong(), m->session().catalogue());
+    QVERIFY(m->session().sounds.comparedFont());
+    QCOMPARE(m->session().sounds.comparedFont()->id, m_test);
+    const auto heard = matchSong(m->session().sounds.heardSong(), m->session().sounds.catalogue());
     QCOMPARE(heard[0].first().sound->font, m_test);
     QCOMPARE(soundOf("Lead cornet").font, std::string(houseFontId)); // nothing is changed
-    QVERIFY(!m->session().canUndo() || m->session().undoName().contains(QStringLiteral("Add")));
+    QVERIFY(!m->session().current.canUndo() ||
+            m->session().current.undoName().contains(QStringLiteral("Add")));
     QTest::keyClick(&m->window(), Qt::Key_F7);
-    QVERIFY(!m->session().comparedFont());
-    QVERIFY(m->session().isPlaying());
+    QVERIFY(!m->session().sounds.comparedFont());
+    QVERIFY(m->session().playback.isPlaying());
     m->act("play");
 }
 
 void TestSoundsWindow::theStandInIsMended() {
-    m->session().setCatalogue(fontsAt(TEST_FONT)); // without program 10
-    QCOMPARE(m->session().matchOf(9)->first().how, How::StandIn);
+    m->session().sounds.setCatalogue(fontsAt(TEST_FONT)); // without program 10
+    QCOMPARE(m->session().findings.matchOf(9)->first().how, How::StandIn);
     m->act("snags");
     auto* drawer = m->window().findChild<SnagDrawer*>();
     QVERIFY(drawer->isVisible());
     const QString keep = QStringLiteral("Keep ") + QString::fromStdString(soundOf("Glass bells").name);
     QVERIFY(Driver::click(drawer, keep));
-    QCOMPARE(m->session().matchOf(9)->first().how, How::ByHand);
+    QCOMPARE(m->session().findings.matchOf(9)->first().how, How::ByHand);
 }
 
 void TestSoundsWindow::aLayerIsAddedAndSet() {
@@ -262,7 +264,7 @@ void TestSoundsWindow::aLayerIsAddedAndSet() {
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
     QTest::keyClick(shelf()->list(), Qt::Key_Return, Qt::ControlModifier);
     m->act("addLayer");
-    QVERIFY(!m->session().part()->sound.layers.empty());
+    QVERIFY(!m->session().current.part()->sound.layers.empty());
     QDialog* dialog = m->dialogOf("layers");
     QVERIFY(dialog);
     auto* list = dialog->findChild<QListWidget*>(QStringLiteral("layers"));
@@ -270,31 +272,31 @@ void TestSoundsWindow::aLayerIsAddedAndSet() {
     dialog->findChild<QDoubleSpinBox*>(QStringLiteral("layerLevel"))->setValue(-8);
     dialog->findChild<QSpinBox*>(QStringLiteral("layerOctaves"))->setValue(-1);
     dialog->findChild<QSpinBox*>(QStringLiteral("layerLowest"))->setValue(55);
-    const Layer& layer = m->session().part()->sound.layers[0];
+    const Layer& layer = m->session().current.part()->sound.layers[0];
     QCOMPARE(layer.levelDb, -8.0);
     QCOMPARE(layer.octaves, -1);
     QCOMPARE(layer.keys.lowest, 55);
     QCOMPARE(layer.sound.program, 52);
-    const auto count = m->session().part()->sound.layers.size();
+    const auto count = m->session().current.part()->sound.layers.size();
     QVERIFY(Driver::click(dialog, QStringLiteral("Remove")));
-    QCOMPARE(m->session().part()->sound.layers.size(), count - 1);
+    QCOMPARE(m->session().current.part()->sound.layers.size(), count - 1);
     dialog->reject();
 }
 
 void TestSoundsWindow::aSoundForASection() {
     m->select("Lead cornet");
     const Section section = m->song().sections[2];
-    m->session().seek(section.start + 10);
-    QTRY_VERIFY(m->session().place() >= section.start);
+    m->session().playback.seek(section.start + 10);
+    QTRY_VERIFY(m->session().playback.place() >= section.start);
     search(QStringLiteral("0:59"));
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
     m->act("useInSection");
-    QCOMPARE(m->session().part()->sound.stretches.size(), std::size_t{1});
-    QCOMPARE(m->session().part()->sound.stretches[0].start, section.start);
-    QCOMPARE(m->session().part()->sound.stretches[0].end, section.end);
+    QCOMPARE(m->session().current.part()->sound.stretches.size(), std::size_t{1});
+    QCOMPARE(m->session().current.part()->sound.stretches[0].start, section.start);
+    QCOMPARE(m->session().current.part()->sound.stretches[0].end, section.end);
     QCOMPARE(soundOf("Lead cornet").program, 56); // elsewhere as before
     m->act("clearStretches");
-    QVERIFY(m->session().part()->sound.stretches.empty());
+    QVERIFY(m->session().current.part()->sound.stretches.empty());
 }
 
 void TestSoundsWindow::anLv2InstrumentIsChosenAndSet() {
@@ -304,7 +306,7 @@ void TestSoundsWindow::anLv2InstrumentIsChosenAndSet() {
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
     QTest::keyClick(shelf()->list(), Qt::Key_Return);
     QCOMPARE(soundOf("Accordion right").font, reed);
-    QCOMPARE(m->session().matchOf(m->session().selectedPart())->first().how, How::ByHand);
+    QCOMPARE(m->session().findings.matchOf(m->session().current.selectedPart())->first().how, How::ByHand);
     QVERIFY(waitForPlan());
     QDialog* dialog = m->dialogOf("layers");
     QVERIFY(dialog);
@@ -312,20 +314,20 @@ void TestSoundsWindow::anLv2InstrumentIsChosenAndSet() {
     QTRY_VERIFY((brightness = dialog->findChild<QSlider*>(QStringLiteral("control:brightness"))));
     brightness->setFocus();
     QTest::keyClick(brightness, Qt::Key_Home);
-    QTRY_COMPARE(m->session().part()->sound.settings.controls.at("brightness"), 0.0F);
+    QTRY_COMPARE(m->session().current.part()->sound.settings.controls.at("brightness"), 0.0F);
     auto* presets = dialog->findChild<QComboBox*>(QStringLiteral("pluginPreset"));
     QCOMPARE(presets->count(), 4);
     presets->setCurrentIndex(presets->findText(QStringLiteral("Dusk")));
     Q_EMIT presets->activated(presets->currentIndex());
-    QTRY_COMPARE(m->session().part()->sound.settings.controls.at("brightness"), 0.35F);
-    QVERIFY(!m->session().part()->sound.settings.state.empty());
+    QTRY_COMPARE(m->session().current.part()->sound.settings.controls.at("brightness"), 0.35F);
+    QVERIFY(!m->session().current.part()->sound.settings.state.empty());
     dialog->reject();
     // Saved and opened again, it is the same.
     QTemporaryDir folder;
     const QString path = folder.filePath(QStringLiteral("set.cobbleway"));
-    const Part before = *m->session().part();
-    QVERIFY(m->session().save(path));
-    QVERIFY(m->session().open(path));
+    const Part before = *m->session().current.part();
+    QVERIFY(support::save(m->session().current, path));
+    QVERIFY(support::open(m->session().current, path));
     QVERIFY(*m->song().part(before.id) == before);
 }
 
@@ -334,7 +336,7 @@ void TestSoundsWindow::anOutsideInstrumentIsChosenAndSet() {
     search(QStringLiteral("stand-in channel 3"));
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
     QTest::keyClick(shelf()->list(), Qt::Key_Return);
-    const auto chosen = [&]() -> const SoundRef& { return *m->session().part()->sound.chosen; };
+    const auto chosen = [&]() -> const SoundRef& { return *m->session().current.part()->sound.chosen; };
     QCOMPARE(chosen().kind, SoundKind::Port);
     QCOMPARE(chosen().channel, 2);
     QCOMPARE(chosen().program, 71); // what the part asks for is told to it
@@ -363,7 +365,8 @@ void TestSoundsWindow::effectsOnAPartAndTheMix() {
         choice->setCurrentIndex(choice->findText(QStringLiteral("Tilt")));
         QVERIFY(Driver::click(dialog, QStringLiteral("Add")));
         const auto effects = [&]() -> const std::vector<Effect>& {
-            return action == std::string("effects") ? m->session().part()->mix.effects : m->song().effects;
+            return action == std::string("effects") ? m->session().current.part()->mix.effects
+                                                    : m->song().effects;
         };
         QCOMPARE(effects().size(), std::size_t{2});
         auto* list = dialog->findChild<QListWidget*>(QStringLiteral("effects"));
@@ -463,7 +466,7 @@ void TestSoundsWindow::levelsMuteAndSolo() {
     QTest::keyClick(sliders[0], Qt::Key_Left);
     QTest::keyClick(sliders[0], Qt::Key_Left);
     QCOMPARE(m->song().part(8)->mix.levelDb, -1.0);
-    QCOMPARE(m->session().selectedPart(), 8);
+    QCOMPARE(m->session().current.selectedPart(), 8);
     QTest::keyClick(sliders[1], Qt::Key_Right);
     QVERIFY(m->song().part(8)->mix.pan > 0);
     sliders[2]->setValue(150);
@@ -479,7 +482,7 @@ void TestSoundsWindow::levelsMuteAndSolo() {
     m->act("undo");
     QVERIFY(!m->song().part(8)->mix.muted && !buttons[0]->isChecked() && !buttons[1]->isChecked());
     // Meters move while it plays, and the light at their end stays until it is put out.
-    m->session().seek(m->song().sections[1].start);
+    m->session().playback.seek(m->song().sections[1].start);
     m->act("play");
     auto* meter = m->window().findChild<QWidget*>(QStringLiteral("strip1"))->findChild<Meter*>();
     QTRY_VERIFY_WITH_TIMEOUT(meter->surfaceValue().startsWith(QStringLiteral("loudest")), 10000);
@@ -496,13 +499,13 @@ void TestSoundsWindow::levelsMuteAndSolo() {
 void TestSoundsWindow::theMixIsBroughtToLevel() {
     m->act("levels");
     QVERIFY(Driver::click(&m->window(), QStringLiteral("Bring to level")));
-    QTRY_VERIFY_WITH_TIMEOUT(!m->session().isMeasuring(), 60000);
-    QVERIFY(m->session().measured().has_value());
+    QTRY_VERIFY_WITH_TIMEOUT(!m->session().playback.isMeasuring(), 60000);
+    QVERIFY(m->session().playback.measured().has_value());
     const double gain = m->song().masterDb;
     QVERIFY(gain != 0);
     // EBU R 128 of what is rendered with that gain: the level aimed at, or just under full scale.
     LoudnessMeter meter(48000, true);
-    const auto sound = renderToMemory(m->song(), m->session().catalogue(), 48000);
+    const auto sound = renderToMemory(m->song(), m->session().sounds.catalogue(), 48000);
     meter.take(sound);
     const Measured now = meter.measured();
     QVERIFY2(std::abs(now.lufs - aimedLufs) < 0.3 || std::abs(now.peakDb - highestPeakDb) < 0.3,
@@ -510,50 +513,52 @@ void TestSoundsWindow::theMixIsBroughtToLevel() {
     QVERIFY(now.peakDb < 0);
     m->act("undo");
     QCOMPARE(m->song().masterDb, 0.0);
-    QVERIFY(m->session().measured().has_value()); // it still holds: only the gain has changed
-    m->session().edit(QStringLiteral("Softer"), [](const Song& s) { return edits::setLevel(s, 1, -9); });
-    QVERIFY(!m->session().measured().has_value());
+    QVERIFY(m->session().playback.measured().has_value()); // it still holds: only the gain has changed
+    m->session().current.edit(QStringLiteral("Softer"),
+                              [](const Song& s) { return edits::setLevel(s, 1, -9); });
+    QVERIFY(!m->session().playback.measured().has_value());
 }
 
 void TestSoundsWindow::notesAreFittedToTheSound() {
     m->select("Glass bells");
-    m->session().edit(QStringLiteral("Low"),
-                      [&](const Song& s) { return edits::setOctaves(s, m->session().selectedPart(), 3); });
+    m->session().current.edit(QStringLiteral("Low"), [&](const Song& s) {
+        return edits::setOctaves(s, m->session().current.selectedPart(), 3);
+    });
     search(QStringLiteral("0:57 house")); // the trombone
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
     QTest::keyClick(shelf()->list(), Qt::Key_Return);
     m->act("fitOctaves");
-    QVERIFY(m->session().part()->recipe.octaves < 3);
+    QVERIFY(m->session().current.part()->recipe.octaves < 3);
     m->act("foldNotes");
-    QVERIFY(m->session().part()->recipe.folded.has_value());
+    QVERIFY(m->session().current.part()->recipe.folded.has_value());
     QVERIFY(m->window().action(QStringLiteral("foldNotes"))->isChecked());
     m->act("foldNotes");
-    QVERIFY(!m->session().part()->recipe.folded.has_value());
+    QVERIFY(!m->session().current.part()->recipe.folded.has_value());
 }
 
 void TestSoundsWindow::lettersPlayAlong() {
     m->select("Lead cornet");
     QTest::keyClick(&m->window(), Qt::Key_F11);
-    QVERIFY(m->window().playAlong()->lettersPlay());
-    QVERIFY(m->session().player().isPlayingAlong()); // so that they are heard without lag
+    QVERIFY(m->session().playAlong.lettersPlay());
+    QVERIFY(m->session().playback.player().isPlayingAlong()); // so that they are heard without lag
     QWidget* focus = m->window().focusWidget() ? m->window().focusWidget() : &m->window();
     QTest::keyPress(focus, Qt::Key_F);
-    QVERIFY(QTest::qWaitFor([&] { return m->session().player().partPeak(1) > 0.001; }, 5000));
+    QVERIFY(QTest::qWaitFor([&] { return m->session().playback.player().partPeak(1) > 0.001; }, 5000));
     QTest::keyRelease(focus, Qt::Key_F);
-    QVERIFY(QTest::qWaitFor([&] { return m->session().player().partPeak(1) < 0.0001; }, 5000));
+    QVERIFY(QTest::qWaitFor([&] { return m->session().playback.player().partPeak(1) < 0.0001; }, 5000));
     search({}); // letters typed into a text stay letters
     QTest::keyClicks(shelf()->search(), QStringLiteral("harp"));
     QCOMPARE(shelf()->search()->text(), QStringLiteral("harp"));
     QTest::keyClick(&m->window(), Qt::Key_F11);
-    QVERIFY(!m->window().playAlong()->lettersPlay());
-    QVERIFY(!m->session().player().isPlayingAlong());
-    m->window().playAlong()->setInput({});
-    QVERIFY(m->window().playAlong()->input().isEmpty());
+    QVERIFY(!m->session().playAlong.lettersPlay());
+    QVERIFY(!m->session().playback.player().isPlayingAlong());
+    m->session().playAlong.setInput({});
+    QVERIFY(m->session().playAlong.input().isEmpty());
     // A keyboard of the last time that is not connected: nothing is told, and it is waited for.
     settings::setMidiInput(QStringLiteral("Quay keyboard"));
-    QSignalSpy problems(&m->session(), &Session::problem);
-    m->window().playAlong()->restoreInput();
-    QVERIFY(m->window().playAlong()->input().isEmpty());
+    QSignalSpy problems(&m->session().messages, &Messages::problem);
+    m->session().playAlong.restoreInput();
+    QVERIFY(m->session().playAlong.input().isEmpty());
     QVERIFY(problems.isEmpty());
     QCOMPARE(settings::midiInput(), QStringLiteral("Quay keyboard"));
     settings::setMidiInput({});
@@ -561,15 +566,15 @@ void TestSoundsWindow::lettersPlayAlong() {
 
 void TestSoundsWindow::foldersAreWatched() {
     QTemporaryDir folder;
-    m->session().addFontFolder(folder.path());
-    QTRY_COMPARE_WITH_TIMEOUT(m->session().catalogue().fonts().size(), std::size_t{1},
+    m->session().sounds.addFontFolder(folder.path());
+    QTRY_COMPARE_WITH_TIMEOUT(m->session().sounds.catalogue().fonts().size(), std::size_t{1},
                               10000); // the house font
     QVERIFY(QFile::copy(QStringLiteral(TEST_FONT), folder.filePath(QStringLiteral("new.sf2"))));
-    QTRY_COMPARE_WITH_TIMEOUT(m->session().catalogue().fonts().size(), std::size_t{2}, 10000);
+    QTRY_COMPARE_WITH_TIMEOUT(m->session().sounds.catalogue().fonts().size(), std::size_t{2}, 10000);
     QVERIFY(QFile::remove(folder.filePath(QStringLiteral("new.sf2"))));
-    QTRY_COMPARE_WITH_TIMEOUT(m->session().catalogue().fonts().size(), std::size_t{1}, 10000);
-    m->session().removeFontFolder(folder.path());
-    QVERIFY(!m->session().fontFolders().contains(folder.path()));
+    QTRY_COMPARE_WITH_TIMEOUT(m->session().sounds.catalogue().fonts().size(), std::size_t{1}, 10000);
+    m->session().sounds.removeFontFolder(folder.path());
+    QVERIFY(!m->session().sounds.fontFolders().contains(folder.path()));
 }
 
 void TestSoundsWindow::aFontThatCannotBePlayedIsStoodInFor() {
@@ -586,9 +591,9 @@ void TestSoundsWindow::aFontThatCannotBePlayedIsStoodInFor() {
     QVERIFY(out.open(QIODevice::WriteOnly));
     out.write(bytes);
     out.close();
-    m->session().setCatalogue(scanFonts({HOUSE_FONT, {}, {path.toStdString()}}, path.toStdString()));
+    m->session().sounds.setCatalogue(scanFonts({HOUSE_FONT, {}, {path.toStdString()}}, path.toStdString()));
     QTRY_COMPARE_WITH_TIMEOUT(soundOf("Lead cornet").font, std::string(houseFontId), 10000);
-    for (const PartMatch& match : m->session().matches()) QVERIFY(match.first().how != How::None);
+    for (const PartMatch& match : m->session().findings.matches()) QVERIFY(match.first().how != How::None);
     if (auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget())) box->reject();
 }
 
@@ -596,8 +601,8 @@ void TestSoundsWindow::whatIsSilentInAFileIsTold() {
     // An instrument that was there when the plug-ins were scanned, and is not any more.
     const std::string gone = "urn:cobbleway:test:not-there";
     Session& session = m->session();
-    session.setCatalogue(session.catalogue().withPlugins({{gone, "Gone", "", true}}, {}));
-    session.edit(QStringLiteral("Sound"), [&](const Song& s) {
+    session.sounds.setCatalogue(session.sounds.catalogue().withPlugins({{gone, "Gone", "", true}}, {}));
+    session.current.edit(QStringLiteral("Sound"), [&](const Song& s) {
         return edits::chooseSound(s, 1, {gone, 0, 0, "Gone", SoundKind::Plugin, 0});
     });
     QTemporaryDir folder;
@@ -605,7 +610,7 @@ void TestSoundsWindow::whatIsSilentInAFileIsTold() {
     page->setFolder(folder.path());
     page->model()->tickOnly(
         [](const ExportItem& item) { return item.kind == ExportItem::Kind::Alone && item.part == 1; });
-    QSignalSpy problems(&session, &Session::problem), finished(page, &ExportPage::finished);
+    QSignalSpy problems(&session.messages, &Messages::problem), finished(page, &ExportPage::finished);
     page->write();
     QVERIFY(finished.wait(30000));
     const auto told = std::find_if(problems.begin(), problems.end(), [](const QList<QVariant>& problem) {
@@ -629,9 +634,9 @@ void TestSoundsWindow::everythingIsUndone() {
     QVERIFY(findPlugins());
     const Song before = m->song();
     m->select("Clarinets");
-    const PartId id = m->session().selectedPart();
+    const PartId id = m->session().current.selectedPart();
     const auto edit = [&](auto change) {
-        m->session().edit(QStringLiteral("Change"), [&](const Song& s) { return change(s); });
+        m->session().current.edit(QStringLiteral("Change"), [&](const Song& s) { return change(s); });
     };
     edit([&](const Song& s) { return edits::addLayer(s, id, {m_test, 0, 1, "Tone"}); });
     edit([&](const Song& s) { return edits::chooseForStretch(s, id, 0, 5000, {m_test, 0, 2, "Tone"}); });

@@ -1,5 +1,5 @@
 /// The real window, driven with mouse and keyboard on the offscreen platform.
-#include "support/support.h"
+#include "app/drive.h"
 
 #include "app/dialogs/fontsdialog.h"
 #include "app/look/theme.h"
@@ -75,6 +75,8 @@ class TestWindow : public QObject {
     void songStripByMouseAndKeys();
     void exportTicksAndStops();
     void savesAndOpensASet();
+    void aDroppedSetAsksFirst();
+    void whatIsBeingTypedCountsBeforeSaving();
     void asksAboutUnsavedChanges();
     void everyActionIsInAMenu();
     void modelsAreSound();
@@ -113,8 +115,8 @@ void TestWindow::init() {
     m_window->askAboutChanges = [] { return static_cast<int>(QMessageBox::Discard); };
     m_window->resize(1280, 800);
     m_window->show();
-    QVERIFY(m_session->player().open("silent").ok());
-    m_session->setCatalogue(fontsAt(HOUSE_FONT));
+    QVERIFY(m_session->playback.player().open("silent").ok());
+    m_session->sounds.setCatalogue(fontsAt(HOUSE_FONT));
     QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
 }
 
@@ -126,8 +128,8 @@ void TestWindow::cleanup() {
 void TestWindow::openDemo(const QStringList& names) {
     QStringList paths;
     for (const QString& name : names) paths << demo + name;
-    m_session->addPaths(paths);
-    QTRY_COMPARE(static_cast<qsizetype>(m_session->set().songs.size()), names.size());
+    m_session->current.addPaths(paths);
+    QTRY_COMPARE(static_cast<qsizetype>(m_session->current.set().songs.size()), names.size());
 }
 
 QPushButton* TestWindow::buttonWith(const QString& text) const {
@@ -137,17 +139,17 @@ QPushButton* TestWindow::buttonWith(const QString& text) const {
 }
 
 PartId TestWindow::partNamed(const char* name) const {
-    for (const Part& part : m_session->song().parts)
+    for (const Part& part : m_session->current.song().parts)
         if (part.name == name) return part.id;
     return 0;
 }
 
 void TestWindow::emptyPagesSayWhatToDo() {
     for (int page = 0; page < 5; ++page) {
-        m_window->showPage(page);
+        m_window->showPage(static_cast<Step>(page));
         QVERIFY(!m_window->grab().isNull());
     }
-    m_window->showPage(0);
+    m_window->showPage(Step::Songs);
     QString said;
     for (const QLabel* label : m_window->findChildren<QLabel*>())
         if (label->isVisible()) said += label->text() + QLatin1Char('\n');
@@ -162,17 +164,17 @@ void TestWindow::fromAFileToAWav() {
     QCOMPARE(table->model()->rowCount(), 1);
     QTRY_VERIFY(buttonWith(QStringLiteral("Open")));
     click(buttonWith(QStringLiteral("Open")));
-    QCOMPARE(m_window->page(), 1);
+    QCOMPARE(m_window->page(), Step::Parts);
     // Choose a part with the mouse on the Parts page.
     QListView* rows = m_window->partsPage()->rows();
     QTest::mouseClick(rows->viewport(), Qt::LeftButton, {},
                       rows->visualRect(rows->model()->index(2, 0)).center());
-    QCOMPARE(m_session->part()->name, std::string("Clarinets"));
+    QCOMPARE(m_session->current.part()->name, std::string("Clarinets"));
     // Put it in front by keyboard, and write that to disk.
     QTest::keyClick(m_window.get(), Qt::Key_1, Qt::AltModifier);
-    QCOMPARE(m_session->part()->mix.role, Role::Lead);
+    QCOMPARE(m_session->current.part()->mix.role, Role::Lead);
     QTest::keyClick(m_window.get(), Qt::Key_5, Qt::ControlModifier);
-    QCOMPARE(m_window->page(), 4);
+    QCOMPARE(m_window->page(), Step::Export);
     QTemporaryDir folder;
     m_window->exportPage()->setFolder(folder.path());
     click(buttonWith(QStringLiteral("Tick none")));
@@ -184,7 +186,7 @@ void TestWindow::fromAFileToAWav() {
             list->setFocus();
             QTest::keyClick(list, Qt::Key_Space);
         }
-    QVERIFY(!m_session->player().isPlaying()); // the space bar ticks here
+    QVERIFY(!m_session->playback.player().isPlaying()); // the space bar ticks here
     QCOMPARE(m_window->exportPage()->model()->ticked().size(), std::size_t{1});
     click(named<QPushButton>("writeFiles"));
     QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 120000);
@@ -194,7 +196,7 @@ void TestWindow::fromAFileToAWav() {
     QVERIFY(file);
     sf_close(file);
     QCOMPARE(info.samplerate, 48000);
-    QVERIFY(std::abs(double(info.frames) / info.samplerate - m_session->song().seconds()) < 4);
+    QVERIFY(std::abs(double(info.frames) / info.samplerate - m_session->current.song().seconds()) < 4);
     QVERIFY(list->currentIndex().data(ExportModel::OutcomeRole).toString().contains(QStringLiteral("dBFS")));
 }
 
@@ -204,7 +206,7 @@ void TestWindow::dropsFilesAndReportsBadOnes() {
     QVERIFY(bad.open(QIODevice::WriteOnly));
     bad.write("this is no music");
     bad.close();
-    QSignalSpy problems(m_session.get(), &Session::problem);
+    QSignalSpy problems(&m_session->messages, &Messages::problem);
     QMimeData data;
     data.setUrls(
         {QUrl::fromLocalFile(demo + QStringLiteral("TIDEMILL.MID")), QUrl::fromLocalFile(bad.fileName())});
@@ -213,46 +215,46 @@ void TestWindow::dropsFilesAndReportsBadOnes() {
     QVERIFY(enter.isAccepted());
     QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(m_window.get(), &drop);
-    QTRY_COMPARE(m_session->set().songs.size(), std::size_t{1});
+    QTRY_COMPARE(m_session->current.set().songs.size(), std::size_t{1});
     QTRY_COMPARE(problems.size(), 1);
     QVERIFY(problems.first().at(1).toString().contains(QStringLiteral("bad.mid")));
     QTRY_VERIFY(m_window->findChild<QMessageBox*>());
     m_window->findChild<QMessageBox*>()->accept();
-    QCOMPARE(m_session->song().title, std::string("Tide Mill Reel"));
+    QCOMPARE(m_session->current.song().title, std::string("Tide Mill Reel"));
 }
 
 void TestWindow::spaceBarPlaysAndStops() {
     openDemo();
-    QSignalSpy said(m_session.get(), &Session::announced);
+    QSignalSpy said(&m_session->messages, &Messages::announced);
     QTest::keyClick(m_window.get(), Qt::Key_Space);
-    QVERIFY(m_session->isPlaying());
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->player().seconds() > 0.15, 10000);
+    QVERIFY(m_session->playback.isPlaying());
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().seconds() > 0.15, 10000);
     QTRY_VERIFY(named<QLabel>("position")->text() != QStringLiteral("1.1.000"));
     QTest::keyClick(m_window.get(), Qt::Key_Space);
-    QVERIFY(!m_session->player().isPlaying());
+    QVERIFY(!m_session->playback.player().isPlaying());
     QCOMPARE(said.last().first().toString(), QStringLiteral("Stopped"));
 }
 
 void TestWindow::renamesAndReordersAndUndoes() {
     openDemo();
-    const Song before = m_session->song();
-    m_session->selectPart(partNamed("Tuba"));
+    const Song before = m_session->current.song();
+    m_session->current.selectPart(partNamed("Tuba"));
     QTest::keyClick(m_window.get(), Qt::Key_F2);
-    QCOMPARE(m_window->page(), 1);
+    QCOMPARE(m_window->page(), Step::Parts);
     auto* editor = m_window->partsPage()->rows()->viewport()->findChild<QLineEdit*>();
     QVERIFY(editor);
     QTest::keyClicks(editor, QStringLiteral("Low brass"));
     QTest::keyClick(editor, Qt::Key_Return);
-    QTRY_COMPARE(m_session->part()->name, std::string("Low brass"));
+    QTRY_COMPARE(m_session->current.part()->name, std::string("Low brass"));
     QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::AltModifier);
-    QCOMPARE(m_session->song().parts[6].name, std::string("Low brass"));
+    QCOMPARE(m_session->current.song().parts[6].name, std::string("Low brass"));
     QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::AltModifier | Qt::ShiftModifier);
-    QCOMPARE(m_session->part()->recipe.octaves, 1);
-    QVERIFY(m_session->undoName().contains(QStringLiteral("octaves")));
+    QCOMPARE(m_session->current.part()->recipe.octaves, 1);
+    QVERIFY(m_session->current.undoName().contains(QStringLiteral("octaves")));
     for (int i = 0; i < 3; ++i) QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
-    QVERIFY(m_session->song() == before);
+    QVERIFY(m_session->current.song() == before);
     for (int i = 0; i < 3; ++i) m_window->action(QStringLiteral("redo"))->trigger();
-    QCOMPARE(m_session->song().parts[6].recipe.octaves, 1);
+    QCOMPARE(m_session->current.song().parts[6].recipe.octaves, 1);
 }
 
 void TestWindow::dragReorders() {
@@ -260,9 +262,9 @@ void TestWindow::dragReorders() {
     auto* model = m_window->partsPage()->rows()->model();
     const std::unique_ptr<QMimeData> data(model->mimeData({model->index(0, 0)}));
     model->dropMimeData(data.get(), Qt::MoveAction, 3, 0, {});
-    QCOMPARE(m_session->song().parts[2].name, std::string("Lead cornet"));
-    m_session->undo();
-    QCOMPARE(m_session->song().parts[0].name, std::string("Lead cornet"));
+    QCOMPARE(m_session->current.song().parts[2].name, std::string("Lead cornet"));
+    m_session->current.undo();
+    QCOMPARE(m_session->current.song().parts[0].name, std::string("Lead cornet"));
 }
 
 void TestWindow::snagDrawerMends() {
@@ -270,134 +272,137 @@ void TestWindow::snagDrawerMends() {
     QTest::keyClick(m_window.get(), Qt::Key_F8);
     auto* drawer = m_window->findChild<SnagDrawer*>();
     QVERIFY(drawer->isVisible());
-    const auto count = m_session->snags().size();
+    const auto count = m_session->findings.snags().size();
     QCOMPARE(count, std::size_t{10});
     click(buttonWith(QStringLiteral("Make it the part's level")));
-    QTRY_COMPARE(m_session->snags().size(), count - 1);
+    QTRY_COMPARE(m_session->findings.snags().size(), count - 1);
     click(buttonWith(QStringLiteral("Mend all that are safe")));
-    QCOMPARE(m_session->snags().size(), std::size_t{1});
-    QCOMPARE(m_session->snags()[0].kind, std::string("bass-on-guitar"));
+    QCOMPARE(m_session->findings.snags().size(), std::size_t{1});
+    QCOMPARE(m_session->findings.snags()[0].kind, std::string("bass-on-guitar"));
     click(buttonWith(QStringLiteral("Use Acoustic Bass")));
-    QVERIFY(m_session->snags().empty());
-    QCOMPARE(m_session->matchOf(partNamed("Guitar"))->first().how, How::ByHand);
+    QVERIFY(m_session->findings.snags().empty());
+    QCOMPARE(m_session->findings.matchOf(partNamed("Guitar"))->first().how, How::ByHand);
     QTest::keyClick(drawer, Qt::Key_Escape);
     QVERIFY(!drawer->isVisible());
     QVERIFY(m_window->findChild<StripView*>()->hasFocus()); // the space bar plays, and undoes nothing
-    m_session->undo();
-    m_session->undo(); // mending all is one step
-    QCOMPARE(m_session->snags().size(), count - 1);
+    m_session->current.undo();
+    m_session->current.undo(); // mending all is one step
+    QCOMPARE(m_session->findings.snags().size(), count - 1);
 }
 
 void TestWindow::triesASoundKeepsItOrGoesBack() {
     openDemo();
-    m_session->selectPart(partNamed("Glass bells"));
+    m_session->current.selectPart(partNamed("Glass bells"));
     QTest::keyClick(m_window.get(), Qt::Key_F, Qt::ControlModifier);
-    QCOMPARE(m_window->page(), 2);
+    QCOMPARE(m_window->page(), Step::Sounds);
     auto* search = named<QLineEdit>("shelfSearch");
     auto* list = named<QListView>("shelfList");
     QTest::keyClicks(search, QStringLiteral("music box"));
     QCOMPARE(list->model()->rowCount(), 1);
-    QSignalSpy ready(m_session.get(), &Session::planReady);
-    m_session->togglePlay();
+    QSignalSpy ready(&m_session->playback, &Playback::planReady);
+    m_session->playback.togglePlay();
     QTest::keyClick(search, Qt::Key_Down);
-    QVERIFY(m_session->isTrying());
-    QCOMPARE(m_session->heardSong().part(m_session->selectedPart())->sound.chosen->program, 10);
-    QVERIFY(!m_session->part()->sound.chosen); // only tried
+    QVERIFY(m_session->sounds.isTrying());
+    QCOMPARE(m_session->sounds.heardSong().part(m_session->current.selectedPart())->sound.chosen->program,
+             10);
+    QVERIFY(!m_session->current.part()->sound.chosen); // only tried
     QTRY_VERIFY(!ready.isEmpty());
     QTest::keyClick(list, Qt::Key_Escape);
-    QVERIFY(!m_session->isTrying() && !m_session->part()->sound.chosen);
+    QVERIFY(!m_session->sounds.isTrying() && !m_session->current.part()->sound.chosen);
     QTest::keyClick(search, Qt::Key_Down);
     QTest::keyClick(list, Qt::Key_Return);
-    QVERIFY(!m_session->isTrying());
-    QCOMPARE(m_session->part()->sound.chosen->name, std::string("Music Box"));
-    QVERIFY(m_session->isPlaying());
+    QVERIFY(!m_session->sounds.isTrying());
+    QCOMPARE(m_session->current.part()->sound.chosen->name, std::string("Music Box"));
+    QVERIFY(m_session->playback.isPlaying());
     click(buttonWith(QStringLiteral("As the file asks")));
-    QVERIFY(!m_session->part()->sound.chosen);
+    QVERIFY(!m_session->current.part()->sound.chosen);
     search->clear();
     QTest::keyClicks(search, QStringLiteral("0:73"));
     QCOMPARE(list->model()->index(0, 0).data().toString(), QStringLiteral("Flute"));
     search->setText(QStringLiteral("no such sound at all"));
     QCOMPARE(list->model()->rowCount(), 0);
-    m_session->togglePlay();
+    m_session->playback.togglePlay();
 }
 
 void TestWindow::aNewDefaultFontTakesEffectAtOnce() {
     openDemo();
-    m_session->setCatalogue(scanFonts({HOUSE_FONT, {}, {TEST_FONT}}, houseFontId));
-    QCOMPARE(m_session->matches()[0].first().sound->font, std::string(houseFontId));
-    m_session->togglePlay();
+    m_session->sounds.setCatalogue(scanFonts({HOUSE_FONT, {}, {TEST_FONT}}, houseFontId));
+    QCOMPARE(m_session->findings.matches()[0].first().sound->font, std::string(houseFontId));
+    m_session->playback.togglePlay();
     FontsDialog dialog(*m_session, m_window.get());
     auto* list = dialog.findChild<QListWidget*>(QStringLiteral("fontList"));
     QCOMPARE(list->count(), 2);
     list->setCurrentRow(1);
-    QSignalSpy ready(m_session.get(), &Session::planReady);
+    QSignalSpy ready(&m_session->playback, &Playback::planReady);
     Q_EMIT list->itemActivated(list->currentItem());
-    QCOMPARE(m_session->matches()[0].first().sound->name, std::string("Tone 0:56"));
+    QCOMPARE(m_session->findings.matches()[0].first().sound->name, std::string("Tone 0:56"));
     QTRY_VERIFY(!ready.isEmpty());
-    QVERIFY(m_session->isPlaying());
-    m_session->togglePlay();
+    QVERIFY(m_session->playback.isPlaying());
+    m_session->playback.togglePlay();
 }
 
 void TestWindow::rolesLoopAndPace() {
     openDemo();
-    m_window->showPage(3);
+    m_window->showPage(Step::Practice);
     auto segments = m_window->findChildren<Segments*>();
     segments.removeIf([](const Segments* s) { return !s->isVisible(); });
     QCOMPARE(segments.size(), 10);
     Q_EMIT segments[4]->chosen(static_cast<int>(Role::Off));
-    QCOMPARE(m_session->song().parts[4].mix.role, Role::Off);
+    QCOMPARE(m_session->current.song().parts[4].mix.role, Role::Off);
     click(buttonWith(QStringLiteral("Alone")));
-    QCOMPARE(m_session->part()->mix.role, Role::Lead);
-    QCOMPARE(m_session->song().parts[0].mix.role, Role::Off);
+    QCOMPARE(m_session->current.part()->mix.role, Role::Lead);
+    QCOMPARE(m_session->current.song().parts[0].mix.role, Role::Off);
     named<QSpinBox>("loopFrom")->setValue(9);
     named<QSpinBox>("loopTo")->setValue(12);
     for (QCheckBox* box : m_window->findChildren<QCheckBox*>())
         if (box->text() == QStringLiteral("Repeat")) box->click();
-    QVERIFY(m_session->loop().on);
-    QCOMPARE(m_session->loop().start, m_session->song().tempo->barStart(9));
-    QCOMPARE(m_session->loop().end, m_session->song().tempo->barStart(13));
+    QVERIFY(m_session->playback.loop().on);
+    QCOMPARE(m_session->playback.loop().start, m_session->current.song().tempo->barStart(9));
+    QCOMPARE(m_session->playback.loop().end, m_session->current.song().tempo->barStart(13));
     named<QSpinBox>("pace")->setValue(60);
-    QCOMPARE(m_session->pace(), 60);
+    QCOMPARE(m_session->playback.pace(), 60);
     QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::ControlModifier);
-    QCOMPARE(m_session->pace(), 65);
+    QCOMPARE(m_session->playback.pace(), 65);
     QTest::keyClick(m_window.get(), Qt::Key_L, Qt::ControlModifier);
-    QVERIFY(!m_session->loop().on);
+    QVERIFY(!m_session->playback.loop().on);
 }
 
 void TestWindow::songStripByMouseAndKeys() {
     openDemo();
     auto* strip = m_window->findChild<StripView*>();
-    const Tick goal = m_session->song().tempo->barStart(41);
+    const Tick goal = m_session->current.song().tempo->barStart(41);
     QTest::mouseClick(strip, Qt::LeftButton, {}, QPoint(static_cast<int>(std::lround(strip->xOf(goal))), 60));
-    QTRY_VERIFY(std::abs(m_session->song().tempo->position(m_session->place()).bar - 41) <= 1);
+    QTRY_VERIFY(std::abs(m_session->current.song().tempo->position(m_session->playback.place()).bar - 41) <=
+                1);
     strip->setFocus();
     QTest::keyClick(strip, Qt::Key_Home);
-    QTRY_COMPARE(m_session->place(), Tick{0});
+    QTRY_COMPARE(m_session->playback.place(), Tick{0});
     QTest::keyClick(strip, Qt::Key_Right);
-    QTRY_COMPARE(m_session->song().tempo->position(m_session->place()).bar, 2);
+    QTRY_COMPARE(m_session->current.song().tempo->position(m_session->playback.place()).bar, 2);
     QTest::keyClick(strip, Qt::Key_Right, Qt::ControlModifier | Qt::ShiftModifier);
-    QTRY_COMPARE(m_session->song().tempo->position(m_session->place()).bar, 9); // the next section
+    QTRY_COMPARE(m_session->current.song().tempo->position(m_session->playback.place()).bar,
+                 9); // the next section
     // Dragging along the sections sets a loop on whole bars.
-    const QPoint from(static_cast<int>(strip->xOf(m_session->song().tempo->barStart(9))) + 2, 14),
-        to(static_cast<int>(strip->xOf(m_session->song().tempo->barStart(17))), 14);
+    const QPoint from(static_cast<int>(strip->xOf(m_session->current.song().tempo->barStart(9))) + 2, 14),
+        to(static_cast<int>(strip->xOf(m_session->current.song().tempo->barStart(17))), 14);
     QTest::mousePress(strip, Qt::LeftButton, {}, from);
     QTest::mouseMove(strip, to);
     QTest::mouseRelease(strip, Qt::LeftButton, {}, to);
-    QVERIFY(m_session->loop().on);
-    QCOMPARE(m_session->loop().start, m_session->song().tempo->barStart(9));
-    QCOMPARE(m_session->loop().end, m_session->song().tempo->barStart(17));
+    QVERIFY(m_session->playback.loop().on);
+    QCOMPARE(m_session->playback.loop().start, m_session->current.song().tempo->barStart(9));
+    QCOMPARE(m_session->playback.loop().end, m_session->current.song().tempo->barStart(17));
     // and its ends can be dragged
-    const QPoint end(static_cast<int>(std::lround(strip->xOf(m_session->loop().end))), 60),
-        further(static_cast<int>(std::lround(strip->xOf(m_session->song().tempo->barStart(25)))), 60);
+    const QPoint end(static_cast<int>(std::lround(strip->xOf(m_session->playback.loop().end))), 60),
+        further(static_cast<int>(std::lround(strip->xOf(m_session->current.song().tempo->barStart(25)))), 60);
     QTest::mousePress(strip, Qt::LeftButton, {}, end);
     QTest::mouseMove(strip, further);
     QTest::mouseRelease(strip, Qt::LeftButton, {}, further);
-    QCOMPARE(m_session->loop().end, m_session->song().tempo->barStart(25));
+    QCOMPARE(m_session->playback.loop().end, m_session->current.song().tempo->barStart(25));
 }
 
 void TestWindow::exportTicksAndStops() {
     openDemo();
-    m_window->showPage(4);
+    m_window->showPage(Step::Export);
     QTemporaryDir folder;
     m_window->exportPage()->setFolder(folder.path());
     click(buttonWith(QStringLiteral("Tick all")));
@@ -415,23 +420,83 @@ void TestWindow::exportTicksAndStops() {
 
 void TestWindow::savesAndOpensASet() {
     openDemo({QStringLiteral("lantern_quay.mid"), QStringLiteral("SLACKW~1.MID")});
-    m_session->edit(QStringLiteral("Set level"),
-                    [](const Song& song) { return edits::setLevel(song, 1, -7); });
+    m_session->current.edit(QStringLiteral("Set level"),
+                            [](const Song& song) { return edits::setLevel(song, 1, -7); });
     QVERIFY(m_window->isWindowModified());
     QTemporaryDir folder;
     const QString path = folder.filePath(QStringLiteral("festival.cobbleway"));
-    QVERIFY(m_session->save(path));
+    QVERIFY(support::save(m_session->current, path));
     QVERIFY(!m_window->isWindowModified());
-    const SongSet saved = m_session->set();
-    m_session->newSet();
-    QVERIFY(!m_session->hasSong());
-    m_session->addPaths({path}); // as from the command line, or dropped
-    QTRY_COMPARE(m_session->set().songs.size(), std::size_t{2});
-    QVERIFY(m_session->set().songs == saved.songs);
-    QVERIFY(m_session->isClean());
-    QCOMPARE(m_session->projectPath(), path);
-    QVERIFY(!m_session->save(QStringLiteral("/nowhere/at/all.cobbleway")));
+    const SongSet saved = m_session->current.set();
+    m_session->current.newSet();
+    QVERIFY(!m_session->current.hasSong());
+    m_session->current.addPaths({path}); // as from the command line, or dropped
+    QTRY_COMPARE(m_session->current.set().songs.size(), std::size_t{2});
+    QVERIFY(m_session->current.set().songs == saved.songs);
+    QVERIFY(m_session->current.isClean());
+    QCOMPARE(m_session->current.projectPath(), path);
+    QVERIFY(!support::save(m_session->current, QStringLiteral("/nowhere/at/all.cobbleway")));
     m_window->findChild<QMessageBox*>()->accept();
+}
+
+void TestWindow::aDroppedSetAsksFirst() {
+    openDemo();
+    QTemporaryDir folder;
+    const QString other = folder.filePath(QStringLiteral("other.cobbleway"));
+    QVERIFY(support::save(m_session->current, other));
+    m_session->current.edit(QStringLiteral("Set level"),
+                            [](const Song& song) { return edits::setLevel(song, 1, -7); });
+    const SongSet mine = m_session->current.set();
+    int asked = 0, answer = QMessageBox::Cancel;
+    m_window->askAboutChanges = [&] {
+        ++asked;
+        return answer;
+    };
+    QMimeData dropped;
+    dropped.setUrls({QUrl::fromLocalFile(other)});
+    const auto drop = [&] {
+        QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, &dropped, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(m_window.get(), &enter);
+        QDropEvent event(QPointF(300, 300), Qt::CopyAction, &dropped, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(m_window.get(), &event);
+        return QTest::qWaitFor([&] { return !m_session->current.isBusy(); }, 20000);
+    };
+    QVERIFY(drop());
+    QCOMPARE(asked, 1);
+    QVERIFY(m_session->current.set() == mine && m_session->current.canUndo() &&
+            !m_session->current.isClean());
+    answer = QMessageBox::Discard;
+    QVERIFY(drop());
+    QCOMPARE(asked, 2);
+    QVERIFY(!(m_session->current.set() == mine) && m_session->current.isClean());
+    QCOMPARE(m_session->current.song().part(1)->mix.levelDb, 0.0);
+    // Saving is an answer too; the set comes when it is on disk.
+    m_session->current.edit(QStringLiteral("Set level"),
+                            [](const Song& song) { return edits::setLevel(song, 1, -3); });
+    answer = QMessageBox::Save;
+    m_session->current.newSet();
+    QTRY_VERIFY(!m_session->current.hasSong());
+    QVERIFY(support::open(m_session->current, other));
+    QCOMPARE(m_session->current.song().part(1)->mix.levelDb, -3.0);
+}
+
+void TestWindow::whatIsBeingTypedCountsBeforeSaving() {
+    openDemo();
+    m_window->showPage(Step::Parts);
+    m_window->action(QStringLiteral("rename"))->trigger();
+    QLineEdit* editor = nullptr;
+    QTRY_VERIFY((editor = m_window->findChild<PartsPage*>()->rows()->findChild<QLineEdit*>()) != nullptr);
+    editor->setText(QStringLiteral("Ferry bell"));
+    QTRY_VERIFY(editor->hasFocus());
+    int asked = 0;
+    m_window->askAboutChanges = [&asked] {
+        ++asked;
+        return static_cast<int>(QMessageBox::Cancel);
+    };
+    QVERIFY(!m_window->close());
+    QCOMPARE(asked, 1); // the name is a change
+    QCOMPARE(m_session->current.part()->name, std::string("Ferry bell"));
+    m_window->askAboutChanges = [] { return static_cast<int>(QMessageBox::Discard); };
 }
 
 void TestWindow::asksAboutUnsavedChanges() {
@@ -443,7 +508,7 @@ void TestWindow::asksAboutUnsavedChanges() {
     };
     QVERIFY(!m_window->close());
     m_window->action(QStringLiteral("new"))->trigger();
-    QVERIFY(m_session->hasSong());
+    QVERIFY(m_session->current.hasSong());
     QCOMPARE(asked, 2);
     m_window->askAboutChanges = [] { return static_cast<int>(QMessageBox::Discard); };
     QVERIFY(m_window->close());
@@ -475,12 +540,13 @@ void TestWindow::modelsAreSound() {
     ExportModel exports(*m_session);
     QAbstractItemModelTester a(&parts), b(&songs), c(&shelf), d(&exports);
     openDemo({QStringLiteral("lantern_quay.mid"), QStringLiteral("TIDEMILL.MID")});
-    m_session->openSong(1);
-    m_session->edit(QStringLiteral("x"), [](const Song& song) { return edits::rename(song, 1, "Fiddler"); });
+    m_session->current.showSong(1);
+    m_session->current.edit(QStringLiteral("x"),
+                            [](const Song& song) { return edits::rename(song, 1, "Fiddler"); });
     shelf.setFilter(QStringLiteral("bass"), -1);
     shelf.setFilter({}, 16);
-    m_session->removeSong(0);
-    m_session->removeSong(0);
+    m_session->current.removeSong(0);
+    m_session->current.removeSong(0);
     QCOMPARE(parts.rowCount(), 0);
 }
 
@@ -488,7 +554,7 @@ void TestWindow::screenReaderHearsEverything() {
     openDemo();
     // Every control that takes the keyboard has a name.
     for (int page = 0; page < 5; ++page) {
-        m_window->showPage(page);
+        m_window->showPage(static_cast<Step>(page));
         for (QWidget* widget : m_window->findChildren<QWidget*>()) {
             if (!widget->isVisible() || !(widget->focusPolicy() & Qt::TabFocus) ||
                 widget->inherits("QScrollArea") || widget->inherits("QSpinBoxPrivate"))
@@ -514,12 +580,12 @@ void TestWindow::screenReaderHearsEverything() {
     QCOMPARE(strip->child(2)->text(QAccessible::Name), QStringLiteral("Lanterns lit"));
     QVERIFY(strip->text(QAccessible::Value).contains(QStringLiteral("bar 1")));
     strip->child(4)->actionInterface()->doAction(QAccessibleActionInterface::pressAction());
-    QTRY_COMPARE(m_session->song().tempo->position(m_session->place()).bar, 57);
-    m_window->showPage(1);
+    QTRY_COMPARE(m_session->current.song().tempo->position(m_session->playback.place()).bar, 57);
+    m_window->showPage(Step::Parts);
     QAccessibleInterface* fan = QAccessible::queryAccessibleInterface(m_window->findChild<FanPicture*>());
     QCOMPARE(fan->childCount(), 10);
     fan->child(9)->actionInterface()->doAction(QAccessibleActionInterface::pressAction());
-    QCOMPARE(m_session->part()->name, std::string("Drums"));
+    QCOMPARE(m_session->current.part()->name, std::string("Drums"));
     QVERIFY(fan->child(9)->state().selected);
     QVERIFY(QAccessible::queryAccessibleInterface(m_window->findChild<NotesPicture*>())
                 ->text(QAccessible::Value)
@@ -532,7 +598,7 @@ void TestWindow::nothingIsClippedInASmallWindow() {
     for (const ThemeChoice choice : {ThemeChoice::Light, ThemeChoice::Dark}) {
         applyTheme(choice);
         for (int page = 0; page < 5; ++page) {
-            m_window->showPage(page);
+            m_window->showPage(static_cast<Step>(page));
             QTest::qWait(30);
             QCOMPARE(m_window->size(), QSize(1024, 700));
             for (QAbstractButton* b : m_window->findChildren<QAbstractButton*>()) {
@@ -585,7 +651,7 @@ void TestWindow::textHasContrastInBothThemes() {
 
 void TestWindow::propertyRandomUseThenUndoAll() {
     openDemo({QStringLiteral("pilots-evening-song.kar")});
-    const SongSet start = m_session->set();
+    const SongSet start = m_session->current.set();
     const QStringList ids = {
         QStringLiteral("octaveUp"), QStringLiteral("softer"),   QStringLiteral("inFront"),
         QStringLiteral("without"),  QStringLiteral("moveDown"), QStringLiteral("nextPart"),
@@ -596,10 +662,10 @@ void TestWindow::propertyRandomUseThenUndoAll() {
     for (int i = 0; i < 120; ++i)
         m_window->action(ids[static_cast<qsizetype>(random() % static_cast<unsigned>(ids.size()))])
             ->trigger();
-    while (m_session->canUndo() && !m_session->undoName().startsWith(QStringLiteral("Add")))
-        m_session->undo();
-    if (m_session->set().songs.empty()) m_session->redo();
-    QVERIFY(m_session->set() == start);
+    while (m_session->current.canUndo() && !m_session->current.undoName().startsWith(QStringLiteral("Add")))
+        m_session->current.undo();
+    if (m_session->current.set().songs.empty()) m_session->current.redo();
+    QVERIFY(m_session->current.set() == start);
 }
 
 QTEST_MAIN(TestWindow)

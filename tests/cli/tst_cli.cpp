@@ -43,6 +43,7 @@ class TestCli : public QObject {
     void oneFontAfterAnother();
     void listsInstruments();
     void rendersMixes();
+    void replacesNothingUnasked();
     void rendersStems();
     void refuses_data();
     void refuses();
@@ -260,10 +261,33 @@ void TestCli::rendersMixes() {
     QVERIFY(size > 175 * 16000 * 6);
     for (const char* option : {"--part", "--without", "--front"}) {
         const Ran ran = run({QStringLiteral("render"), quay, out, QLatin1String(option), QStringLiteral("3"),
-                             QStringLiteral("--rate"), QStringLiteral("16000")});
+                             QStringLiteral("--rate"), QStringLiteral("16000"), QStringLiteral("--replace")});
         QCOMPARE(ran.code, 0);
         QVERIFY(ran.out.contains("peak") && ran.out != whole.out);
     }
+}
+
+void TestCli::replacesNothingUnasked() {
+    QTemporaryDir folder;
+    const QString song = folder.filePath(QStringLiteral("song.mid")),
+                  other = folder.filePath(QStringLiteral("other.mid"));
+    QVERIFY(QFile::copy(quay, song));
+    const auto before = support::fileBytes(song);
+    for (const QString& command :
+         {QStringLiteral("render"), QStringLiteral("split"), QStringLiteral("join")}) {
+        const Ran ran = run({command, song, song, QStringLiteral("--replace")});
+        QCOMPARE(ran.code, 1);
+        QVERIFY(ran.err.contains("the file that is read"));
+    }
+    QVERIFY(support::fileBytes(song) == before);
+    QCOMPARE(run({QStringLiteral("split"), song, other}).code, 0);
+    const Ran again = run({QStringLiteral("split"), song, other});
+    QCOMPARE(again.code, 1);
+    QVERIFY(again.err.contains("--replace"));
+    QCOMPARE(run({QStringLiteral("split"), song, other, QStringLiteral("--replace")}).code, 0);
+    const QString parts = folder.filePath(QStringLiteral("parts"));
+    QCOMPARE(run({QStringLiteral("parts"), song, parts}).code, 0);
+    QCOMPARE(run({QStringLiteral("parts"), song, parts}).code, 1);
 }
 
 void TestCli::rendersStems() {

@@ -1,10 +1,18 @@
 #include "support/support.h"
 
 #include "files/exports.h"
+#include "midi/text.h"
 #include "song/edits.h"
 
 #include <QTemporaryDir>
+#include <csignal>
+#include <cstdio>
 #include <sndfile.h>
+#include <sys/mount.h>
+#include <sys/resource.h>
+#include <sys/stat.h>
+#include <sys/wait.h>
+#include <unistd.h>
 
 using namespace support;
 
@@ -53,6 +61,12 @@ class TestExports : public QObject {
     void aFolderThatCannotBeMade();
     void paceMakesItLonger();
     void whatIsSilentIsTold();
+    void aDiskThatTakesNoMoreLeavesNoHalfFile();
+    void whatTheDiskRefusesCostsNoOther();
+    void nothingIsReplacedUnasked();
+    void namesSuitEveryDisk();
+    void linksAndRightsAreKept();
+    void whatAKilledProgramLeftIsRemoved();
 };
 
 void TestExports::offersEveryMixOfEveryPart() {
@@ -206,6 +220,135 @@ void TestExports::whatIsSilentIsTold() {
     QCOMPARE(missing[1].where, std::string("the whole mix, Gone"));
     QVERIFY(told(itemsOf(song, {ExportItem::Kind::MidiTracks}), song).empty());
     qunsetenv("COBBLEWAY_LV2_PATH");
+}
+
+void TestExports::aDiskThatTakesNoMoreLeavesNoHalfFile() {
+    // No file may grow past 100 kB: every sound file of the song is longer than that.
+    QTemporaryDir folder;
+    const Song song = demoSong("lantern_quay.mid");
+    const auto items =
+        itemsOf(song, {ExportItem::Kind::MidiTracks, ExportItem::Kind::Full, ExportItem::Kind::Alone});
+    rlimit before{};
+    getrlimit(RLIMIT_FSIZE, &before);
+    const auto handler = std::signal(SIGXFSZ, SIG_IGN);
+    const rlimit small{100'000, before.rlim_max};
+    setrlimit(RLIMIT_FSIZE, &small);
+    const auto outcomes = writeExports(
+        song, fontsAt(HOUSE_FONT), items,
+        {.folder = folder.path().toStdString(), .rate = 22050, .pace = 100, .stop = {}, .progress = {}});
+    setrlimit(RLIMIT_FSIZE, &before);
+    std::signal(SIGXFSZ, handler);
+    for (std::size_t i = 0; i < items.size(); ++i) {
+        QCOMPARE(outcomes[i].written, items[i].isMidi());
+        QCOMPARE(outcomes[i].message.empty(), items[i].isMidi());
+    }
+    QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size(), 1);
+}
+
+void TestExports::whatTheDiskRefusesCostsNoOther() {
+    // Two files on a disk that has room for one and a half: one is whole, the other is told and not there.
+    QTemporaryDir full, roomy;
+    if (mount("tmpfs", full.path().toUtf8().constData(), "tmpfs", 0, "size=400k") != 0)
+        QSKIP("a small disk can only be made as root");
+    const auto unmount = qScopeGuard([&] { umount2(full.path().toUtf8().constData(), MNT_DETACH); });
+    const Song song = smallSong(); // some 1.3 seconds: 290 kB
+    InstrumentBank bank(rate, {});
+    const auto plan = makePlan(song, testFont(), matchSong(song, testFont()), bank);
+    const auto at = [](const QTemporaryDir& in, const char* name) {
+        return std::filesystem::path(in.path().toStdString()) / name;
+    };
+    const auto results = writeSoundFiles(
+        *plan, {{at(full, "1.wav"), song}, {at(full, "2.wav"), song}, {at(roomy, "3.wav"), song}});
+    const auto whole = std::count_if(results.begin(), results.end(), [](const auto& r) { return r.ok(); });
+    QCOMPARE(whole, 2);
+    QVERIFY(results[2].ok());
+    QVERIFY(results[0].ok() != results[1].ok());
+    QCOMPARE(QDir(full.path()).entryList(QDir::Files | QDir::Hidden).size(), 1);
+    const std::size_t there = results[0].ok() ? 0 : 1;
+    QCOMPARE(double(readWav(at(full, there == 0 ? "1.wav" : "2.wav")).info.frames) / rate,
+             results[there].value().seconds);
+    QCOMPARE(results[there].value().seconds, results[2].value().seconds);
+}
+
+void TestExports::nothingIsReplacedUnasked() {
+    QTemporaryDir folder;
+    const auto base = std::filesystem::path(folder.path().toStdString());
+    const Song song = smallSong();
+    const auto items = itemsOf(song, {ExportItem::Kind::MidiTracks});
+    const auto path = base / items[0].fileName;
+    QVERIFY(alreadyThere(items, base).empty());
+    QVERIFY(writeFile(path, std::string("mine")).ok());
+    QCOMPARE(alreadyThere(items, base), std::vector{path});
+    ExportOptions options{.folder = base, .rate = rate, .pace = 100, .stop = {}, .progress = {}};
+    options.existing = Existing::Leave;
+    QVERIFY(!writeExports(song, testFont(), items, options)[0].written);
+    options.existing = Existing::Number;
+    const auto numbered = writeExports(song, testFont(), items, options);
+    QVERIFY(numbered[0].written);
+    QCOMPARE(numbered[0].path.filename().string(), path.stem().string() + " 2.mid");
+    QCOMPARE(readFile(path).value().size(), std::size_t{4});
+    options.existing = Existing::Replace;
+    QVERIFY(writeExports(song, testFont(), items, options)[0].written);
+    QVERIFY(readFile(path).value().size() > 4);
+    // The file that the song was read from is never replaced.
+    QVERIFY(writeFile(path, song.source->midi.pool).ok());
+    const auto kept = writeExports(song, testFont(), items, options);
+    QVERIFY(kept[0].written && kept[0].path != path);
+    QVERIFY(readFile(path).value() == song.source->midi.pool);
+}
+
+void TestExports::namesSuitEveryDisk() {
+    Song song = smallSong();
+    song.parts[0].name = std::string(119, 'a') + "é"; // the cut would fall into the letter
+    song.parts[1].name = std::string(119, 'A') + "É"; // another in capitals alone
+    song.title = "CON";
+    std::set<std::string> names;
+    for (const ExportItem& item : exportItems(song)) {
+        QVERIFY(names.insert(inSmallLetters(item.fileName)).second);
+        QCOMPARE(validUtf8(item.fileName), item.fileName);
+        QVERIFY(item.fileName.size() < 200);
+        const bool front = item.kind == ExportItem::Kind::Front;
+        QCOMPARE(item.fileName.find(" in front") != std::string::npos, front);
+        QVERIFY(!item.fileName.starts_with("CON."));
+    }
+    QCOMPARE(fileNameFrom("lpt1.x"), std::string("lpt1.x-"));
+    QCOMPARE(inSmallLetters("ÉÀŽŁЖΩ"), std::string("éàžłжω"));
+}
+
+void TestExports::linksAndRightsAreKept() {
+    QTemporaryDir folder;
+    const auto base = std::filesystem::path(folder.path().toStdString());
+    QVERIFY(writeFile(base / "real", std::string("old")).ok());
+    std::filesystem::permissions(base / "real",
+                                 std::filesystem::perms::owner_read | std::filesystem::perms::owner_write);
+    std::filesystem::create_symlink("real", base / "link");
+    QVERIFY(writeFile(base / "link", std::string("new")).ok());
+    QVERIFY(std::filesystem::is_symlink(base / "link"));
+    QCOMPARE(readFile(base / "real").value().size(), std::size_t{3});
+    QCOMPARE(readFile(base / "real").value()[0], std::uint8_t{'n'});
+    QCOMPARE(std::filesystem::status(base / "real").permissions(),
+             std::filesystem::perms::owner_read | std::filesystem::perms::owner_write);
+    QVERIFY(!writeFile("/dev/null", std::string("x")).ok());
+    QVERIFY(std::filesystem::is_character_file("/dev/null"));
+    QVERIFY(mkfifo((base / "pipe").c_str(), 0600) == 0);
+    QVERIFY(!readFile(base / "pipe").ok()); // and waits for nobody
+}
+
+void TestExports::whatAKilledProgramLeftIsRemoved() {
+    QTemporaryDir folder;
+    const auto base = std::filesystem::path(folder.path().toStdString());
+    const pid_t child = fork();
+    if (child == 0) {
+        const AtomicFile file(base / "song.wav");
+        (void)std::fclose(std::fopen(file.temporaryPath().c_str(), "w"));
+        std::_Exit(0); // as if killed: nothing is cleaned up
+    }
+    int status = 0;
+    waitpid(child, &status, 0);
+    const AtomicFile mine(base / "other.wav"); // of a program that still runs
+    QVERIFY(writeFile(mine.temporaryPath(), std::string("x")).ok());
+    QCOMPARE(removeAbandoned(base), 1);
+    QVERIFY(std::filesystem::exists(mine.temporaryPath()));
 }
 
 QTEST_APPLESS_MAIN(TestExports)

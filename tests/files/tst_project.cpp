@@ -1,9 +1,12 @@
 #include "support/anyedit.h"
 
+#include "files/base64.h"
+#include "files/partjson.h"
 #include "files/project.h"
 #include "files/songfile.h"
 
 #include <QTemporaryDir>
+#include <limits>
 #include <nlohmann/json.hpp>
 #include <random>
 
@@ -34,6 +37,13 @@ class TestProject : public QObject {
     void savedAndOpenedIsEqual();
     void anyShapingIsSaved();
     void versionOneIsRead();
+    void versionThreeIsRead();
+    void aSongIsAsItWasReadWhenItWasSaved();
+    void partsAreWhatTheProjectSays();
+    void eventsAreNamedShortly();
+    void idsAreNeverUsedAgain();
+    void hostileNumbersAreHeld();
+    void everyFieldOfAPartCounts();
     void isPlainJson();
     void aDamagedProjectIsRefusedWhole_data();
     void aDamagedProjectIsRefusedWhole();
@@ -78,10 +88,299 @@ void TestProject::versionOneIsRead() {
     auto json = nlohmann::json::parse(projectText(set));
     json["version"] = 1;
     json["songs"][0].erase("encoding");
-    json["songs"][0]["parts"][0]["droppedControllers"] = {7, 300};
+    json["songs"][0].erase("tracks");
+    auto& part = json["songs"][0]["parts"][0];
+    part.erase("source");
+    part.update(
+        {{"levelDb", 0}, {"pan", 0}, {"octaves", 0}, {"role", "back"}, {"droppedControllers", {7, 300}}});
     const auto opened = parseProject(json.dump(), "x");
     QVERIFY(opened.ok());
     QVERIFY(opened.value().songs[0]->parts[0].recipe.drops(7));
+}
+
+void TestProject::versionThreeIsRead() {
+    // Written by the version of the program that made them, with what it heard of each part beside it.
+    const auto opened = openProject(TEST_SOURCES "/files/projects/version3.cobbleway");
+    QVERIFY2(opened.ok(), opened ? "" : opened.error().message().c_str());
+    QString heard;
+    for (const auto& song : opened.value().songs)
+        for (const Part& part : song->parts) {
+            std::int64_t starts = 0, ends = 0, keys = 0, hard = 0;
+            const auto notes = realise(*song, part).notes;
+            for (const Note& n : notes) {
+                starts += n.start;
+                ends += n.end;
+                keys += n.key.value;
+                hard += n.velocity.value;
+            }
+            heard += QStringLiteral("%1|%2|%3|%4|%5|%6|")
+                         .arg(QString::fromStdString(song->title))
+                         .arg(part.id)
+                         .arg(QString::fromStdString(part.name))
+                         .arg(int(part.source.drums))
+                         .arg(part.source.port)
+                         .arg(part.source.channel.value) +
+                     QStringLiteral("%1|%2|%3|%4|%5\n")
+                         .arg(notes.size())
+                         .arg(starts)
+                         .arg(ends)
+                         .arg(keys)
+                         .arg(hard);
+        }
+    QFile expected(QStringLiteral(TEST_SOURCES "/files/projects/version3.expected"));
+    QVERIFY(expected.open(QIODevice::ReadOnly));
+    QCOMPARE(heard, QString::fromUtf8(expected.readAll()));
+    QCOMPARE(opened.value().fontOrder, std::vector<std::string>{"house"});
+    QVERIFY(opened.value().songs[0]->settled.contains("fixed-volume:1"));
+    // Saved by this version it is the same again.
+    const auto again = parseProject(projectText(opened.value()), "x");
+    QVERIFY(again.ok());
+    QVERIFY(again.value() == opened.value());
+}
+
+void TestProject::aSongIsAsItWasReadWhenItWasSaved() {
+    // A note that never ends, so that the reader mends: as another reader might have, at another place.
+    const Bytes damaged = joined({header(0, 1), track(hex("00C105 00913C40 30914040 30814000 60FF2F00"))});
+    Song song = songOf(damaged);
+    QVERIFY(!song.source->damage.empty());
+    song = edits::setLevel(song, 1, -3);
+    SongSet set;
+    set.songs.emplace_back(song);
+    auto json = nlohmann::json::parse(projectText(set));
+    QVERIFY(json["songs"][0].contains("mended"));
+    // The bytes stand for a reader that takes them otherwise: it would give the note another end.
+    const Bytes otherwise =
+        joined({header(0, 1), track(hex("00C105 00913C40 30914040 30814000 8300FF2F00"))});
+    json["songs"][0]["midi"] =
+        QByteArray(reinterpret_cast<const char*>(otherwise.data()), qsizetype(otherwise.size()))
+            .toBase64()
+            .toStdString();
+    const auto opened = parseProject(json.dump(), "x");
+    QVERIFY(opened.ok());
+    const Song& again = *opened.value().songs[0];
+    QCOMPARE(realise(again, again.parts[0]).notes, realise(song, song.parts[0]).notes);
+    QVERIFY(again.parts == song.parts);
+    // With no copy to go by it says what differs.
+    json["songs"][0].erase("mended");
+    const auto told = parseProject(json.dump(), "x");
+    QVERIFY(told.ok());
+    const auto& damage = told.value().songs[0]->source->damage;
+    QVERIFY(std::any_of(damage.begin(), damage.end(), [](const Damage& d) {
+        return d.track == 1 && d.what.find("read differently") != std::string::npos;
+    }));
+    // A whole file needs no copy.
+    SongSet whole;
+    whole.songs.emplace_back(demoSong("lantern_quay.mid"));
+    QVERIFY(projectText(whole).find("\"mended\"") == std::string::npos);
+}
+
+void TestProject::partsAreWhatTheProjectSays() {
+    // Other rules for drums, names and channels would change nothing: the parts are kept, not found anew.
+    SongSet set;
+    set.songs.emplace_back(demoSong("lantern_quay.mid"));
+    auto json = nlohmann::json::parse(projectText(set));
+    auto& parts = json["songs"][0]["parts"];
+    parts[0]["source"]["drums"] = true;
+    parts[1]["source"]["channel"] = 14;
+    parts[2]["name"] = "Bell buoy";
+    json["songs"][0]["dialect"] = "XG";
+    const auto opened = parseProject(json.dump(), "x");
+    QVERIFY(opened.ok());
+    const Song& song = *opened.value().songs[0];
+    QVERIFY(song.parts[0].source.drums);
+    QCOMPARE(int(song.parts[1].source.channel.value), 14);
+    QCOMPARE(song.parts[2].name, std::string("Bell buoy"));
+    QVERIFY(song.dialect == Dialect::XG);
+}
+
+void TestProject::eventsAreNamedShortly() {
+    std::mt19937 random(5);
+    for (int round = 0; round < 50; ++round) {
+        Song song = songOf(randomFile(random));
+        for (int i = 0; i < 8; ++i) song = anyShaping(song, random);
+        for (const Part& part : song.parts) {
+            const auto again = eventsNamed(eventNames(*part.source.events), song);
+            QVERIFY(again.has_value());
+            QVERIFY(std::is_permutation(again->begin(), again->end(), part.source.events->begin(),
+                                        part.source.events->end()));
+        }
+    }
+    const Song song = demoSong("lantern_quay.mid");
+    QVERIFY(!eventsNamed("A===", song) && !eventsNamed("/////w==", song));
+    QVERIFY(!fromBase64("AA=A") && !fromBase64("AAA") && fromBase64("AA==")->size() == 1);
+}
+
+void TestProject::idsAreNeverUsedAgain() {
+    Song song = demoSong("lantern_quay.mid");
+    const PartId last = song.parts.back().id;
+    Song split = edits::split(song, 1, splitByPitch(song, song.parts[0], Key{72}));
+    PartId fresh = 0;
+    for (const Part& part : split.parts) fresh = std::max(fresh, part.id);
+    QVERIFY(fresh > last);
+    Song joined = edits::join(split, {1, fresh});
+    QVERIFY(!joined.part(fresh));
+    SongSet set;
+    set.songs.emplace_back(joined);
+    joined = *parseProject(projectText(set), "x").value().songs[0]; // also after saving
+    split = edits::split(joined, 1, splitByPitch(joined, *joined.part(1), Key{72}));
+    QVERIFY(!split.part(fresh));
+    QCOMPARE(split.parts.size(), song.parts.size() + 1);
+}
+
+void TestProject::hostileNumbersAreHeld() {
+    SongSet set;
+    set.songs.emplace_back(demoSong("lantern_quay.mid"));
+    const auto json = nlohmann::json::parse(projectText(set));
+    const auto openedWith = [](const nlohmann::json& j) { return parseProject(j.dump(), "x"); };
+    auto ids = json; // far away, below one, twice
+    for (const int id : {2147483647, 0, -5, 3}) {
+        ids["songs"][0]["parts"][1]["id"] = id;
+        const auto opened = openedWith(ids);
+        QVERIFY(opened.ok());
+        std::set<PartId> seen;
+        for (const Part& part : opened.value().songs[0]->parts) {
+            QVERIFY(part.id >= 1 && part.id <= 4096 && seen.insert(part.id).second);
+            QVERIFY(!part.source.events->empty());
+        }
+        QCOMPARE(seen.size(), set.songs[0]->parts.size());
+    }
+    auto far = json;
+    const auto tick = std::numeric_limits<std::int64_t>::min();
+    far["songs"][0]["trackStarts"] = {tick};
+    far["songs"][0]["end"] = std::numeric_limits<std::int64_t>::max();
+    far["songs"][0]["made"] = {{0, tick, 0x90, 60, 60, 0}, {99, 0, 0x90, 60, 60, 0}};
+    far["songs"][0]["tempo"] = {{"tempos", {{tick, 0}}}, {"metres", {{tick, 0, 0}}}};
+    const auto opened = openedWith(far);
+    QVERIFY(opened.ok());
+    QVERIFY(opened.value().songs[0]->bars() >= 1);
+    auto old = json; // version 3, with one run named again and again
+    old["version"] = 3;
+    auto& part = old["songs"][0]["parts"][0];
+    part.update({{"track", 0}, {"port", 0}, {"channel", 0}, {"drums", false}});
+    part["events"] = nlohmann::json::array();
+    for (int i = 0; i < 100'000; ++i) part["events"].push_back({0, 0, 1'000'000'000});
+    const auto run = openedWith(old);
+    QVERIFY(run.ok());
+    QVERIFY(run.value().songs[0]->parts[0].source.events->size() <=
+            run.value().songs[0]->source->midi.tracks[0].events.size());
+    auto sections = json;
+    for (int i = 0; i < 20'000; ++i)
+        sections["songs"][0]["sections"].push_back({{"start", i * 5}, {"name", "S" + std::to_string(i)}});
+    QVERIFY(openedWith(sections).ok());
+    // A control that is no number costs itself, not the set.
+    Song odd = *set.songs[0];
+    odd.parts[0].sound.settings.controls = {{"a", std::numeric_limits<float>::infinity()}, {"b", 0.5F}};
+    SongSet oddSet;
+    oddSet.songs.emplace_back(odd);
+    const auto again = parseProject(projectText(oddSet), "x");
+    QVERIFY(again.ok());
+    QCOMPARE(again.value().songs[0]->parts[0].sound.settings.controls.size(), std::size_t{1});
+    auto null = nlohmann::json::parse(projectText(oddSet));
+    null["songs"][0]["parts"][0]["sound"]["settings"]["controls"]["c"] = nullptr;
+    QVERIFY(openedWith(null).ok());
+}
+
+namespace {
+
+/// Each field of a part's values changed alone, by name. A field that one of them gets does not compile here
+/// until it is changed too.
+std::map<std::string, Part> eachFieldChanged(const Part& part) {
+    std::map<std::string, Part> changed;
+    const auto with = [&](const char* name, auto change) {
+        Part other = part;
+        change(other);
+        changed[name] = other;
+    };
+    const SoundRef sound{"house", 0, 40, "Violin"};
+    {
+        [[maybe_unused]] const auto& [id, name, nameGiven, colour, aside] = part.identity();
+        with("name", [](Part& p) { p.name = "Another"; });
+        with("nameGiven", [](Part& p) { p.nameGiven = !p.nameGiven; });
+        with("colour", [](Part& p) { p.colour = 11 - p.colour; });
+        with("aside", [](Part& p) { p.aside = !p.aside; });
+    }
+    {
+        [[maybe_unused]] const auto& [events, track, port, channel, drums] = part.source;
+        with("events", [](Part& p) {
+            auto fewer = *p.source.events;
+            fewer.pop_back();
+            p.source.events = Shared(std::move(fewer));
+        });
+        with("port", [](Part& p) { p.source.port = 3; });
+        with("channel", [](Part& p) { p.source.channel = Channel{15}; });
+        with("drums", [](Part& p) { p.source.drums = !p.source.drums; });
+    }
+    {
+        [[maybe_unused]] const auto& [octaves, semitones, folded, controllers, velocity, keyVelocity,
+                                      unisons] = part.recipe;
+        with("octaves", [](Part& p) { p.recipe.octaves = 2; });
+        with("semitones", [](Part& p) { p.recipe.semitones = -3; });
+        with("folded", [](Part& p) { p.recipe.folded = KeyRange{60, 84}; });
+        with("controllers", [](Part& p) { p.recipe.controllers[7] = {true, 0}; });
+        with("velocity", [](Part& p) { p.recipe.velocity.offset = 9; });
+        with("keyVelocity", [](Part& p) { p.recipe.keyVelocity[60] = {0.5, 0, 0}; });
+        with("unisons", [](Part& p) { p.recipe.unisons = Unisons::Cut; });
+    }
+    {
+        [[maybe_unused]] const auto& [chosen, settings, stretches, layers, programGiven, followsPrograms] =
+            part.sound;
+        with("chosen", [&](Part& p) { p.sound.chosen = sound; });
+        with("settings", [](Part& p) { p.sound.settings.controls["cutoff"] = 0.5F; });
+        with("stretches", [&](Part& p) { p.sound.stretches = {{10, 20, sound}}; });
+        with("layers", [&](Part& p) { p.sound.layers = {{sound, {}, -3, 1, {0, 60}}}; });
+        with("programGiven", [](Part& p) { p.sound.programGiven = Program{9}; });
+        with("followsPrograms", [](Part& p) { p.sound.followsPrograms = false; });
+    }
+    {
+        [[maybe_unused]] const auto& [levelDb, pan, room, roomBeforeLevel, role, muted, solo, effects] =
+            part.mix;
+        with("levelDb", [](Part& p) { p.mix.levelDb = -5; });
+        with("pan", [](Part& p) { p.mix.pan = 0.5; });
+        with("room", [](Part& p) { p.mix.room = 0.25; });
+        with("roomBeforeLevel", [](Part& p) { p.mix.roomBeforeLevel = true; });
+        with("role", [](Part& p) { p.mix.role = Role::Lead; });
+        with("muted", [](Part& p) { p.mix.muted = true; });
+        with("solo", [](Part& p) { p.mix.solo = true; });
+        with("effects", [](Part& p) { p.mix.effects = {{"urn:x", "X", {}, true}}; });
+    }
+    return changed;
+}
+
+} // namespace
+
+void TestProject::everyFieldOfAPartCounts() {
+    const Song song = demoSong("lantern_quay.mid");
+    for (const auto& [field, part] : eachFieldChanged(*song.part(3))) {
+        Song changed = song;
+        *changed.part(3) = part;
+        QVERIFY2(!(changed == song), field.c_str());
+        SongSet set;
+        set.songs.emplace_back(changed);
+        const auto opened = parseProject(projectText(set), "x");
+        QVERIFY2(opened.ok() && *opened.value().songs[0] == changed, field.c_str());
+        // Joined to a part that differs in this alone: it is carried, or told.
+        Song pair = song;
+        Part twin = part;
+        twin.id = 99;
+        pair.parts.push_back(twin);
+        const bool ofThePart = field == "name" || field == "nameGiven" || field == "colour" ||
+                               field == "aside" || field == "events" || field == "port" || field == "channel";
+        const auto clashes = clashesOf(pair, {3, 99});
+        const auto plain = clashesOf(
+            [&] {
+                Song same = song;
+                Part equal = *song.part(3);
+                equal.id = 99;
+                same.parts.push_back(equal);
+                return same;
+            }(),
+            {3, 99});
+        const bool told = std::any_of(clashes.begin(), clashes.end(), [&](const Clash& clash) {
+            return std::none_of(plain.begin(), plain.end(),
+                                [&](const Clash& c) { return c.kind == clash.kind; });
+        });
+        QVERIFY2(ofThePart || told, field.c_str());
+    }
 }
 
 void TestProject::isPlainJson() {

@@ -70,8 +70,8 @@ ControllersDialog::ControllersDialog(Session& session, QWidget* parent)
     connect(m_tolerance, &QSpinBox::valueChanged, this, [this] {
         if (!m_filling && m_what->currentData() == Thin) apply();
     });
-    connect(&session, &Session::songChanged, this, &ControllersDialog::refresh);
-    connect(&session, &Session::selectionChanged, this, &ControllersDialog::refresh);
+    follow(session.current, Side::Notes | Side::Names, this, &ControllersDialog::refresh);
+    connect(&session.current, &CurrentSet::selectionChanged, this, &ControllersDialog::refresh);
     refresh();
 }
 
@@ -82,11 +82,11 @@ ControllerId ControllersDialog::current() const {
 
 void ControllersDialog::refresh() {
     const ControllerId before = current();
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     m_filling = true;
     m_list->clear();
-    m_uses =
-        part ? controllersOf(m_session.song(), part->source, part->recipe) : std::vector<ControllerUse>{};
+    m_uses = part ? controllersOf(m_session.current.song(), part->source, part->recipe)
+                  : std::vector<ControllerUse>{};
     for (const ControllerUse& use : m_uses) {
         const bool bend = use.controller == pitchBendId;
         const int middle = bend ? 8192 : 0;
@@ -106,7 +106,7 @@ void ControllersDialog::refresh() {
 
 void ControllersDialog::refreshChoice() {
     if (m_filling) return;
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     const ControllerId id = current();
     const auto use = std::find_if(m_uses.begin(), m_uses.end(),
                                   [id](const ControllerUse& u) { return u.controller == id; });
@@ -128,10 +128,10 @@ void ControllersDialog::refreshChoice() {
     const int tolerance = now == Thin ? plan->second.tolerance : (id == pitchBendId ? 16 : 1);
     m_tolerance->setValue(tolerance);
     m_filling = false;
-    const auto points = controlPoints(m_session.song(), part->source, id);
+    const auto points = controlPoints(m_session.current.song(), part->source, id);
     const auto thin = canThin(id) ? thinned(points, tolerance) : points;
     m_picture->setPoints(stepsOf(points), now == Thin ? stepsOf(thin) : std::vector<StepsPicture::Point>{},
-                         static_cast<double>(m_session.song().end), id == pitchBendId ? 0 : 0,
+                         static_cast<double>(m_session.current.song().end), id == pitchBendId ? 0 : 0,
                          id == pitchBendId ? 16383 : 127);
     QString said = tr("%1 events in the file.").arg(points.size());
     if (canThin(id))
@@ -144,31 +144,31 @@ void ControllersDialog::refreshChoice() {
 }
 
 void ControllersDialog::apply() {
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     const ControllerId id = current();
     if (!part || id < 0) return;
     const PartId to = part->id;
     const QString name = QString::fromStdString(controllerName(id));
     switch (static_cast<What>(m_what->currentData().toInt())) {
     case Keep:
-        return m_session.edit(tr("Keep %1").arg(name),
-                              [=](const Song& s) { return edits::keepController(s, to, id); });
+        return m_session.current.edit(tr("Keep %1").arg(name),
+                                      [=](const Song& s) { return edits::keepController(s, to, id); });
     case Drop:
-        return m_session.edit(tr("Drop %1").arg(name),
-                              [=](const Song& s) { return edits::dropController(s, to, id); });
+        return m_session.current.edit(tr("Drop %1").arg(name),
+                                      [=](const Song& s) { return edits::dropController(s, to, id); });
     case Thin: {
         if (!canThin(id)) break;
         const int tolerance = m_tolerance->value();
-        return m_session.edit(
+        return m_session.current.edit(
             tr("Thin %1").arg(name),
             [=](const Song& s) { return edits::thinController(s, to, id, tolerance); },
             QStringLiteral("thin %1 %2").arg(to).arg(id));
     }
     case IntoMix: {
-        const Song& song = m_session.song();
+        const Song& song = m_session.current.song();
         if (edits::controllerIntoMix(song, to, id) == song) break;
-        return m_session.edit(tr("Turn %1 into level").arg(name),
-                              [=](const Song& s) { return edits::controllerIntoMix(s, to, id); });
+        return m_session.current.edit(tr("Turn %1 into level").arg(name),
+                                      [=](const Song& s) { return edits::controllerIntoMix(s, to, id); });
     }
     }
     refreshChoice(); // the choice could not be taken

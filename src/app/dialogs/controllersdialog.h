@@ -8,7 +8,7 @@ class QTreeWidget;
 
 namespace cobbleway {
 
-class Session;
+struct Session;
 class StepsPicture;
 
 /// The selected part's controllers: keep, drop, turn into level, thin. Every choice is heard at once.

@@ -60,23 +60,23 @@ EffectsDialog::EffectsDialog(Session& session, Of of, QWidget* parent)
                 change(tr("Set an effect"), to,
                        gesture.isEmpty() ? QString() : QStringLiteral("effect %1 %2").arg(at).arg(gesture));
             });
-    connect(&session, &Session::songChanged, this, &EffectsDialog::refresh);
-    connect(&session, &Session::selectionChanged, this, &EffectsDialog::refresh);
-    connect(&session, &Session::catalogueChanged, this, &EffectsDialog::refresh);
+    follow(session.current, Side::Sounds | Side::Names, this, &EffectsDialog::refresh);
+    connect(&session.current, &CurrentSet::selectionChanged, this, &EffectsDialog::refresh);
+    connect(&session.sounds, &Sounds::catalogueChanged, this, &EffectsDialog::refresh);
     refresh();
 }
 
 const std::vector<Effect>& EffectsDialog::effects() const {
     static const std::vector<Effect> none;
-    if (!m_session.hasSong()) return none;
-    if (m_of == TheMix) return m_session.song().effects;
-    return m_session.part() ? m_session.part()->mix.effects : none;
+    if (!m_session.current.hasSong()) return none;
+    if (m_of == TheMix) return m_session.current.song().effects;
+    return m_session.current.part() ? m_session.current.part()->mix.effects : none;
 }
 
 void EffectsDialog::change(const QString& name, const std::vector<Effect>& to, const QString& gesture) {
-    m_session.edit(
+    m_session.current.edit(
         name,
-        [&, id = m_of == TheMix ? 0 : m_session.selectedPart()](const Song& s) {
+        [&, id = m_of == TheMix ? 0 : m_session.current.selectedPart()](const Song& s) {
             return edits::setEffects(s, id, to);
         },
         gesture);
@@ -95,20 +95,20 @@ void EffectsDialog::move(int by) {
 
 void EffectsDialog::refresh() {
     m_filling = true;
-    m_name->setText(m_of == TheMix     ? tr("Whole mix")
-                    : m_session.part() ? QString::fromStdString(m_session.part()->name)
-                                       : QString());
+    m_name->setText(m_of == TheMix             ? tr("Whole mix")
+                    : m_session.current.part() ? QString::fromStdString(m_session.current.part()->name)
+                                               : QString());
     const QVariant chosen = m_choice->currentData();
     m_choice->clear();
-    for (const PluginInfo& plugin : m_session.catalogue().plugins())
+    for (const PluginInfo& plugin : m_session.sounds.catalogue().plugins())
         if (!plugin.instrument)
             m_choice->addItem(QString::fromStdString(plugin.name), QString::fromStdString(plugin.uri));
     m_choice->setCurrentIndex(std::max(0, m_choice->findData(chosen)));
-    m_add->setEnabled(m_choice->count() > 0 && m_session.hasSong());
+    m_add->setEnabled(m_choice->count() > 0 && m_session.current.hasSong());
     const int before = m_list->currentRow();
     m_list->clear();
     for (const Effect& effect : effects()) {
-        const bool there = m_session.catalogue().plugin(effect.uri);
+        const bool there = m_session.sounds.catalogue().plugin(effect.uri);
         auto* item =
             new QListWidgetItem(there ? QString::fromStdString(effect.name)
                                       : tr("%1 — not there now").arg(QString::fromStdString(effect.name)),

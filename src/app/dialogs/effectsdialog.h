@@ -9,7 +9,7 @@ class QPushButton;
 namespace cobbleway {
 
 class PluginControls;
-class Session;
+struct Session;
 
 /// The chain of LV2 effects on the selected part, or on the whole mix: add, remove, order, switch, set.
 class EffectsDialog : public Form {

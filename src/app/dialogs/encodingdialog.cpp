@@ -32,7 +32,7 @@ EncodingDialog::EncodingDialog(Session& session, QWidget* parent)
     : Form(tr("Text encoding"), parent), m_session(session), m_encodings(new QListWidget),
       m_texts(new QListWidget) {
     resize(640, 440);
-    const QString found = QString::fromStdString(guessEncoding(session.song().source->midi));
+    const QString found = QString::fromStdString(guessEncoding(session.current.song().source->midi));
     column()->addWidget(
         mutedLabel(tr("MIDI files do not say in which letters their names and words are written. %1 was "
                       "found to fit this file best. Choose another, and see how its texts read then.")
@@ -45,7 +45,7 @@ EncodingDialog::EncodingDialog(Session& session, QWidget* parent)
     m_texts->setSelectionMode(QAbstractItemView::NoSelection);
     QStringList names;
     for (const std::string& name : knownEncodings()) names << QString::fromStdString(name);
-    const QString now = QString::fromStdString(session.song().encoding);
+    const QString now = QString::fromStdString(session.current.song().encoding);
     for (const QString& extra : {now, found})
         if (!names.contains(extra)) names.prepend(extra);
     m_encodings->addItems(names);
@@ -57,8 +57,10 @@ EncodingDialog::EncodingDialog(Session& session, QWidget* parent)
     addButtons(tr("Read it so"), tr("Cancel"));
     connect(m_encodings, &QListWidget::currentRowChanged, this, &EncodingDialog::preview);
     connect(this, &QDialog::accepted, this, [this] {
-        m_session.edit(tr("Text encoding"), [to = m_encodings->currentItem()->text().toStdString()](
-                                                const Song& song) { return edits::setEncoding(song, to); });
+        m_session.current.edit(tr("Text encoding"),
+                               [to = m_encodings->currentItem()->text().toStdString()](const Song& song) {
+                                   return edits::setEncoding(song, to);
+                               });
     });
     m_encodings->setCurrentRow(static_cast<int>(names.indexOf(now)));
     m_encodings->setFocus();
@@ -67,7 +69,7 @@ EncodingDialog::EncodingDialog(Session& session, QWidget* parent)
 void EncodingDialog::preview() {
     m_texts->clear();
     const std::string encoding = m_encodings->currentItem()->text().toStdString();
-    for (const std::string& text : textsOf(m_session.song().source->midi))
+    for (const std::string& text : textsOf(m_session.current.song().source->midi))
         m_texts->addItem(QString::fromStdString(toUtf8(text, encoding)).simplified());
     if (m_texts->count() == 0) m_texts->addItem(tr("The file has no text."));
 }

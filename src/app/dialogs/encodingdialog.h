@@ -5,7 +5,7 @@ class QListWidget;
 
 namespace cobbleway {
 
-class Session;
+struct Session;
 
 /// The encoding of the file's text, with all of that text as it would read.
 class EncodingDialog : public Form {

@@ -22,9 +22,9 @@ FontsDialog::FontsDialog(Session& session, QWidget* parent)
     addButtons({}, tr("Close"));
     connect(m_sides, &Segments::chosen, m_stack, &QStackedWidget::setCurrentIndex);
     m_sides->setCurrent(0);
-    connect(&session, &Session::catalogueChanged, this, &FontsDialog::refresh);
-    connect(&session, &Session::songChanged, this, &FontsDialog::refreshFonts);
-    connect(&session, &Session::pluginsChanged, this, &FontsDialog::refreshPlugins);
+    connect(&session.sounds, &Sounds::catalogueChanged, this, &FontsDialog::refresh);
+    follow(session.current, Side::Sounds, this, &FontsDialog::refreshFonts);
+    connect(&session.sounds, &Sounds::pluginsChanged, this, &FontsDialog::refreshPlugins);
     refresh();
 }
 
@@ -58,7 +58,7 @@ QWidget* FontsDialog::makeFonts() {
     connect(m_fonts, &QListWidget::currentRowChanged, this,
             [this] { m_compare->setEnabled(m_fonts->currentItem()); });
     const auto first = [this] {
-        QStringList ids = m_session.fontOrder(scope());
+        QStringList ids = m_session.sounds.fontOrder(scope());
         ids.removeAll(currentFont());
         ids.prepend(currentFont());
         if (!currentFont().isEmpty()) setOrder(ids);
@@ -69,8 +69,8 @@ QWidget* FontsDialog::makeFonts() {
     connect(m_later, &QPushButton::clicked, this, [this] { moveCurrent(1); });
     connect(m_clear, &QPushButton::clicked, this, [this] { setOrder({}); });
     connect(m_compare, &QPushButton::clicked, this, [this] {
-        m_session.setCompareFont(currentFont());
-        m_session.toggleCompare();
+        m_session.sounds.setCompareFont(currentFont());
+        m_session.sounds.toggleCompare();
     });
     return page;
 }
@@ -91,7 +91,7 @@ QWidget* FontsDialog::makePlugins() {
     layout->addWidget(m_plugins, 1);
     layout->addWidget(m_scan);
     layout->addLayout(row({again}));
-    connect(again, &QPushButton::clicked, &m_session, &Session::rescanPlugins);
+    connect(again, &QPushButton::clicked, &m_session.sounds, &Sounds::rescanPlugins);
     return page;
 }
 
@@ -110,21 +110,21 @@ QWidget* FontsDialog::makeFolders() {
                       "are put there while the program runs.")));
     layout->addWidget(m_folders, 1);
     layout->addLayout(row({add, m_removeFolder, again}));
-    connect(again, &QPushButton::clicked, &m_session, &Session::rescanFonts);
+    connect(again, &QPushButton::clicked, &m_session.sounds, &Sounds::rescanFonts);
     connect(add, &QPushButton::clicked, this, [this] {
         const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder with soundfonts"));
-        if (!folder.isEmpty()) m_session.addFontFolder(folder);
+        if (!folder.isEmpty()) m_session.sounds.addFontFolder(folder);
     });
     connect(m_removeFolder, &QPushButton::clicked, this, [this] {
-        if (m_folders->currentItem()) m_session.removeFontFolder(m_folders->currentItem()->text());
+        if (m_folders->currentItem()) m_session.sounds.removeFontFolder(m_folders->currentItem()->text());
     });
     connect(m_folders, &QListWidget::currentTextChanged, this, [this](const QString& folder) {
-        m_removeFolder->setEnabled(m_session.fontFolders().contains(folder));
+        m_removeFolder->setEnabled(m_session.sounds.fontFolders().contains(folder));
     });
     return page;
 }
 
-Session::Scope FontsDialog::scope() const { return static_cast<Session::Scope>(m_scope->currentIndex()); }
+Sounds::Scope FontsDialog::scope() const { return static_cast<Sounds::Scope>(m_scope->currentIndex()); }
 
 QString FontsDialog::currentFont() const {
     return m_fonts->currentItem() ? m_fonts->currentItem()->data(Qt::UserRole).toString() : QString();
@@ -132,7 +132,7 @@ QString FontsDialog::currentFont() const {
 
 void FontsDialog::setOrder(QStringList ids) {
     ids.removeAll(QString());
-    m_session.setFontOrder(scope(), ids);
+    m_session.sounds.setFontOrder(scope(), ids);
 }
 
 void FontsDialog::moveCurrent(int by) {
@@ -157,16 +157,16 @@ void FontsDialog::refresh() {
     m_folders->clear();
     for (const auto& folder : standardFontFolders())
         m_folders->addItem(QString::fromStdString(folder.string()));
-    m_folders->addItems(m_session.fontFolders());
+    m_folders->addItems(m_session.sounds.fontFolders());
     for (int i = 0; i < m_folders->count(); ++i)
         if (m_folders->item(i)->text() == before) m_folders->setCurrentRow(i);
-    m_removeFolder->setEnabled(m_session.fontFolders().contains(before));
+    m_removeFolder->setEnabled(m_session.sounds.fontFolders().contains(before));
 }
 
 void FontsDialog::refreshFonts() {
-    Catalogue catalogue = m_session.catalogue();
-    if (scope() == Session::Scope::Song && m_session.hasSong())
-        catalogue = catalogueFor(m_session.song(), catalogue);
+    Catalogue catalogue = m_session.sounds.catalogue();
+    if (scope() == Sounds::Scope::Song && m_session.current.hasSong())
+        catalogue = catalogueFor(m_session.current.song(), catalogue);
     const auto order = catalogue.order();
     const QString before = currentFont();
     m_fonts->clear();
@@ -194,29 +194,29 @@ void FontsDialog::refreshFonts() {
     for (const FontPtr& font : catalogue.fonts())
         if (std::find(order.begin(), order.end(), font.get()) == order.end()) add(*font, 0);
     if (!m_fonts->currentItem()) m_fonts->setCurrentRow(0);
-    const bool own = !m_session.fontOrder(scope()).isEmpty();
+    const bool own = !m_session.sounds.fontOrder(scope()).isEmpty();
     m_order->setText(
-        own                               ? tr("This order holds %1.").arg(m_scope->currentText())
-        : scope() == Session::Scope::Mine ? tr("No order is set: the system's default font serves first.")
-        : scope() == Session::Scope::Set  ? tr("The set has no order of its own: yours holds.")
-                                          : tr("The song has no order of its own: that of the set holds."));
+        own                              ? tr("This order holds %1.").arg(m_scope->currentText())
+        : scope() == Sounds::Scope::Mine ? tr("No order is set: the system's default font serves first.")
+        : scope() == Sounds::Scope::Set  ? tr("The set has no order of its own: yours holds.")
+                                         : tr("The song has no order of its own: that of the set holds."));
     m_clear->setEnabled(own);
 }
 
 void FontsDialog::refreshPlugins() {
     const int before = m_plugins->currentRow();
     m_plugins->clear();
-    for (const PluginInfo& plugin : m_session.catalogue().plugins())
+    for (const PluginInfo& plugin : m_session.sounds.catalogue().plugins())
         m_plugins->addItem(tr("%1 — %2, %3")
                                .arg(QString::fromStdString(plugin.name),
                                     plugin.instrument ? tr("instrument") : tr("effect"),
                                     QString::fromStdString(plugin.maker)));
-    for (const PluginSetAside& aside : m_session.catalogue().setAside())
+    for (const PluginSetAside& aside : m_session.sounds.catalogue().setAside())
         m_plugins->addItem(
             tr("%1 — set aside. %2")
                 .arg(QString::fromStdString(aside.plugin.name), QString::fromStdString(aside.why)));
     m_plugins->setCurrentRow(std::min(std::max(0, before), m_plugins->count() - 1));
-    const QString tried = m_session.pluginBeingTried();
+    const QString tried = m_session.sounds.pluginBeingTried();
     m_scan->setText(!tried.isEmpty()          ? tr("Trying %1…").arg(tried)
                     : m_plugins->count() == 0 ? tr("No plug-in is known.")
                                               : QString());

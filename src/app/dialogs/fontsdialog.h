@@ -22,7 +22,7 @@ class FontsDialog : public Form {
     QWidget* makeFonts();
     QWidget* makePlugins();
     QWidget* makeFolders();
-    [[nodiscard]] Session::Scope scope() const;
+    [[nodiscard]] Sounds::Scope scope() const;
     [[nodiscard]] QString currentFont() const;
     void setOrder(QStringList ids);
     void moveCurrent(int by);

@@ -9,17 +9,17 @@
 namespace cobbleway {
 
 JoinDialog::JoinDialog(Session& session, QWidget* parent)
-    : Form(tr("Join parts"), parent), m_session(session), m_part(session.selectedPart()),
+    : Form(tr("Join parts"), parent), m_session(session), m_part(session.current.selectedPart()),
       m_parts(new QListWidget), m_clashes(new QListWidget), m_unisons(new QComboBox),
       m_levels(new QCheckBox(tr("Keep each part's &loudness"))),
       m_pedal(new QCheckBox(tr("Write the &pedal into the notes"))) {
     resize(760, 440);
-    const Part& part = *session.part();
+    const Part& part = *session.current.part();
     column()->addWidget(titleLabel(tr("Join to %1").arg(QString::fromStdString(part.name))));
     m_parts->setAccessibleName(tr("Parts to join"));
     m_parts->setObjectName(QStringLiteral("joinParts"));
     m_parts->setFixedWidth(230);
-    for (const Part& other : session.song().parts) {
+    for (const Part& other : session.current.song().parts) {
         if (other.aside || other.id == m_part) continue;
         auto* item = new QListWidgetItem(QString::fromStdString(other.name), m_parts);
         item->setData(Qt::UserRole, other.id);
@@ -52,7 +52,7 @@ JoinDialog::JoinDialog(Session& session, QWidget* parent)
     connect(m_unisons, &QComboBox::currentIndexChanged, this, &JoinDialog::refresh);
     connect(m_levels, &QCheckBox::toggled, this, &JoinDialog::refresh);
     connect(m_pedal, &QCheckBox::toggled, this, &JoinDialog::refresh);
-    connect(&session, &Session::songChanged, this, &QDialog::reject);
+    connect(&session.current, &CurrentSet::songChanged, this, &QDialog::reject);
     m_parts->setFocus();
     refresh();
 }
@@ -78,7 +78,7 @@ void JoinDialog::refresh() {
         m_clashes->addItem(tr("Tick the parts to join."));
         return;
     }
-    const auto clashes = clashesOf(m_session.song(), ids, options());
+    const auto clashes = clashesOf(m_session.current.song(), ids, options());
     for (const Clash& clash : clashes)
         m_clashes->addItem(QStringLiteral("%1\n→ %2")
                                .arg(QString::fromStdString(clash.what), QString::fromStdString(clash.how)));
@@ -86,11 +86,11 @@ void JoinDialog::refresh() {
 }
 
 void JoinDialog::take() {
-    disconnect(&m_session, nullptr, this, nullptr);
-    m_session.edit(tr("Join parts"), [ids = chosen(), options = options()](const Song& song) {
+    disconnect(&m_session.current, nullptr, this, nullptr);
+    m_session.current.edit(tr("Join parts"), [ids = chosen(), options = options()](const Song& song) {
         return edits::join(song, ids, options);
     });
-    m_session.selectPart(m_part);
+    m_session.current.selectPart(m_part);
 }
 
 } // namespace cobbleway

@@ -8,7 +8,7 @@ class QListWidget;
 
 namespace cobbleway {
 
-class Session;
+struct Session;
 
 /// Parts to join to the selected one; what will clash and what is done about it.
 class JoinDialog : public Form {

@@ -61,16 +61,16 @@ LayersDialog::LayersDialog(Session& session, QWidget* parent)
     for (QSpinBox* box : {m_channel, m_bank, m_program})
         connect(box, &QSpinBox::valueChanged, this, [this, box] { applyPort(box->objectName()); });
     connect(m_remove, &QPushButton::clicked, this, [this] {
-        m_session.edit(tr("Remove a layer"),
-                       [id = m_session.selectedPart(), layer = current()](const Song& s) {
-                           return edits::removeLayer(s, id, static_cast<std::size_t>(layer));
-                       });
+        m_session.current.edit(tr("Remove a layer"),
+                               [id = m_session.current.selectedPart(), layer = current()](const Song& s) {
+                                   return edits::removeLayer(s, id, static_cast<std::size_t>(layer));
+                               });
     });
     connect(m_controls, &PluginControls::changed, this,
             [this](const PluginSettings& settings, const QString& gesture) {
-                m_session.edit(
+                m_session.current.edit(
                     tr("Set an instrument's control"),
-                    [&, id = m_session.selectedPart(), layer = current()](const Song& s) {
+                    [&, id = m_session.current.selectedPart(), layer = current()](const Song& s) {
                         const Part* part = s.part(id);
                         if (!part || layer < 0) return edits::setSettings(s, id, settings);
                         if (static_cast<std::size_t>(layer) >= part->sound.layers.size()) return s;
@@ -81,21 +81,21 @@ LayersDialog::LayersDialog(Session& session, QWidget* parent)
                     gesture.isEmpty() ? QString()
                                       : QStringLiteral("control %1 %2").arg(current()).arg(gesture));
             });
-    connect(&session, &Session::songChanged, this, &LayersDialog::refresh);
-    connect(&session, &Session::selectionChanged, this, &LayersDialog::refresh);
+    follow(session.current, Side::Sounds | Side::Names | Side::Notes, this, &LayersDialog::refresh);
+    connect(&session.current, &CurrentSet::selectionChanged, this, &LayersDialog::refresh);
     refresh();
 }
 
 int LayersDialog::current() const { return m_list->currentRow() - 1; }
 
 void LayersDialog::refresh() {
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     m_name->setText(part ? QString::fromStdString(part->name) : QString());
     m_filling = true;
     const int before = std::max(0, m_list->currentRow());
     m_list->clear();
     if (part) {
-        const PartMatch* match = m_session.matchOf(part->id);
+        const PartMatch* match = m_session.findings.matchOf(part->id);
         const auto& sound = match ? match->first().sound : std::optional<SoundRef>();
         m_list->addItem(
             tr("%1 — its own sound").arg(sound ? QString::fromStdString(sound->name) : tr("nothing")));
@@ -113,7 +113,7 @@ void LayersDialog::refresh() {
 
 void LayersDialog::refreshChoice() {
     if (m_filling) return;
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     const int layer = current();
     const bool isLayer = part && layer >= 0 && static_cast<std::size_t>(layer) < part->sound.layers.size();
     m_numbers->setVisible(isLayer);
@@ -146,7 +146,7 @@ void LayersDialog::refreshChoice() {
 }
 
 const SoundRef* LayersDialog::currentSound() const {
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     if (!part) return nullptr;
     if (current() < 0) return part->sound.chosen ? &*part->sound.chosen : nullptr;
     const auto layer = static_cast<std::size_t>(current());
@@ -160,9 +160,9 @@ void LayersDialog::applyPort(const QString& gesture) {
     to.channel = m_channel->value() - 1;
     to.bank = m_bank->value();
     to.program = m_program->value() - 1;
-    m_session.edit(
+    m_session.current.edit(
         tr("Set the outside instrument"),
-        [&, id = m_session.selectedPart(), layer = current()](const Song& s) {
+        [&, id = m_session.current.selectedPart(), layer = current()](const Song& s) {
             if (layer < 0) return edits::chooseSound(s, id, to);
             Layer changed = s.part(id)->sound.layers[static_cast<std::size_t>(layer)];
             changed.sound = to;
@@ -172,14 +172,14 @@ void LayersDialog::applyPort(const QString& gesture) {
 }
 
 void LayersDialog::apply(const QString& gesture) {
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     const auto layer = static_cast<std::size_t>(current());
     if (m_filling || !part || current() < 0 || layer >= part->sound.layers.size()) return;
     Layer to = part->sound.layers[layer];
     to.levelDb = m_level->value();
     to.octaves = m_octaves->value();
     to.keys = {m_lowest->value(), std::max(m_lowest->value(), m_highest->value())};
-    m_session.edit(
+    m_session.current.edit(
         tr("Change a layer"), [&, id = part->id](const Song& s) { return edits::setLayer(s, id, layer, to); },
         QStringLiteral("layer %1 %2 %3").arg(part->id).arg(layer).arg(gesture));
 }

@@ -11,7 +11,7 @@ class QSpinBox;
 namespace cobbleway {
 
 class PluginControls;
-class Session;
+struct Session;
 
 /// The sounds of the selected part: its own and those layered on it, each with level, octave and keys, and
 /// the controls of those that are plug-ins. Every change is heard at once.

@@ -32,8 +32,8 @@ PitchDialog::PitchDialog(Session& session, QWidget* parent)
     column()->addWidget(makeVelocity());
     column()->addStretch();
     addButtons({}, tr("Close"));
-    connect(&session, &Session::songChanged, this, &PitchDialog::refresh);
-    connect(&session, &Session::selectionChanged, this, &PitchDialog::refresh);
+    follow(session.current, Side::Notes | Side::Names | Side::Sounds, this, &PitchDialog::refresh);
+    connect(&session.current, &CurrentSet::selectionChanged, this, &PitchDialog::refresh);
     refresh();
 }
 
@@ -60,7 +60,7 @@ QWidget* PitchDialog::makeTransposition() {
     connect(m_instrument, &QComboBox::activated, this,
             [this] { setSemitones(m_instrument->currentData().toInt()); });
     connect(m_suggested, &QPushButton::clicked, this, [this] {
-        if (m_session.part()) setSemitones(m_session.part()->recipe.semitones + m_suggestion);
+        if (m_session.current.part()) setSemitones(m_session.current.part()->recipe.semitones + m_suggestion);
     });
     return card;
 }
@@ -88,32 +88,31 @@ QWidget* PitchDialog::makeVelocity() {
             if (!m_filling) applyVelocity();
         });
     connect(m_unisons, &QComboBox::activated, this, [this] {
-        m_session.edit(tr("Notes that meet"),
-                       [id = m_session.selectedPart(),
-                        to = static_cast<Unisons>(m_unisons->currentData().toInt())](const Song& song) {
-                           return edits::setUnisons(song, id, to);
-                       });
+        m_session.current.edit(tr("Notes that meet"),
+                               [id = m_session.current.selectedPart(),
+                                to = static_cast<Unisons>(m_unisons->currentData().toInt())](
+                                   const Song& song) { return edits::setUnisons(song, id, to); });
     });
     return card;
 }
 
 void PitchDialog::setSemitones(int semitones) {
-    const PartId id = m_session.selectedPart();
-    m_session.edit(
+    const PartId id = m_session.current.selectedPart();
+    m_session.current.edit(
         tr("Transpose"), [=](const Song& song) { return edits::setSemitones(song, id, semitones); },
         QStringLiteral("semitones %1").arg(id));
 }
 
 void PitchDialog::applyVelocity() {
-    const PartId id = m_session.selectedPart();
+    const PartId id = m_session.current.selectedPart();
     const VelocityShape shape{m_scale->value() / 100.0, m_offset->value(), m_compress->value() / 100.0};
-    m_session.edit(
+    m_session.current.edit(
         tr("Shape velocities"), [=](const Song& song) { return edits::setVelocity(song, id, shape); },
         QStringLiteral("velocity %1").arg(id));
 }
 
 void PitchDialog::refresh() {
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     setEnabled(part != nullptr);
     if (!part) return;
     m_filling = true;
@@ -127,7 +126,7 @@ void PitchDialog::refresh() {
     m_compress->setValue(qRound(part->recipe.velocity.compress * 100));
     m_unisons->setCurrentIndex(m_unisons->findData(int(part->recipe.unisons)));
     m_filling = false;
-    const Song& song = m_session.song();
+    const Song& song = m_session.current.song();
     m_suggestion = suggestedTransposition(song, *part).value_or(0);
     const QString key = QString::fromStdString(keyText(keyOf(pitchClassesOf(song, *part))));
     m_key->setText(part->source.drums ? tr("Drums are not transposed.")
@@ -139,7 +138,7 @@ void PitchDialog::refresh() {
     m_suggested->setVisible(m_suggestion != 0);
     m_suggested->setText(tr("Move it %1 to fit").arg(semitonesText(m_suggestion)));
     int lowest = 127, highest = 0;
-    const auto heard = m_session.heard(part->id);
+    const auto heard = m_session.findings.heard(part->id);
     for (const Note& note : heard->notes) {
         lowest = std::min<int>(lowest, note.velocity.value);
         highest = std::max<int>(highest, note.velocity.value);

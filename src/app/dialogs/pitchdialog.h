@@ -7,7 +7,7 @@ class QSpinBox;
 
 namespace cobbleway {
 
-class Session;
+struct Session;
 
 /// Transposition and velocities of the selected part; heard at once.
 class PitchDialog : public Form {

@@ -59,7 +59,7 @@ PluginControls::PluginControls(Session& session, QWidget* parent)
             Q_EMIT changed(m_settings, {});
             return;
         }
-        m_session.askPreset(
+        m_session.sounds.askPreset(
             m_uri, preset,
             [self = QPointer<PluginControls>(this), uri = m_uri](const PluginSettings& settings) {
                 if (!self || self->m_uri != uri) return;
@@ -82,12 +82,13 @@ void PluginControls::show(const QString& uri, const PluginSettings& settings) {
     m_state->setVisible(true);
     m_state->setText(uri.isEmpty() ? QString() : tr("Asking the plug-in for its controls…"));
     if (uri.isEmpty()) return;
-    m_session.askFace(uri, [self = QPointer<PluginControls>(this), uri](const Session::PluginFace& face) {
-        if (self && self->m_uri == uri) self->fill(face);
-    });
+    m_session.sounds.askFace(uri,
+                             [self = QPointer<PluginControls>(this), uri](const Sounds::PluginFace& face) {
+                                 if (self && self->m_uri == uri) self->fill(face);
+                             });
 }
 
-void PluginControls::fill(const Session::PluginFace& face) {
+void PluginControls::fill(const Sounds::PluginFace& face) {
     m_presets->clear();
     m_presets->addItem(tr("As it starts"), QString());
     for (const PluginPreset& preset : face.presets)

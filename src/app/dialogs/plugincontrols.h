@@ -24,7 +24,7 @@ class PluginControls : public QWidget {
     void changed(const PluginSettings& settings, const QString& gesture);
 
   private:
-    void fill(const Session::PluginFace& face);
+    void fill(const Sounds::PluginFace& face);
     void addControl(const PluginControl& control);
     QWidget* makeChoice(const PluginControl& control);
     QWidget* makeSlider(const PluginControl& control);

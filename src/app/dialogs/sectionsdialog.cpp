@@ -33,41 +33,41 @@ SectionsDialog::SectionsDialog(Session& session, QWidget* parent)
     column()->addLayout(row({labelled(tr("&Name"), m_name), labelled(tr("From &bar"), m_bar)}));
     column()->addLayout(row({add, m_rename, m_move, m_remove}));
     addButtons({}, tr("Close"));
-    m_bar->setRange(1, session.song().bars());
-    m_bar->setValue(session.song().tempo->position(session.place()).bar);
+    m_bar->setRange(1, session.current.song().bars());
+    m_bar->setValue(session.current.song().tempo->position(session.playback.place()).bar);
     connect(m_list, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* item) {
         for (QPushButton* b : {m_rename, m_move, m_remove}) b->setEnabled(item != nullptr);
         if (!item) return;
         m_name->setText(item->text(0));
-        m_bar->setValue(m_session.song().tempo->position(selected()).bar);
+        m_bar->setValue(m_session.current.song().tempo->position(selected()).bar);
     });
     connect(add, &QPushButton::clicked, this, [this] {
-        const Tick tick = m_session.song().tempo->barStart(m_bar->value());
+        const Tick tick = m_session.current.song().tempo->barStart(m_bar->value());
         const QString name = m_name->text().trimmed().isEmpty() ? tr("Section") : m_name->text().trimmed();
         m_wanted = tick;
-        m_session.edit(tr("Add a section"), [tick, text = name.toStdString()](const Song& s) {
+        m_session.current.edit(tr("Add a section"), [tick, text = name.toStdString()](const Song& s) {
             return edits::addSection(s, tick, text);
         });
     });
     connect(m_rename, &QPushButton::clicked, this, [this] {
         m_wanted = selected();
-        m_session.edit(tr("Rename a section"),
-                       [start = selected(), text = m_name->text().trimmed().toStdString()](const Song& s) {
-                           return edits::renameSection(s, start, text);
-                       });
+        m_session.current.edit(tr("Rename a section"),
+                               [start = selected(), text = m_name->text().trimmed().toStdString()](
+                                   const Song& s) { return edits::renameSection(s, start, text); });
     });
     connect(m_move, &QPushButton::clicked, this, [this] {
-        const Tick to = m_session.song().tempo->barStart(m_bar->value());
+        const Tick to = m_session.current.song().tempo->barStart(m_bar->value());
         const Tick start = selected();
         m_wanted = to;
-        m_session.edit(tr("Move a section"),
-                       [start, to](const Song& s) { return edits::moveSection(s, start, to); });
+        m_session.current.edit(tr("Move a section"),
+                               [start, to](const Song& s) { return edits::moveSection(s, start, to); });
     });
     connect(m_remove, &QPushButton::clicked, this, [this] {
-        m_session.edit(tr("Remove a section"),
-                       [start = selected()](const Song& s) { return edits::removeSection(s, start); });
+        m_session.current.edit(tr("Remove a section"), [start = selected()](const Song& s) {
+            return edits::removeSection(s, start);
+        });
     });
-    connect(&session, &Session::songChanged, this, &SectionsDialog::refresh);
+    follow(session.current, Side::Time, this, &SectionsDialog::refresh);
     refresh();
 }
 
@@ -76,8 +76,8 @@ qlonglong SectionsDialog::selected() const {
 }
 
 void SectionsDialog::refresh() {
-    if (!m_session.hasSong()) return reject();
-    const Song& song = m_session.song();
+    if (!m_session.current.hasSong()) return reject();
+    const Song& song = m_session.current.song();
     m_list->clear();
     for (QPushButton* b : {m_rename, m_move, m_remove}) b->setEnabled(false);
     m_bar->setRange(1, song.bars());

@@ -7,7 +7,7 @@ class QTreeWidget;
 
 namespace cobbleway {
 
-class Session;
+struct Session;
 
 /// The song's sections: add, rename, move, remove.
 class SectionsDialog : public Form {

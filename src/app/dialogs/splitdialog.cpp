@@ -37,12 +37,12 @@ QString ruleOf(SplitDialog::Way way) {
 } // namespace
 
 SplitDialog::SplitDialog(Session& session, Way way, QWidget* parent)
-    : Form(tr("Split a part"), parent), m_session(session), m_part(session.selectedPart()),
+    : Form(tr("Split a part"), parent), m_session(session), m_part(session.current.selectedPart()),
       m_ways(new QListWidget), m_result(new QListWidget), m_options(new QStackedWidget),
       m_histogram(new PitchHistogram), m_lines(new QSpinBox), m_bar(new QSpinBox), m_rule(mutedLabel()) {
     resize(680, 430);
-    const Part& part = *session.part();
-    const Song& song = session.song();
+    const Part& part = *session.current.part();
+    const Song& song = session.current.song();
     column()->addWidget(titleLabel(tr("Split %1").arg(QString::fromStdString(part.name))));
     m_ways->setAccessibleName(tr("Split by"));
     m_ways->setObjectName(QStringLiteral("ways"));
@@ -59,7 +59,7 @@ SplitDialog::SplitDialog(Session& session, Way way, QWidget* parent)
     m_histogram->setCut(suggestedSplitKey(song, part).value);
     m_lines->setRange(2, 8);
     m_bar->setRange(1, song.bars());
-    m_bar->setValue(song.tempo->position(session.place()).bar);
+    m_bar->setValue(song.tempo->position(session.playback.place()).bar);
     m_options->addWidget(new QWidget);
     m_options->addWidget(m_histogram);
     for (QWidget* control : {Form::labelled(tr("&Lines"), m_lines), Form::labelled(tr("From &bar"), m_bar)}) {
@@ -86,13 +86,14 @@ SplitDialog::SplitDialog(Session& session, Way way, QWidget* parent)
     connect(m_histogram, &PitchHistogram::cutChanged, this, &SplitDialog::refresh);
     connect(m_lines, &QSpinBox::valueChanged, this, &SplitDialog::refresh);
     connect(m_bar, &QSpinBox::valueChanged, this, &SplitDialog::refresh);
-    connect(&session, &Session::songChanged, this, &QDialog::reject); // it was made of the song as it was
+    connect(&session.current, &CurrentSet::songChanged, this,
+            &QDialog::reject); // it was made of the song as it was
     m_ways->setCurrentRow(way);
     m_ways->setFocus();
 }
 
 Split SplitDialog::splitNow() const {
-    const Song& song = m_session.song();
+    const Song& song = m_session.current.song();
     const Part* part = song.part(m_part);
     if (!part) return {};
     switch (static_cast<Way>(m_ways->currentRow())) {
@@ -126,10 +127,10 @@ void SplitDialog::refresh() {
 }
 
 void SplitDialog::take() {
-    disconnect(&m_session, nullptr, this, nullptr);
-    m_session.selectPart(m_part);
-    m_session.split(tr("Split by %1").arg(m_ways->currentItem()->text().toLower()),
-                    [split = splitNow()](const Song&, const Part&) { return split; });
+    disconnect(&m_session.current, nullptr, this, nullptr);
+    m_session.current.selectPart(m_part);
+    m_session.current.split(tr("Split by %1").arg(m_ways->currentItem()->text().toLower()),
+                            [split = splitNow()](const Song&, const Part&) { return split; });
 }
 
 } // namespace cobbleway

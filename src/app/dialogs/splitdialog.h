@@ -9,7 +9,7 @@ class QStackedWidget;
 namespace cobbleway {
 
 class PitchHistogram;
-class Session;
+struct Session;
 
 /// The ways a part can be split, and what each would give, before it is done.
 class SplitDialog : public Form {

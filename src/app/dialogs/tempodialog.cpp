@@ -23,7 +23,7 @@ TempoDialog::TempoDialog(Session& session, QWidget* parent)
     column()->addWidget(makeTempo(), 1);
     column()->addWidget(makeBars());
     addButtons({}, tr("Close"));
-    connect(&session, &Session::songChanged, this, &TempoDialog::refresh);
+    follow(session.current, Side::Time | Side::Notes, this, &TempoDialog::refresh);
     refresh();
 }
 
@@ -61,20 +61,21 @@ QWidget* TempoDialog::makeTempo() {
     card->column()->addLayout(
         row({labelled(tr("Fewer tempos, no note moved by more than"), m_tolerance), m_flatten}));
     card->column()->addWidget(m_flat);
-    const auto edit = [this](const QString& name, auto change) { m_session.edit(name, change); };
+    const auto edit = [this](const QString& name, auto change) { m_session.current.edit(name, change); };
     connect(m_changes, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* item) {
         if (!item) return;
         const Tick tick = item->data(0, Qt::UserRole).toLongLong();
-        m_bar->setValue(m_session.song().tempo->position(tick).bar);
-        m_bpm->setValue(m_session.song().tempo->bpm(tick));
+        m_bar->setValue(m_session.current.song().tempo->position(tick).bar);
+        m_bpm->setValue(m_session.current.song().tempo->bpm(tick));
         m_remove->setEnabled(tick > 0);
     });
     connect(set, &QPushButton::clicked, this, [this, edit] {
         // The change that is selected, or the start of the bar.
         const auto* item = m_changes->currentItem();
         const Tick selected = item ? item->data(0, Qt::UserRole).toLongLong() : -1;
-        const bool same = selected >= 0 && m_session.song().tempo->position(selected).bar == m_bar->value();
-        const Tick tick = same ? selected : m_session.song().tempo->barStart(m_bar->value());
+        const bool same =
+            selected >= 0 && m_session.current.song().tempo->position(selected).bar == m_bar->value();
+        const Tick tick = same ? selected : m_session.current.song().tempo->barStart(m_bar->value());
         edit(tr("Set tempo"),
              [tick, bpm = m_bpm->value()](const Song& s) { return edits::setTempo(s, tick, bpm); });
     });
@@ -120,19 +121,21 @@ QWidget* TempoDialog::makeBars() {
     m_silence->setWordWrap(false);
     m_pickUp->setSuffix(tr(" beats"));
     connect(metre, &QPushButton::clicked, this, [this] {
-        const Tick tick = m_session.song().tempo->barStart(m_metreBar->value());
-        m_session.edit(tr("Set metre"), [tick, beats = m_beats->value(), unit = m_unit->value()](
-                                            const Song& s) { return edits::setMetre(s, tick, beats, unit); });
+        const Tick tick = m_session.current.song().tempo->barStart(m_metreBar->value());
+        m_session.current.edit(tr("Set metre"),
+                               [tick, beats = m_beats->value(), unit = m_unit->value()](const Song& s) {
+                                   return edits::setMetre(s, tick, beats, unit);
+                               });
     });
     connect(pickUp, &QPushButton::clicked, this, [this] {
-        const Song& song = m_session.song();
+        const Song& song = m_session.current.song();
         const Tick beat = song.tempo->quarter() * 4 / song.tempo->metres().front().denominator;
-        m_session.edit(tr("Set pick-up"), [ticks = m_pickUp->value() * beat](const Song& s) {
+        m_session.current.edit(tr("Set pick-up"), [ticks = m_pickUp->value() * beat](const Song& s) {
             return edits::setPickUp(s, ticks);
         });
     });
     connect(m_trim, &QPushButton::clicked, this, [this] {
-        m_session.edit(tr("Take leading silence away"), [](const Song& s) {
+        m_session.current.edit(tr("Take leading silence away"), [](const Song& s) {
             // Whole bars go, so that bar lines stay where they are between the notes; within a bar, all.
             const Tick silence = leadingSilence(s);
             const Tick bars = s.tempo->barStart(s.tempo->position(silence).bar);
@@ -143,8 +146,8 @@ QWidget* TempoDialog::makeBars() {
 }
 
 void TempoDialog::refresh() {
-    if (!m_session.hasSong()) return reject();
-    const Song& song = m_session.song();
+    if (!m_session.current.hasSong()) return reject();
+    const Song& song = m_session.current.song();
     const auto& tempos = song.tempo->tempos();
     const Tick selected =
         m_changes->currentItem() ? m_changes->currentItem()->data(0, Qt::UserRole).toLongLong() : 0;
@@ -170,8 +173,8 @@ void TempoDialog::refresh() {
     m_bar->setRange(1, song.bars());
     m_metreBar->setRange(1, song.bars());
     if (!m_metreShown) {
-        const MetreChange& now = song.tempo->metre(m_session.place());
-        m_metreBar->setValue(song.tempo->position(m_session.place()).bar);
+        const MetreChange& now = song.tempo->metre(m_session.playback.place());
+        m_metreBar->setValue(song.tempo->position(m_session.playback.place()).bar);
         m_beats->setValue(now.numerator);
         m_unit->setValue(now.denominator);
         m_metreShown = true;
@@ -196,7 +199,7 @@ void TempoDialog::refresh() {
 }
 
 void TempoDialog::refreshFlat() {
-    const Song& song = m_session.song();
+    const Song& song = m_session.current.song();
     const auto flat = flattened(song, m_tolerance->value() / 1000.0);
     const auto before = song.tempo->tempos().size();
     m_flat->setText(tr("%1 changes now; %2 would do, and move no place by more than %3 ms.")

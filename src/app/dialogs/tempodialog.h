@@ -7,7 +7,7 @@ class QTreeWidget;
 
 namespace cobbleway {
 
-class Session;
+struct Session;
 class StepsPicture;
 
 /// The song's tempo map, its bars and where it begins; every change is heard at once.

@@ -131,6 +131,12 @@ void applyTheme(ThemeChoice choice) {
     QApplication::setPalette(paletteOf(current));
     QApplication::setFont(textFont());
     qApp->setStyleSheet(styleSheetOf(current));
+    Q_EMIT themeSignal()->changed();
+}
+
+ThemeSignal* themeSignal() {
+    static ThemeSignal signal;
+    return &signal;
 }
 
 void loadFonts() {

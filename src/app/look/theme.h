@@ -3,6 +3,7 @@
 #include <QColor>
 #include <QFont>
 #include <QIcon>
+#include <QObject>
 #include <QString>
 
 namespace cobbleway {
@@ -18,6 +19,14 @@ struct Theme {
 
 /// The theme in use. Changes only through applyTheme().
 const Theme& theme();
+
+/// Sent by applyTheme(), for what keeps colours.
+class ThemeSignal : public QObject {
+    Q_OBJECT
+  Q_SIGNALS:
+    void changed();
+};
+ThemeSignal* themeSignal();
 
 /// Sets palette, style sheet and font of the application.
 void applyTheme(ThemeChoice choice);

@@ -4,6 +4,7 @@
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "app/widgets/keybox.h"
+#include "app/widgets/whenshown.h"
 #include "midi/gm.h"
 #include "song/controllers.h"
 
@@ -26,10 +27,10 @@ void EventsModel::setFilter(const EventFilter& filter) {
 }
 
 void EventsModel::reload() {
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     std::vector<EventRef> rows;
     if (part)
-        for (const std::uint32_t at : filterEvents(m_session.song(), *part, m_filter))
+        for (const std::uint32_t at : filterEvents(m_session.current.song(), *part, m_filter))
             rows.push_back((*part->source.events)[at]);
     const bool same = part && part->id == m_part && rows.size() == m_rows.size();
     m_all = part ? part->source.events->size() : 0;
@@ -51,11 +52,11 @@ int EventsModel::rowCount(const QModelIndex& parent) const {
 int EventsModel::columnCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : ColumnCount; }
 
 QVariant EventsModel::data(const QModelIndex& index, int role) const {
-    const Part* part = m_session.hasSong() ? m_session.song().part(m_part) : nullptr;
+    const Part* part = m_session.current.hasSong() ? m_session.current.song().part(m_part) : nullptr;
     if (!index.isValid() || index.row() >= rowCount() || !part) return {};
     const bool wanted = role == Qt::DisplayRole || role == Qt::EditRole || role == Qt::AccessibleTextRole;
     if (!wanted) return {};
-    const Song& song = m_session.song();
+    const Song& song = m_session.current.song();
     const EventRef ref = refAt(index.row());
     if (ref.isMade() && ref.index >= song.made->size()) return {}; // an undo is on its way
     const Event& event = song.event(ref);
@@ -96,9 +97,10 @@ bool EventsModel::setData(const QModelIndex& index, const QVariant& value, int r
     bool number = false;
     const int wanted = value.toInt(&number);
     if (role != Qt::EditRole || index.column() != Value || !number) return false;
-    m_session.edit(tr("Change a value"), [id = m_part, ref = refAt(index.row()), wanted](const Song& song) {
-        return edits::setEventValue(song, id, ref, wanted);
-    });
+    m_session.current.edit(tr("Change a value"),
+                           [id = m_part, ref = refAt(index.row()), wanted](const Song& song) {
+                               return edits::setEventValue(song, id, ref, wanted);
+                           });
     return true;
 }
 
@@ -158,8 +160,9 @@ EventsView::EventsView(Session& session, QWidget* parent)
     connect(m_move, &QPushButton::clicked, this, &EventsView::move);
     connect(m_table->selectionModel(), &QItemSelectionModel::selectionChanged, this,
             &EventsView::refreshCount);
-    connect(&session, &Session::songChanged, this, &EventsView::refresh);
-    connect(&session, &Session::selectionChanged, this, &EventsView::refresh);
+    m_shown = new WhenShown(this, [this] { refresh(); });
+    follow(session.current, Side::Notes | Side::Time | Side::Names, m_shown, &WhenShown::request);
+    connect(&session.current, &CurrentSet::selectionChanged, m_shown, &WhenShown::request);
 }
 
 QWidget* EventsView::makeFilter() {
@@ -215,14 +218,14 @@ QWidget* EventsView::makeFilter() {
 }
 
 void EventsView::applyFilter() {
-    if (m_filling || !m_session.hasSong()) return;
+    if (m_filling || !m_session.current.hasSong()) return;
     EventFilter filter;
     if (const int kind = m_kind->currentData().toInt(); kind >= 0) filter.kind = static_cast<EventKind>(kind);
     if (const int controller = m_controller->currentData().toInt(); controller >= 0)
         filter.controller = controller;
     filter.lowestKey = m_lowKey->value();
     filter.highestKey = m_highKey->value();
-    const TempoMap& tempo = *m_session.song().tempo;
+    const TempoMap& tempo = *m_session.current.song().tempo;
     if (m_fromBar->value() > 1) filter.from = tempo.barStart(m_fromBar->value());
     if (m_toBar->value() < m_toBar->maximum()) filter.to = tempo.barStart(m_toBar->value() + 1);
     filter.lowestValue = m_lowValue->value();
@@ -232,18 +235,18 @@ void EventsView::applyFilter() {
 }
 
 void EventsView::refresh() {
-    if (!isVisible() || !m_session.hasSong()) return;
-    const Part* part = m_session.part();
+    if (!isVisible() || !m_session.current.hasSong()) return;
+    const Part* part = m_session.current.part();
     m_filling = true;
     const QVariant controller = m_controller->currentData();
     m_controller->clear();
     m_controller->addItem(tr("any"), -1);
     if (part)
-        for (const ControllerUse& use : controllersOf(m_session.song(), part->source, part->recipe))
+        for (const ControllerUse& use : controllersOf(m_session.current.song(), part->source, part->recipe))
             if (use.controller < 128)
                 m_controller->addItem(QString::fromStdString(controllerName(use.controller)), use.controller);
     m_controller->setCurrentIndex(std::max(0, m_controller->findData(controller)));
-    const int bars = m_session.song().bars();
+    const int bars = m_session.current.song().bars();
     const bool toEnd = m_toBar->value() == m_toBar->maximum() || m_toBar->minimum() == 0; // or not set yet
     m_fromBar->setRange(1, bars);
     m_toBar->setRange(1, bars);
@@ -272,24 +275,24 @@ std::vector<EventRef> EventsView::selected() const {
 void EventsView::remove() {
     const auto refs = selected();
     if (refs.empty()) return;
-    m_session.edit(refs.size() == 1 ? tr("Delete an event") : tr("Delete %1 events").arg(refs.size()),
-                   [id = m_session.selectedPart(), refs](const Song& song) {
-                       return edits::deleteEvents(song, id, refs);
-                   });
+    m_session.current.edit(refs.size() == 1 ? tr("Delete an event") : tr("Delete %1 events").arg(refs.size()),
+                           [id = m_session.current.selectedPart(), refs](const Song& song) {
+                               return edits::deleteEvents(song, id, refs);
+                           });
 }
 
 void EventsView::move() {
     const auto refs = selected();
     if (refs.empty()) return;
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     const QString typed = m_name->text().trimmed();
     const QString name = typed.isEmpty() ? tr("%1 cut").arg(QString::fromStdString(part->name)) : typed;
-    m_session.edit(tr("Move events to a new part"),
-                   [id = part->id, refs, text = name.toStdString()](const Song& song) {
-                       return edits::moveEvents(song, id, refs, text);
-                   });
+    m_session.current.edit(tr("Move events to a new part"),
+                           [id = part->id, refs, text = name.toStdString()](const Song& song) {
+                               return edits::moveEvents(song, id, refs, text);
+                           });
     m_name->clear();
-    Q_EMIT m_session.announced(tr("%1 is a part now").arg(name));
+    Q_EMIT m_session.messages.announced(tr("%1 is a part now").arg(name));
 }
 
 void EventsView::keyPressEvent(QKeyEvent* event) {

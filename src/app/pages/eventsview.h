@@ -13,7 +13,8 @@ class QTableView;
 
 namespace cobbleway {
 
-class Session;
+struct Session;
+class WhenShown;
 
 /// The events of the selected part that pass a filter, as rows. Only what is on the screen is ever asked for.
 class EventsModel : public QAbstractTableModel {
@@ -62,6 +63,7 @@ class EventsView : public QWidget {
     void keyPressEvent(QKeyEvent* event) override;
     void showEvent(QShowEvent* event) override;
     Session& m_session;
+    WhenShown* m_shown = nullptr;
     EventsModel* m_model;
     QTableView* m_table;
     QComboBox *m_kind, *m_controller;

@@ -6,6 +6,7 @@
 #include "app/session/settings.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
+#include "app/widgets/whenshown.h"
 #include "song/edits.h"
 #include "song/tomidi.h"
 
@@ -16,8 +17,10 @@
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QListView>
+#include <QMessageBox>
 #include <QPainter>
 #include <QProgressBar>
+#include <QPushButton>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -105,7 +108,7 @@ class ExportRow final : public QStyledItemDelegate {
 
 QString groupOf(const Session& session, const ExportItem& item) {
     if (item.isMidi()) return QObject::tr("MIDI file");
-    const Part* part = session.hasSong() ? session.song().part(item.part) : nullptr;
+    const Part* part = session.current.hasSong() ? session.current.song().part(item.part) : nullptr;
     return part ? QObject::tr("Practice audio · %1").arg(QString::fromStdString(part->name))
                 : QObject::tr("Sound file");
 }
@@ -132,12 +135,13 @@ QString measuredText(const ExportItem& item, const ExportOutcome& outcome) {
 } // namespace
 
 ExportModel::ExportModel(Session& session, QObject* parent) : QAbstractListModel(parent), m_session(session) {
-    connect(&session, &Session::songChanged, this, &ExportModel::refresh);
+    follow(session.current, Side::Names, this, &ExportModel::refresh);
     refresh();
 }
 
 void ExportModel::refresh() {
-    const auto items = m_session.hasSong() ? exportItems(m_session.song()) : std::vector<ExportItem>{};
+    const auto items =
+        m_session.current.hasSong() ? exportItems(m_session.current.song()) : std::vector<ExportItem>{};
     const bool same = std::equal(items.begin(), items.end(), m_rows.begin(), m_rows.end(),
                                  [](const ExportItem& a, const Row& b) { return a == b.item; });
     if (same) return;
@@ -255,11 +259,14 @@ ExportPage::ExportPage(Session& session, QWidget* parent)
             [this] { m_model->tickOnly([](const ExportItem&) { return false; }); });
     connect(parts, &QPushButton::clicked, this, [this] {
         m_model->tickOnly(
-            [id = m_session.selectedPart()](const ExportItem& item) { return item.part == id; });
+            [id = m_session.current.selectedPart()](const ExportItem& item) { return item.part == id; });
     });
     connect(m_write, &QPushButton::clicked, this, &ExportPage::write);
     connect(m_stop, &QPushButton::clicked, this, &ExportPage::stop);
     connect(m_model, &ExportModel::ticksChanged, this, &ExportPage::refresh);
+    askAboutExisting = [this](const std::vector<std::filesystem::path>& there) {
+        return askWhatBecomesOf(there);
+    };
     refresh();
     refreshMidi();
 }
@@ -334,20 +341,24 @@ void ExportPage::addMidiOptions(Card* card) {
         card->column()->addWidget(box);
         connect(box, &QCheckBox::clicked, this, [this] {
             const MidiShape shape{m_writtenIn->isChecked(), m_running->isChecked(), m_folded->isChecked()};
-            m_session.edit(tr("MIDI options"),
-                           [shape](const Song& song) { return edits::setMidiShape(song, shape); });
+            m_session.current.edit(tr("MIDI options"),
+                                   [shape](const Song& song) { return edits::setMidiShape(song, shape); });
         });
     }
     card->column()->addWidget(m_lost);
-    connect(&m_session, &Session::songChanged, this, &ExportPage::refreshMidi);
+    m_shown = new WhenShown(this, [this] {
+        refresh();
+        refreshMidi();
+    });
+    follow(m_session.current, allSides, m_shown, &WhenShown::request);
 }
 
 void ExportPage::refreshMidi() {
-    const bool any = m_session.hasSong();
+    const bool any = m_session.current.hasSong();
     for (QCheckBox* box : {m_writtenIn, m_running, m_folded}) box->setEnabled(any);
     m_lost->hide();
     if (!any) return;
-    const Song& song = m_session.song();
+    const Song& song = m_session.current.song();
     m_writtenIn->setChecked(song.midi.writtenIn);
     m_running->setChecked(song.midi.runningStatus);
     m_folded->setChecked(song.midi.folded);
@@ -374,11 +385,11 @@ void ExportPage::refresh() {
     const auto sounds =
         std::count_if(ticked.begin(), ticked.end(), [](const ExportItem& item) { return !item.isMidi(); });
     QString text = ticked.size() == 1 ? tr("1 file ticked") : tr("%1 files ticked").arg(ticked.size());
-    if (!m_session.hasSong())
+    if (!m_session.current.hasSong())
         text = tr("Add a song, and what can be written of it stands here");
     else if (sounds)
         text += tr(" · about %1 MB")
-                    .arg(std::max<int>(1, static_cast<int>(m_session.song().seconds() * 100.0 /
+                    .arg(std::max<int>(1, static_cast<int>(m_session.current.song().seconds() * 100.0 /
                                                            m_pace->currentData().toInt() *
                                                            m_rate->currentData().toInt() * 6 / 1e6 *
                                                            static_cast<double>(sounds))));
@@ -388,9 +399,36 @@ void ExportPage::refresh() {
     m_stop->setVisible(m_writing);
 }
 
+/// Lists what is there already, and asks what is to become of it.
+std::optional<Existing> ExportPage::askWhatBecomesOf(const std::vector<std::filesystem::path>& there) {
+    QStringList names;
+    for (const auto& path : there)
+        if (names.size() < 12) names << QString::fromStdString(path.filename().string());
+    if (there.size() > 12) names << tr("… and %1 more").arg(there.size() - 12);
+    QMessageBox box(QMessageBox::NoIcon, tr("Files that are there already"),
+                    there.size() == 1
+                        ? tr("A file of this name is in the folder already.")
+                        : tr("%1 files of these names are in the folder already.").arg(there.size()),
+                    QMessageBox::Cancel, this);
+    box.setInformativeText(names.join(QLatin1Char('\n')));
+    QPushButton* number = box.addButton(tr("Keep both"), QMessageBox::AcceptRole);
+    QPushButton* replace = box.addButton(tr("Replace"), QMessageBox::DestructiveRole);
+    QPushButton* leave = box.addButton(tr("Leave those"), QMessageBox::AcceptRole);
+    number->setToolTip(tr("The new files get a number after their name"));
+    leave->setToolTip(tr("Only the others are written"));
+    box.setDefaultButton(number);
+    box.exec();
+    if (box.clickedButton() == replace) return Existing::Replace;
+    if (box.clickedButton() == leave) return Existing::Leave;
+    return box.clickedButton() == number ? std::optional(Existing::Number) : std::nullopt;
+}
+
 void ExportPage::write() {
     const auto items = m_model->ticked();
-    if (items.empty() || m_writing || !m_session.hasSong()) return;
+    if (items.empty() || m_writing || !m_session.current.hasSong()) return;
+    const auto there = alreadyThere(items, m_folder->text().toStdString());
+    const auto existing = there.empty() ? std::optional(Existing::Number) : askAboutExisting(there);
+    if (!existing) return;
     m_writing = true;
     m_stopSource = std::stop_source();
     m_model->setWaiting();
@@ -402,7 +440,9 @@ void ExportPage::write() {
                           m_rate->currentData().toInt(),
                           m_pace->currentData().toDouble(),
                           m_stopSource.get_token(),
-                          {}};
+                          {},
+                          {},
+                          *existing};
     QPointer<ExportPage> self(this);
     options.progress = [self](double share) {
         QMetaObject::invokeMethod(qApp, [self, share] {
@@ -411,7 +451,8 @@ void ExportPage::write() {
     };
     runJob(
         this, QThreadPool::globalInstance(),
-        [song = m_session.song(), catalogue = m_session.catalogue(), items, options]() mutable {
+        [song = m_session.current.song(), catalogue = m_session.sounds.catalogue(), items,
+         options]() mutable {
             ExportEnd end;
             options.silent = [&](const Error& error) {
                 end.silent << QString::fromStdString(error.message());
@@ -419,7 +460,13 @@ void ExportPage::write() {
             end.outcomes = writeExports(song, catalogue, items, options);
             return end;
         },
-        [this, items](const ExportEnd& end) {
+        [this, items](const Result<ExportEnd>& ended) {
+            ExportEnd end;
+            if (ended)
+                end = ended.value();
+            else
+                for (std::size_t i = 0; i < items.size(); ++i)
+                    end.outcomes.push_back({i, false, {}, {}, ended.error().message()});
             const auto& outcomes = end.outcomes;
             m_writing = false;
             m_model->takeOutcomes(items, outcomes);
@@ -427,10 +474,10 @@ void ExportPage::write() {
                                                [](const ExportOutcome& o) { return o.written; });
             m_status->setText(tr("%1 of %2 written").arg(written).arg(outcomes.size()));
             refresh();
-            Q_EMIT m_session.announced(m_status->text());
+            Q_EMIT m_session.messages.announced(m_status->text());
             if (!end.silent.isEmpty())
-                Q_EMIT m_session.problem(tr("Not all is heard in the sound files"),
-                                         end.silent.join(QStringLiteral("\n\n")));
+                Q_EMIT m_session.messages.problem(tr("Not all is heard in the sound files"),
+                                                  end.silent.join(QStringLiteral("\n\n")));
             Q_EMIT finished();
         });
 }

@@ -17,7 +17,8 @@ class QPushButton;
 namespace cobbleway {
 
 class Card;
-class Session;
+struct Session;
+class WhenShown;
 
 /// What can be written, as rows to tick, with what came of it.
 class ExportModel : public QAbstractListModel {
@@ -61,17 +62,22 @@ class ExportPage : public QWidget {
     [[nodiscard]] bool isWriting() const { return m_writing; }
     void write();
     void stop();
+    /// What becomes of files that are there already; none when nothing is to be written. Tests answer instead
+    /// of a dialog.
+    std::function<std::optional<Existing>(const std::vector<std::filesystem::path>&)> askAboutExisting;
 
   Q_SIGNALS:
     void finished();
 
   private:
     void refresh();
+    std::optional<Existing> askWhatBecomesOf(const std::vector<std::filesystem::path>& there);
     void showProgress(double share);
     QWidget* makeOptions();
     void addMidiOptions(Card* card);
     void refreshMidi();
     Session& m_session;
+    WhenShown* m_shown = nullptr;
     ExportModel* m_model;
     QListView* m_list;
     QLabel *m_count, *m_status;

@@ -24,8 +24,8 @@ FanPicture::FanPicture(Session& session, QListView* rows, PartsModel* model, QWi
     setFocusPolicy(Qt::NoFocus); // the rows beside it reach the same parts by keyboard
     setAccessibleName(tr("The file as it came"));
     connect(rows->verticalScrollBar(), &QScrollBar::valueChanged, this, QOverload<>::of(&QWidget::update));
-    connect(&session, &Session::songChanged, this, QOverload<>::of(&QWidget::update));
-    connect(&session, &Session::selectionChanged, this, QOverload<>::of(&QWidget::update));
+    follow(session.current, Side::Names | Side::Notes, this, QOverload<>::of(&QWidget::update));
+    connect(&session.current, &CurrentSet::selectionChanged, this, QOverload<>::of(&QWidget::update));
 }
 
 int FanPicture::Stone::notes() const {
@@ -37,9 +37,9 @@ int FanPicture::Stone::notes() const {
 std::vector<FanPicture::Block> FanPicture::layoutBlocks() const {
     std::map<std::uint32_t, std::vector<Stone>> byTrack;
     std::size_t count = 0;
-    for (const Part& part : m_session.song().parts) {
+    for (const Part& part : m_session.current.song().parts) {
         if (part.aside) continue;
-        const auto origins = m_session.origins(part.id);
+        const auto origins = m_session.findings.origins(part.id);
         for (const OriginCount& from : *origins) {
             if (from.notes == 0) continue;
             auto& stones = byTrack[from.origin.track];
@@ -81,7 +81,7 @@ std::vector<FanPicture::Block> FanPicture::layoutBlocks() const {
 }
 
 void FanPicture::paintCurves(QPainter& painter, const std::vector<Block>& blocks) const {
-    const Song& song = m_session.song();
+    const Song& song = m_session.current.song();
     int most = 1;
     for (const Block& block : blocks)
         for (const Stone& stone : block.stones)
@@ -94,7 +94,7 @@ void FanPicture::paintCurves(QPainter& painter, const std::vector<Block>& blocks
                     std::clamp<double>(row.center().y() + m_rows->y() - this->y(), -20, height() + 20);
                 const double share = static_cast<double>(count) / static_cast<double>(most);
                 QColor colour = partColour(song.part(id)->colour);
-                colour.setAlpha(id == m_session.selectedPart() ? 255 : 150);
+                colour.setAlpha(id == m_session.current.selectedPart() ? 255 : 150);
                 QPainterPath curve(QPointF(stone.rect.right() + 8, stone.rect.center().y()));
                 curve.cubicTo(QPointF(fanWidth - 50, stone.rect.center().y()), QPointF(fanWidth - 46, y),
                               QPointF(fanWidth, y));
@@ -105,9 +105,10 @@ void FanPicture::paintCurves(QPainter& painter, const std::vector<Block>& blocks
 }
 
 void FanPicture::paintStone(QPainter& painter, const Stone& stone) const {
-    const Song& song = m_session.song();
-    const bool selected = std::any_of(stone.parts.begin(), stone.parts.end(),
-                                      [&](const auto& p) { return p.first == m_session.selectedPart(); });
+    const Song& song = m_session.current.song();
+    const bool selected = std::any_of(stone.parts.begin(), stone.parts.end(), [&](const auto& p) {
+        return p.first == m_session.current.selectedPart();
+    });
     const QColor ground = partColour(song.part(stone.parts.front().first)->colour);
     painter.setPen(selected ? QPen(theme().ink, 1.5) : QPen(Qt::NoPen));
     painter.setBrush(ground);
@@ -125,10 +126,10 @@ void FanPicture::paintStone(QPainter& painter, const Stone& stone) const {
 }
 
 void FanPicture::paintEvent(QPaintEvent*) {
-    if (!m_session.hasSong()) return;
+    if (!m_session.current.hasSong()) return;
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    const Song& song = m_session.song();
+    const Song& song = m_session.current.song();
     const auto blocks = layoutBlocks();
     paintCurves(painter, blocks);
     for (const Block& block : blocks) {
@@ -159,13 +160,13 @@ void FanPicture::paintEvent(QPaintEvent*) {
 void FanPicture::selectFrom(const Stone& stone) {
     // Of several parts the next after the one that is selected.
     auto at = std::find_if(stone.parts.begin(), stone.parts.end(),
-                           [&](const auto& p) { return p.first == m_session.selectedPart(); });
+                           [&](const auto& p) { return p.first == m_session.current.selectedPart(); });
     at = at == stone.parts.end() || at + 1 == stone.parts.end() ? stone.parts.begin() : at + 1;
-    m_session.selectPart(at->first);
+    m_session.current.selectPart(at->first);
 }
 
 void FanPicture::mousePressEvent(QMouseEvent* event) {
-    if (!m_session.hasSong()) return;
+    if (!m_session.current.hasSong()) return;
     for (const Block& block : layoutBlocks())
         for (const Stone& stone : block.stones)
             if (stone.rect.contains(event->position())) return selectFrom(stone);
@@ -173,14 +174,14 @@ void FanPicture::mousePressEvent(QMouseEvent* event) {
 
 std::vector<SurfaceRow> FanPicture::surfaceRows() const {
     std::vector<SurfaceRow> rows;
-    if (!m_session.hasSong()) return rows;
+    if (!m_session.current.hasSong()) return rows;
     for (const Block& block : layoutBlocks())
         for (const Stone& stone : block.stones) {
             QStringList names;
             bool selected = false;
             for (const auto& [id, count] : stone.parts) {
-                names << QString::fromStdString(m_session.song().part(id)->name);
-                selected = selected || id == m_session.selectedPart();
+                names << QString::fromStdString(m_session.current.song().part(id)->name);
+                selected = selected || id == m_session.current.selectedPart();
             }
             rows.push_back({tr("track %1, channel %2: %3")
                                 .arg(block.track + 1)

@@ -9,7 +9,7 @@ class QListView;
 namespace cobbleway {
 
 class PartsModel;
-class Session;
+struct Session;
 
 inline constexpr int fanWidth = 214; ///< pixels
 

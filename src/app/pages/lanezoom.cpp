@@ -7,14 +7,13 @@
 namespace cobbleway {
 
 LaneZoom::LaneZoom(Session& session, QObject* parent) : QObject(parent), m_session(session) {
-    connect(&session, &Session::setChanged, this, [this] {
-        if (m_session.songIndex() != m_song) showAll();
-        m_song = m_session.songIndex();
-    });
+    follow(session.current, Side::File, this, &LaneZoom::showAll);
 }
 
 LaneRange LaneZoom::range() const {
-    const auto end = m_session.hasSong() ? static_cast<double>(std::max<Tick>(1, m_session.song().end)) : 1;
+    const auto end = m_session.current.hasSong()
+                         ? static_cast<double>(std::max<Tick>(1, m_session.current.song().end))
+                         : 1;
     const auto from = static_cast<Tick>(m_from * end);
     return {from, from + std::max<Tick>(1, static_cast<Tick>(m_share * end))};
 }

@@ -5,7 +5,7 @@
 
 namespace cobbleway {
 
-class Session;
+struct Session;
 
 /// Which stretch of the song the lanes of all rows show. The whole song until it is zoomed.
 class LaneZoom : public QObject {

@@ -5,6 +5,7 @@
 #include "app/widgets/meter.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
+#include "app/widgets/whenshown.h"
 #include "song/edits.h"
 #include "song/levels.h"
 
@@ -15,7 +16,6 @@
 #include <QPainter>
 #include <QScrollArea>
 #include <QSlider>
-#include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <cmath>
@@ -93,7 +93,7 @@ class LevelStrips::Strip final : public QWidget {
     [[nodiscard]] PartId part() const { return m_part; }
 
     void refresh() {
-        const Part* part = m_session.song().part(m_part);
+        const Part* part = m_session.current.song().part(m_part);
         if (!part) return;
         for (QObject* child : children()) child->blockSignals(true);
         m_level->setValue(static_cast<int>(std::lround(part->mix.levelDb * stepsPerDb)));
@@ -110,7 +110,7 @@ class LevelStrips::Strip final : public QWidget {
         for (QObject* child : children()) child->blockSignals(false);
         update();
     }
-    void meter() { m_meter->setPeak(m_session.player().partPeak(m_part)); }
+    void meter() { m_meter->setPeak(m_session.playback.partPeak(m_part)); }
 
   private:
     void connectControls(QAction* effects) {
@@ -140,32 +140,32 @@ class LevelStrips::Strip final : public QWidget {
                    [on](const Song& s, PartId id) { return edits::setSolo(s, id, on); });
         });
         connect(m_effects, &QPushButton::clicked, this, [this, effects] {
-            m_session.selectPart(m_part);
+            m_session.current.selectPart(m_part);
             effects->trigger();
         });
-        connect(&m_session, &Session::selectionChanged, this, QOverload<>::of(&QWidget::update));
+        connect(&m_session.current, &CurrentSet::selectionChanged, this, QOverload<>::of(&QWidget::update));
     }
     template <class Change> void change(const QString& name, const char* gesture, Change apply) {
-        m_session.selectPart(m_part);
-        m_session.edit(
+        m_session.current.selectPart(m_part);
+        m_session.current.edit(
             name, [&, id = m_part](const Song& song) { return apply(song, id); },
             gesture ? QStringLiteral("%1 %2").arg(QLatin1String(gesture)).arg(m_part) : QString());
     }
     void paintEvent(QPaintEvent*) override {
-        const Part* part = m_session.hasSong() ? m_session.song().part(m_part) : nullptr;
+        const Part* part = m_session.current.hasSong() ? m_session.current.song().part(m_part) : nullptr;
         if (!part) return;
         QPainter painter(this);
         painter.setRenderHint(QPainter::Antialiasing);
-        if (m_part == m_session.selectedPart()) painter.fillRect(rect(), theme().selected);
+        if (m_part == m_session.current.selectedPart()) painter.fillRect(rect(), theme().selected);
         painter.fillRect(QRect(0, height() - 1, width(), 1), theme().line);
         painter.setPen(Qt::NoPen);
         painter.setBrush(partColour(part->colour));
         painter.drawRoundedRect(QRectF(0, 4, 6, height() - 9), 2.5, 2.5);
-        const bool silent = mixGain(m_session.song(), *part) == 0;
+        const bool silent = mixGain(m_session.current.song(), *part) == 0;
         paintText(painter, QRectF(15, 0, nameWidth, height()), QString::fromStdString(part->name),
                   textFont(9.5, QFont::DemiBold), silent ? theme().muted : theme().ink);
     }
-    void mousePressEvent(QMouseEvent*) override { m_session.selectPart(m_part); }
+    void mousePressEvent(QMouseEvent*) override { m_session.current.selectPart(m_part); }
 
     Session& m_session;
     PartId m_part;
@@ -178,8 +178,7 @@ class LevelStrips::Strip final : public QWidget {
 };
 
 LevelStrips::LevelStrips(Session& session, QAction* effects, QAction* mixEffects, QWidget* parent)
-    : QWidget(parent), m_session(session), m_effects(effects), m_area(new QScrollArea),
-      m_timer(new QTimer(this)) {
+    : QWidget(parent), m_session(session), m_effects(effects), m_area(new QScrollArea) {
     auto* heads = new QHBoxLayout;
     heads->setContentsMargins(nameWidth + 22, 0, 16, 0);
     heads->setSpacing(8);
@@ -199,16 +198,15 @@ LevelStrips::LevelStrips(Session& session, QAction* effects, QAction* mixEffects
     layout->addLayout(heads);
     layout->addWidget(m_area, 1);
     layout->addWidget(makeMaster(mixEffects));
-    m_timer->setInterval(33);
-    connect(m_timer, &QTimer::timeout, this, [this] {
+    connect(&session.playback, &Playback::ticked, this, [this] {
+        if (!isVisible()) return;
         for (Strip* strip : m_strips) strip->meter();
+        m_left->setPeak(m_session.playback.outputPeak(0));
+        m_right->setPeak(m_session.playback.outputPeak(1));
     });
-    connect(&session, &Session::outputMetered, this, [this](double left, double right) {
-        m_left->setPeak(left);
-        m_right->setPeak(right);
-    });
-    connect(&session, &Session::songChanged, this, &LevelStrips::rebuild);
-    connect(&session, &Session::measuringChanged, this, &LevelStrips::refresh);
+    m_shown = new WhenShown(this, [this] { rebuild(); });
+    follow(session.current, Side::Names | Side::Levels | Side::Sounds, m_shown, &WhenShown::request);
+    connect(&session.playback, &Playback::measuringChanged, this, &LevelStrips::refresh);
     rebuild();
 }
 
@@ -255,25 +253,27 @@ QWidget* LevelStrips::makeMaster(QAction* mixEffects) {
     card->column()->addLayout(line);
     card->column()->addWidget(m_measured);
     connect(m_master, &QSlider::valueChanged, this, [this](int steps) {
-        m_session.edit(
+        m_session.current.edit(
             tr("Set level of the whole mix"),
             [db = double(steps) / stepsPerDb](const Song& s) { return edits::setMasterLevel(s, db); },
             QStringLiteral("master"));
     });
     connect(m_roomSeconds, &QDoubleSpinBox::valueChanged, this, [this](double seconds) {
-        m_session.edit(
+        m_session.current.edit(
             tr("Set the room"), [seconds](const Song& s) { return edits::setRoomSeconds(s, seconds); },
             QStringLiteral("roomSeconds"));
     });
-    connect(m_bring, &QPushButton::clicked, this,
-            [this] { m_session.isMeasuring() ? m_session.stopMeasuring() : m_session.bringToLevel(); });
+    connect(m_bring, &QPushButton::clicked, this, [this] {
+        m_session.playback.isMeasuring() ? m_session.playback.stopMeasuring()
+                                         : m_session.playback.bringToLevel();
+    });
     return card;
 }
 
 void LevelStrips::rebuild() {
     std::vector<PartId> wanted, have;
-    if (m_session.hasSong())
-        for (const Part& part : m_session.song().parts)
+    if (m_session.current.hasSong())
+        for (const Part& part : m_session.current.song().parts)
             if (!part.aside) wanted.push_back(part.id);
     for (const Strip* strip : m_strips) have.push_back(strip->part());
     if (wanted != have || !m_area->widget()) {
@@ -283,7 +283,7 @@ void LevelStrips::rebuild() {
         layout->setSpacing(0);
         m_strips.clear();
         for (const PartId id : wanted) {
-            m_strips.push_back(new Strip(m_session, *m_session.song().part(id), m_effects));
+            m_strips.push_back(new Strip(m_session, *m_session.current.song().part(id), m_effects));
             layout->addWidget(m_strips.back());
         }
         layout->addStretch();
@@ -294,32 +294,22 @@ void LevelStrips::rebuild() {
 
 void LevelStrips::refresh() {
     for (Strip* strip : m_strips) strip->refresh();
-    const bool any = m_session.hasSong();
+    const bool any = m_session.current.hasSong();
     setEnabled(any);
     const QSignalBlocker quietMaster(m_master), quietRoom(m_roomSeconds);
-    const double db = any ? m_session.song().masterDb : 0;
+    const double db = any ? m_session.current.song().masterDb : 0;
     m_master->setValue(static_cast<int>(std::lround(db * stepsPerDb)));
     m_masterText->setText(dbText(db));
-    m_roomSeconds->setValue(any ? m_session.song().roomSeconds : 1.3);
-    const bool measuring = m_session.isMeasuring();
+    m_roomSeconds->setValue(any ? m_session.current.song().roomSeconds : 1.3);
+    const bool measuring = m_session.playback.isMeasuring();
     m_bring->setText(measuring ? tr("Stop measuring") : tr("Bring to level"));
-    const auto& measured = m_session.measured();
+    const auto& measured = m_session.playback.measured();
     m_measured->setText(measuring  ? tr("Measuring the song…")
                         : measured ? tr("Measured before the level: %1 LUFS, highest peak %2.")
                                          .arg(measured->lufs, 0, 'f', 1)
                                          .arg(dbText(measured->peakDb))
                                    : QString());
     m_measured->setVisible(!m_measured->text().isEmpty());
-}
-
-void LevelStrips::showEvent(QShowEvent* event) {
-    QWidget::showEvent(event);
-    m_timer->start();
-}
-
-void LevelStrips::hideEvent(QHideEvent* event) {
-    QWidget::hideEvent(event);
-    m_timer->stop();
 }
 
 } // namespace cobbleway

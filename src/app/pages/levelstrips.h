@@ -8,12 +8,12 @@ class QLabel;
 class QPushButton;
 class QScrollArea;
 class QSlider;
-class QTimer;
 
 namespace cobbleway {
 
 class Meter;
-class Session;
+struct Session;
+class WhenShown;
 
 /// A row a part to mix by: meter, level, pan, room, mute, solo; and one for the whole mix.
 class LevelStrips : public QWidget {
@@ -26,9 +26,8 @@ class LevelStrips : public QWidget {
     QWidget* makeMaster(QAction* mixEffects);
     void rebuild();
     void refresh();
-    void showEvent(QShowEvent* event) override;
-    void hideEvent(QHideEvent* event) override;
     Session& m_session;
+    WhenShown* m_shown = nullptr;
     QAction* m_effects;
     QScrollArea* m_area;
     std::vector<Strip*> m_strips;
@@ -37,7 +36,6 @@ class LevelStrips : public QWidget {
     QLabel *m_masterText, *m_measured;
     QDoubleSpinBox* m_roomSeconds;
     QPushButton* m_bring;
-    QTimer* m_timer;
 };
 
 } // namespace cobbleway

@@ -28,10 +28,10 @@ void LanePictures::paint(QPainter& painter, const QRectF& rect, const Part& part
 }
 
 void PartRow::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
-    const Part* part = m_session.song().part(index.data(PartsModel::IdRole).toInt());
+    const Part* part = m_session.current.song().part(index.data(PartsModel::IdRole).toInt());
     if (!part) return;
     const QRectF card = QRectF(option.rect).adjusted(0, 1, -2, -3);
-    paintCard(*painter, card, part->id == m_session.selectedPart());
+    paintCard(*painter, card, part->id == m_session.current.selectedPart());
     painter->setPen(Qt::NoPen);
     painter->setBrush(partColour(part->colour));
     painter->setRenderHint(QPainter::Antialiasing);
@@ -44,8 +44,8 @@ void PartRow::paint(QPainter* painter, const QStyleOptionViewItem& option, const
     const double right = paintPills(*painter, *part, card);
     const QRectF lane(card.left() + partNameWidth, card.top() + 5, right - card.left() - partNameWidth - 8,
                       card.height() - 10);
-    m_pictures.paint(*painter, lane.adjusted(-3, -3, 3, 3), *part, m_session.overview(part->id),
-                     m_session.volume(part->id), m_zoom->range());
+    m_pictures.paint(*painter, lane.adjusted(-3, -3, 3, 3), *part, m_session.findings.overview(part->id),
+                     m_session.findings.volume(part->id), m_zoom->range());
 }
 
 void PartRow::updateEditorGeometry(QWidget* editor, const QStyleOptionViewItem& option,
@@ -56,7 +56,7 @@ void PartRow::updateEditorGeometry(QWidget* editor, const QStyleOptionViewItem& 
 double PartRow::paintPills(QPainter& painter, const Part& part, const QRectF& card) const {
     double right = card.right() - 12;
     const Snag* weightiest = nullptr; // one remark a row; what changes the sound goes first
-    for (const Snag& snag : m_session.snags())
+    for (const Snag& snag : m_session.findings.snags())
         if (snag.part == part.id && (!weightiest || snag.serious || weightiest->step == Step::Parts))
             weightiest = &snag;
     if (weightiest)
@@ -64,7 +64,7 @@ double PartRow::paintPills(QPainter& painter, const Part& part, const QRectF& ca
                           weightiest->serious ? Tone::Wrong : Tone::Look)
                     .left() -
                 6;
-    if (!m_session.volume(part.id)->empty())
+    if (!m_session.findings.volume(part.id)->empty())
         right = paintPill(painter, right, card.center().y(), tr("level moves"), Tone::Good).left() - 6;
     return std::min(right, card.right() - 190); // lanes of all rows keep one scale
 }

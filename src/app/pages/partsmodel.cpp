@@ -16,15 +16,15 @@ constexpr const char* rowMime = "application/x-cobbleway-part";
 
 QString spokenText(const Session& session, const Part& part) {
     QStringList said = {QString::fromStdString(part.name), asksText(session, part.id)};
-    if (const PartMatch* match = session.matchOf(part.id)) {
+    if (const PartMatch* match = session.findings.matchOf(part.id)) {
         const auto& sound = match->first().sound;
         said << QObject::tr("match %1").arg(QString::fromUtf8(howName(match->first().how).data()));
         said << (sound ? QObject::tr("plays with %1").arg(QString::fromStdString(sound->name))
                        : QObject::tr("nothing plays it"));
     }
-    said << QObject::tr("%1 notes").arg(session.heard(part.id)->notes.size());
+    said << QObject::tr("%1 notes").arg(session.findings.heard(part.id)->notes.size());
     if (part.mix.levelDb != 0) said << QObject::tr("level %1").arg(dbText(part.mix.levelDb));
-    for (const Snag& snag : session.snags())
+    for (const Snag& snag : session.findings.snags())
         if (snag.part == part.id) said << QString::fromStdString(snag.pill);
     return said.join(QStringLiteral(", "));
 }
@@ -32,7 +32,7 @@ QString spokenText(const Session& session, const Part& part) {
 } // namespace
 
 QString asksText(const Session& session, PartId id) {
-    const PartMatch* match = session.matchOf(id);
+    const PartMatch* match = session.findings.matchOf(id);
     if (!match) return {};
     QString text = QObject::tr("asks for %1").arg(QString::fromStdString(askText(match->asks.front())));
     if (match->asks.size() > 1) text += QObject::tr(" and %1 more").arg(match->asks.size() - 1);
@@ -40,14 +40,17 @@ QString asksText(const Session& session, PartId id) {
 }
 
 PartsModel::PartsModel(Session& session, QObject* parent) : QAbstractListModel(parent), m_session(session) {
-    connect(&session, &Session::songChanged, this, &PartsModel::refresh);
+    follow(session.current, Side::Names | Side::Notes | Side::Sounds | Side::Levels, this,
+           &PartsModel::refresh);
+    connect(&session.findings, &Findings::matchesChanged, this, &PartsModel::refresh);
+    connect(&session.findings, &Findings::snagsChanged, this, &PartsModel::refresh);
     refresh();
 }
 
 void PartsModel::refresh() {
     std::vector<PartId> ids;
-    if (m_session.hasSong())
-        for (const Part& part : m_session.song().parts)
+    if (m_session.current.hasSong())
+        for (const Part& part : m_session.current.song().parts)
             if (!part.aside) ids.push_back(part.id);
     if (ids == m_ids) {
         if (!ids.empty()) Q_EMIT dataChanged(index(0), index(rowCount() - 1));
@@ -63,8 +66,8 @@ int PartsModel::rowCount(const QModelIndex& parent) const {
 }
 
 QVariant PartsModel::data(const QModelIndex& index, int role) const {
-    const Part* part = index.isValid() && index.row() < rowCount() && m_session.hasSong()
-                           ? m_session.song().part(idAt(index))
+    const Part* part = index.isValid() && index.row() < rowCount() && m_session.current.hasSong()
+                           ? m_session.current.song().part(idAt(index))
                            : nullptr;
     if (!part) return {};
     switch (role) {
@@ -72,7 +75,7 @@ QVariant PartsModel::data(const QModelIndex& index, int role) const {
     case Qt::DisplayRole:
     case Qt::EditRole: return QString::fromStdString(part->name);
     case Qt::ToolTipRole: {
-        const PartMatch* match = m_session.matchOf(part->id);
+        const PartMatch* match = m_session.findings.matchOf(part->id);
         return match ? QString::fromStdString(match->first().why) : QString();
     }
     case Qt::AccessibleTextRole: return spokenText(m_session, *part);
@@ -83,7 +86,7 @@ QVariant PartsModel::data(const QModelIndex& index, int role) const {
 bool PartsModel::setData(const QModelIndex& index, const QVariant& value, int role) {
     if (role != Qt::EditRole || !index.isValid()) return false;
     const PartId id = idAt(index);
-    m_session.edit(tr("Rename"), [id, name = value.toString().toStdString()](const Song& song) {
+    m_session.current.edit(tr("Rename"), [id, name = value.toString().toStdString()](const Song& song) {
         return edits::rename(song, id, name);
     });
     return true;
@@ -107,7 +110,8 @@ bool PartsModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row, in
     const auto from = std::find(m_ids.begin(), m_ids.end(), id) - m_ids.begin();
     if (row < 0) row = rowCount();
     const int to = from < row ? row - 1 : row; // the place among the rest
-    m_session.edit(tr("Move part"), [id, to](const Song& song) { return edits::moveTo(song, id, to); });
+    m_session.current.edit(tr("Move part"),
+                           [id, to](const Song& song) { return edits::moveTo(song, id, to); });
     return false; // the session has moved it; the view must not remove the row
 }
 
@@ -119,14 +123,14 @@ QModelIndex PartsModel::indexOf(PartId part) const {
 void followSelection(QAbstractItemView* view, PartsModel* model, Session& session) {
     QObject::connect(view->selectionModel(), &QItemSelectionModel::currentChanged, view,
                      [model, &session](const QModelIndex& current) {
-                         if (current.isValid()) session.selectPart(model->idAt(current));
+                         if (current.isValid()) session.current.selectPart(model->idAt(current));
                      });
     const auto show = [view, model, &session] {
-        const QModelIndex wanted = model->indexOf(session.selectedPart());
+        const QModelIndex wanted = model->indexOf(session.current.selectedPart());
         if (wanted.isValid() && view->currentIndex() != wanted) view->setCurrentIndex(wanted);
         view->viewport()->update();
     };
-    QObject::connect(&session, &Session::selectionChanged, view, show);
+    QObject::connect(&session.current, &CurrentSet::selectionChanged, view, show);
     QObject::connect(model, &QAbstractItemModel::modelReset, view, show);
     show();
 }

@@ -8,7 +8,7 @@ class QAbstractItemView;
 
 namespace cobbleway {
 
-class Session;
+struct Session;
 
 /// The song's parts as rows, those set aside left out. Rows map to ids; what a row looks like is the views'
 /// matter, but for what a screen reader says.

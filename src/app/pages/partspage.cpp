@@ -101,11 +101,11 @@ PartsPage::PartsPage(Session& session, QWidget* parent)
     connect(m_scroll, &QScrollBar::valueChanged, this, [this](int value) {
         const LaneRange shown = m_zoom->range();
         const double width = static_cast<double>(shown.to - shown.from);
-        const double end = static_cast<double>(m_session.song().end);
+        const double end = static_cast<double>(m_session.current.song().end);
         m_zoom->scroll((value / 10000.0 * end - static_cast<double>(shown.from)) / width);
     });
-    connect(&session, &Session::songChanged, this, &PartsPage::refresh);
-    connect(&session, &Session::selectionChanged, this, &PartsPage::refresh);
+    follow(session.current, Side::Names | Side::Notes | Side::Sounds | Side::Time, this, &PartsPage::refresh);
+    connect(&session.current, &CurrentSet::selectionChanged, this, &PartsPage::refresh);
     refresh();
     refreshScroll();
 }
@@ -136,10 +136,11 @@ QWidget* PartsPage::makeFacts() {
     facts->column()->addLayout(second);
     connect(rename, &QPushButton::clicked, this, &PartsPage::renameSelected);
     const auto move = [this](int by) {
-        const int row = m_model->indexOf(m_session.selectedPart()).row();
-        m_session.edit(tr("Move part"), [id = m_session.selectedPart(), to = row + by](const Song& song) {
-            return to < 0 ? song : edits::moveTo(song, id, to);
-        });
+        const int row = m_model->indexOf(m_session.current.selectedPart()).row();
+        m_session.current.edit(tr("Move part"),
+                               [id = m_session.current.selectedPart(), to = row + by](const Song& song) {
+                                   return to < 0 ? song : edits::moveTo(song, id, to);
+                               });
     };
     connect(up, &QPushButton::clicked, this, [move] { move(-1); });
     connect(down, &QPushButton::clicked, this, [move] { move(1); });
@@ -148,9 +149,10 @@ QWidget* PartsPage::makeFacts() {
         QPixmap stone(16, 16);
         stone.fill(partColour(i));
         menu->addAction(QIcon(stone), partColourName(i), this, [this, i] {
-            m_session.edit(tr("Change colour"), [id = m_session.selectedPart(), i](const Song& song) {
-                return edits::setColour(song, id, i);
-            });
+            m_session.current.edit(tr("Change colour"),
+                                   [id = m_session.current.selectedPart(), i](const Song& song) {
+                                       return edits::setColour(song, id, i);
+                                   });
         });
     }
     colour->setMenu(menu);
@@ -169,7 +171,7 @@ void PartsPage::addActions(const QList<QAction*>& above, const QList<QAction*>& 
 
 void PartsPage::renameSelected() {
     showEvents(false);
-    const QModelIndex index = m_model->indexOf(m_session.selectedPart());
+    const QModelIndex index = m_model->indexOf(m_session.current.selectedPart());
     if (index.isValid()) m_rows->edit(index);
 }
 
@@ -182,7 +184,9 @@ bool PartsPage::showsEvents() const { return m_stack->currentIndex() == 1; }
 
 void PartsPage::refreshScroll() {
     const LaneRange shown = m_zoom->range();
-    const double end = m_session.hasSong() ? static_cast<double>(std::max<Tick>(1, m_session.song().end)) : 1;
+    const double end = m_session.current.hasSong()
+                           ? static_cast<double>(std::max<Tick>(1, m_session.current.song().end))
+                           : 1;
     const QSignalBlocker quiet(m_scroll);
     const int page = static_cast<int>(10000 * static_cast<double>(shown.to - shown.from) / end);
     m_scroll->setRange(0, std::max(0, 10000 - page));
@@ -212,8 +216,8 @@ bool PartsPage::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void PartsPage::refreshHeading() {
-    if (!m_session.hasSong()) return;
-    const Song& song = m_session.song();
+    if (!m_session.current.hasSong()) return;
+    const Song& song = m_session.current.song();
     const auto aside =
         std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.aside; });
     if (m_counted != song.source) m_came->setText(countsText(song));
@@ -231,9 +235,9 @@ void PartsPage::refreshHeading() {
 
 void PartsPage::refresh() {
     refreshHeading();
-    if (!m_session.hasSong()) return;
-    const Song& song = m_session.song();
-    const Part* part = m_session.part();
+    if (!m_session.current.hasSong()) return;
+    const Song& song = m_session.current.song();
+    const Part* part = m_session.current.part();
     if (!part) return;
     const PartFacts facts = factsOf(song, part->source);
     const auto programs = programsOf(asksOf(song, *part)).size();

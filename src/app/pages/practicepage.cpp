@@ -5,6 +5,7 @@
 #include "app/widgets/notespicture.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
+#include "app/widgets/whenshown.h"
 #include "song/edits.h"
 
 #include <QCheckBox>
@@ -15,7 +16,6 @@
 #include <QScrollArea>
 #include <QSlider>
 #include <QSpinBox>
-#include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
@@ -33,17 +33,17 @@ class PracticePage::RoleRow final : public QWidget {
         layout->addStretch();
         layout->addWidget(m_segments);
         connect(m_segments, &Segments::chosen, this, [this](int role) {
-            m_session.selectPart(m_part);
-            m_session.edit(tr("Change role"), [id = m_part, role](const Song& song) {
+            m_session.current.selectPart(m_part);
+            m_session.current.edit(tr("Change role"), [id = m_part, role](const Song& song) {
                 return edits::setRole(song, id, static_cast<Role>(role));
             });
         });
-        connect(&session, &Session::selectionChanged, this, QOverload<>::of(&QWidget::update));
+        connect(&session.current, &CurrentSet::selectionChanged, this, QOverload<>::of(&QWidget::update));
         setFocusPolicy(Qt::StrongFocus);
     }
     [[nodiscard]] PartId part() const { return m_part; }
     void refresh() {
-        const Part* part = m_session.song().part(m_part);
+        const Part* part = m_session.current.song().part(m_part);
         if (!part) return;
         m_segments->setCurrent(static_cast<int>(part->mix.role));
         setAccessibleName(QString::fromStdString(part->name));
@@ -52,11 +52,11 @@ class PracticePage::RoleRow final : public QWidget {
 
   private:
     void paintEvent(QPaintEvent*) override {
-        const Part* part = m_session.hasSong() ? m_session.song().part(m_part) : nullptr;
+        const Part* part = m_session.current.hasSong() ? m_session.current.song().part(m_part) : nullptr;
         if (!part) return;
         QPainter painter(this);
         painter.setRenderHint(QPainter::Antialiasing);
-        if (m_part == m_session.selectedPart()) painter.fillRect(rect(), theme().selected);
+        if (m_part == m_session.current.selectedPart()) painter.fillRect(rect(), theme().selected);
         painter.fillRect(QRect(0, height() - 1, width(), 1), theme().line);
         painter.setPen(Qt::NoPen);
         painter.setBrush(partColour(part->colour));
@@ -65,8 +65,8 @@ class PracticePage::RoleRow final : public QWidget {
         paintText(painter, QRectF(15, 0, m_segments->x() - 20, height()), QString::fromStdString(part->name),
                   textFont(9.5, QFont::DemiBold), off ? theme().muted : theme().ink);
         // How loud it is just now: a thin line under the name.
-        const double level = m_session.player().isPlaying()
-                                 ? std::min(1.0, std::sqrt(m_session.player().partPeak(m_part)))
+        const double level = m_session.playback.player().isPlaying()
+                                 ? std::min(1.0, std::sqrt(m_session.playback.partPeak(m_part)))
                                  : 0;
         m_level = std::max(level, m_level * 0.8);
         painter.setPen(Qt::NoPen);
@@ -78,9 +78,9 @@ class PracticePage::RoleRow final : public QWidget {
         painter.setPen(QPen(theme().action, 1.5));
         painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -2), 4, 4);
     }
-    void mousePressEvent(QMouseEvent*) override { m_session.selectPart(m_part); }
+    void mousePressEvent(QMouseEvent*) override { m_session.current.selectPart(m_part); }
     void focusInEvent(QFocusEvent* event) override {
-        m_session.selectPart(m_part);
+        m_session.current.selectPart(m_part);
         QWidget::focusInEvent(event);
     }
     Session& m_session;
@@ -159,40 +159,39 @@ PracticePage::PracticePage(Session& session, QWidget* parent)
     layout->addLayout(columns, 1);
 
     connect(m_back, &QDoubleSpinBox::valueChanged, this, [this](double db) {
-        m_session.edit(
+        m_session.current.edit(
             tr("Set the back's level"), [db](const Song& song) { return edits::setBackLevel(song, db); },
             QStringLiteral("back"));
     });
     connect(m_room, &QSpinBox::valueChanged, this, [this](int room) {
-        m_session.edit(
+        m_session.current.edit(
             tr("Set the room"), [room](const Song& song) { return edits::setRoom(song, room / 100.0); },
             QStringLiteral("room"));
     });
-    connect(&session, &Session::songChanged, this, &PracticePage::refresh);
-    connect(&session, &Session::selectionChanged, this, &PracticePage::showTitle);
-    connect(&session, &Session::loopChanged, this, &PracticePage::showLoop);
-    connect(&session, &Session::paceChanged, this, [this] {
+    m_shown = new WhenShown(this, [this] { refresh(); });
+    follow(session.current, allSides, m_shown, &WhenShown::request);
+    connect(&session.current, &CurrentSet::selectionChanged, this, &PracticePage::showTitle);
+    connect(&session.playback, &Playback::loopChanged, this, &PracticePage::showLoop);
+    connect(&session.playback, &Playback::paceChanged, this, [this] {
         const QSignalBlocker quiet(m_pace);
-        m_pace->setValue(m_session.pace());
-        m_paceText->setText(tr("%1 %").arg(m_session.pace()));
+        m_pace->setValue(m_session.playback.pace());
+        m_paceText->setText(tr("%1 %").arg(m_session.playback.pace()));
     });
     connect(m_notes, &NotesPicture::pageTurned, this, &PracticePage::showTitle);
-    auto* timer = new QTimer(this);
-    connect(timer, &QTimer::timeout, this, [this] {
+    connect(&session.playback, &Playback::ticked, this, [this] {
         if (!isVisible()) return;
         m_notes->follow();
         showWords();
-        if (m_session.player().isPlaying())
+        if (m_session.playback.player().isPlaying())
             for (RoleRow* row : m_rows) row->update();
     });
-    timer->start(40);
     refresh();
 }
 
 void PracticePage::showWords() {
     m_words->setVisible(!m_lyrics.empty());
     if (m_lyrics.empty()) return;
-    const Tick place = m_session.place();
+    const Tick place = m_session.playback.place();
     const auto next = std::upper_bound(m_lyrics.begin(), m_lyrics.end(), place,
                                        [](Tick t, const LyricLine& line) { return t < line.start; });
     // Before a line begins it is already shown, so that one can breathe.
@@ -214,9 +213,8 @@ QWidget* PracticePage::makeMixes() {
     for (const auto& mix : mixes) {
         auto* b = button(mix.name);
         connect(b, &QPushButton::clicked, this, [this, mix] {
-            m_session.edit(mix.name, [change = mix.change, id = m_session.selectedPart()](const Song& song) {
-                return change(song, id);
-            });
+            m_session.current.edit(mix.name, [change = mix.change, id = m_session.current.selectedPart()](
+                                                 const Song& song) { return change(song, id); });
         });
         card->column()->addWidget(b);
     }
@@ -249,12 +247,12 @@ QWidget* PracticePage::makeLoop() {
     card->column()->addWidget(m_loopOn);
     card->column()->addWidget(m_loopName);
     const auto set = [this] {
-        if (!m_session.hasSong()) return;
-        const TempoMap& tempo = *m_session.song().tempo;
-        const Tick start = std::min(tempo.barStart(m_from->value()), m_session.song().end);
-        const Tick end =
-            std::min(tempo.barStart(std::max(m_from->value(), m_to->value()) + 1), m_session.song().end);
-        m_session.setLoop({start, end, m_loopOn->isChecked()});
+        if (!m_session.current.hasSong()) return;
+        const TempoMap& tempo = *m_session.current.song().tempo;
+        const Tick start = std::min(tempo.barStart(m_from->value()), m_session.current.song().end);
+        const Tick end = std::min(tempo.barStart(std::max(m_from->value(), m_to->value()) + 1),
+                                  m_session.current.song().end);
+        m_session.playback.setLoop({start, end, m_loopOn->isChecked()});
     };
     connect(m_from, &QSpinBox::valueChanged, this, set);
     connect(m_to, &QSpinBox::valueChanged, this, set);
@@ -265,16 +263,16 @@ QWidget* PracticePage::makeLoop() {
 QWidget* PracticePage::makePace() {
     auto* card = new Card(tr("Pace"));
     card->setFixedWidth(196);
-    m_paceText = new QLabel(tr("%1 %").arg(m_session.pace()));
+    m_paceText = new QLabel(tr("%1 %").arg(m_session.playback.pace()));
     m_paceText->setFont(textFont(17, QFont::DemiBold));
     m_pace = new QSlider(Qt::Horizontal);
     m_pace->setRange(25, 200);
     m_pace->setPageStep(10);
-    m_pace->setValue(m_session.pace());
+    m_pace->setValue(m_session.playback.pace());
     m_pace->setAccessibleName(tr("Pace in percent"));
     auto* own = button(tr("Own tempo"));
-    connect(m_pace, &QSlider::valueChanged, &m_session, &Session::setPace);
-    connect(own, &QPushButton::clicked, this, [this] { m_session.setPace(100); });
+    connect(m_pace, &QSlider::valueChanged, &m_session.playback, &Playback::setPace);
+    connect(own, &QPushButton::clicked, this, [this] { m_session.playback.setPace(100); });
     card->column()->addWidget(m_paceText);
     card->column()->addWidget(m_pace);
     card->column()->addWidget(own);
@@ -287,8 +285,8 @@ void PracticePage::rebuildRows() {
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
     m_rows.clear();
-    if (m_session.hasSong())
-        for (const Part& part : m_session.song().parts) {
+    if (m_session.current.hasSong())
+        for (const Part& part : m_session.current.song().parts) {
             if (part.aside) continue;
             m_rows.push_back(new RoleRow(m_session, part));
             column->addWidget(m_rows.back());
@@ -303,52 +301,53 @@ void PracticePage::rebuildRows() {
 }
 
 void PracticePage::refresh() {
-    m_lyrics = m_session.hasSong() ? lyricLines(m_session.song()) : std::vector<LyricLine>{};
+    m_lyrics = m_session.current.hasSong() ? *m_session.findings.derived()->lyrics(m_session.current.song())
+                                           : std::vector<LyricLine>{};
     showWords();
     std::vector<PartId> wanted, have;
-    if (m_session.hasSong())
-        for (const Part& part : m_session.song().parts)
+    if (m_session.current.hasSong())
+        for (const Part& part : m_session.current.song().parts)
             if (!part.aside) wanted.push_back(part.id);
     for (const RoleRow* row : m_rows) have.push_back(row->part());
     if (wanted != have || wanted.empty()) rebuildRows();
     for (RoleRow* row : m_rows) row->refresh();
     const QSignalBlocker quietBack(m_back), quietRoom(m_room);
-    m_back->setEnabled(m_session.hasSong());
-    m_room->setEnabled(m_session.hasSong());
-    if (m_session.hasSong()) {
-        m_back->setValue(m_session.song().backDb);
-        m_room->setValue(static_cast<int>(std::lround(m_session.song().room * 100)));
+    m_back->setEnabled(m_session.current.hasSong());
+    m_room->setEnabled(m_session.current.hasSong());
+    if (m_session.current.hasSong()) {
+        m_back->setValue(m_session.current.song().backDb);
+        m_room->setValue(static_cast<int>(std::lround(m_session.current.song().room * 100)));
     }
     showLoop();
     showTitle();
 }
 
 void PracticePage::showTitle() {
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     m_name->setText(part ? QString::fromStdString(part->name) : tr("No part"));
     QString bars =
         tr("bars %1–%2").arg(m_notes->firstBar()).arg(m_notes->firstBar() + m_notes->barCount() - 1);
-    if (m_session.hasSong())
-        for (const Section& section : m_session.song().sections) {
-            const Tick at = m_session.song().tempo->barStart(m_notes->firstBar());
+    if (m_session.current.hasSong())
+        for (const Section& section : m_session.current.song().sections) {
+            const Tick at = m_session.current.song().tempo->barStart(m_notes->firstBar());
             if (at >= section.start && at < section.end)
                 bars += QStringLiteral(" · ") + QString::fromStdString(section.name);
         }
-    m_bars->setText(m_session.hasSong() ? bars : QString());
+    m_bars->setText(m_session.current.hasSong() ? bars : QString());
 }
 
 void PracticePage::showLoop() {
-    const auto& loop = m_session.loop();
-    const bool any = m_session.hasSong();
+    const auto& loop = m_session.playback.loop();
+    const bool any = m_session.current.hasSong();
     const QSignalBlocker quietFrom(m_from), quietTo(m_to), quietOn(m_loopOn);
     for (QWidget* w : std::initializer_list<QWidget*>{m_from, m_to, m_loopOn}) w->setEnabled(any);
     m_loopOn->setChecked(loop.on);
     m_loopName->setText(tr("Drag along the sections in the strip below, or give bars."));
     if (!any || loop.end <= loop.start) return;
-    const TempoMap& tempo = *m_session.song().tempo;
+    const TempoMap& tempo = *m_session.current.song().tempo;
     m_from->setValue(tempo.position(loop.start).bar);
     m_to->setValue(tempo.position(loop.end - 1).bar);
-    for (const Section& section : m_session.song().sections)
+    for (const Section& section : m_session.current.song().sections)
         if (loop.start >= section.start && loop.start < section.end)
             m_loopName->setText(QString::fromStdString(section.name));
 }

@@ -15,7 +15,8 @@ namespace cobbleway {
 
 class NotesPicture;
 class Segments;
-class Session;
+struct Session;
+class WhenShown;
 
 /// Page 4: who leads, who backs, who rests; loop and pace.
 class PracticePage : public QWidget {
@@ -36,6 +37,7 @@ class PracticePage : public QWidget {
     QWidget* makeLoop();
     QWidget* makePace();
     Session& m_session;
+    WhenShown* m_shown = nullptr;
     QScrollArea* m_area;
     std::vector<RoleRow*> m_rows;
     NotesPicture* m_notes;

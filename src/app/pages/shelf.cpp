@@ -136,9 +136,11 @@ Shelf::Shelf(Session& session, QWidget* parent)
     });
     connect(m_list, &QListView::clicked, this, [this](const QModelIndex& index) { tryRow(index.row()); });
     connect(m_list, &QListView::doubleClicked, this, &Shelf::useCurrent);
-    connect(&session, &Session::selectionChanged, this, &Shelf::refresh);
-    connect(&session, &Session::triedChanged, this, &Shelf::showCurrent);
-    connect(&session, &Session::catalogueChanged, this, &Shelf::refresh);
+    connect(&session.current, &CurrentSet::selectionChanged, this, &Shelf::refresh);
+    follow(session.current, Side::Sounds, this, &Shelf::refresh);
+    connect(&session.findings, &Findings::matchesChanged, this, &Shelf::refresh);
+    connect(&session.sounds, &Sounds::triedChanged, this, &Shelf::showCurrent);
+    connect(&session.sounds, &Sounds::catalogueChanged, this, &Shelf::refresh);
     connect(m_list->selectionModel(), &QItemSelectionModel::currentChanged, this, &Shelf::showCurrent);
     refresh();
 }
@@ -175,13 +177,14 @@ QWidget* Shelf::makePreview() {
     preview->column()->addLayout(buttons);
     preview->column()->addWidget(m_use);
     connect(m_hear, &QPushButton::clicked, this,
-            [this](bool on) { on ? tryRow(m_list->currentIndex().row()) : m_session.dropTried(); });
+            [this](bool on) { on ? tryRow(m_list->currentIndex().row()) : m_session.sounds.dropTried(); });
     connect(m_use, &QPushButton::clicked, this, &Shelf::useCurrent);
-    connect(m_alone, &QCheckBox::toggled, &m_session, &Session::setTriesAlone);
+    connect(m_alone, &QCheckBox::toggled, &m_session.sounds, &Sounds::setTriesAlone);
     const auto note = [this](int velocity) {
         return [this, velocity](int key) {
-            m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)},
-                                        Velocity{static_cast<std::uint8_t>(velocity)});
+            m_session.playback.player().audition(m_session.current.selectedPart(),
+                                                 Key{static_cast<std::uint8_t>(key)},
+                                                 Velocity{static_cast<std::uint8_t>(velocity)});
         };
     };
     connect(m_keyboard, &KeyboardPicture::pressed, this, note(96));
@@ -195,7 +198,7 @@ std::optional<SoundRef> Shelf::current() const {
 }
 
 SoundRef Shelf::forPart(SoundRef sound) const {
-    const PartMatch* match = m_session.matchOf(m_session.selectedPart());
+    const PartMatch* match = m_session.findings.matchOf(m_session.current.selectedPart());
     if (sound.kind != SoundKind::Port || !match) return sound;
     const Ask& ask = match->asks.front();
     sound.program = ask.program.value_or(Program{0}).value;
@@ -205,24 +208,24 @@ SoundRef Shelf::forPart(SoundRef sound) const {
 
 std::vector<PartId> Shelf::targets() const {
     std::vector<PartId> parts = m_targets ? m_targets() : std::vector<PartId>{};
-    if (parts.empty()) parts = {m_session.selectedPart()};
+    if (parts.empty()) parts = {m_session.current.selectedPart()};
     return parts;
 }
 
 void Shelf::useCurrent() {
     const auto sound = current();
-    if (!sound || !m_session.part()) return;
+    if (!sound || !m_session.current.part()) return;
     const auto parts = targets();
-    m_session.trySound(forPart(*sound));
-    m_session.keepTriedFor(parts);
+    m_session.sounds.trySound(forPart(*sound));
+    m_session.sounds.keepTriedFor(parts);
     m_model->noteUsed(*sound);
 }
 
 void Shelf::useDropped(const QString& key) {
-    for (const ShelfSound& one : shelfOf(m_session.catalogue())) {
+    for (const ShelfSound& one : shelfOf(m_session.sounds.catalogue())) {
         if (soundKey(one.sound) != key) continue;
-        m_session.trySound(forPart(one.sound));
-        m_session.keepTried();
+        m_session.sounds.trySound(forPart(one.sound));
+        m_session.sounds.keepTried();
         m_model->noteUsed(one.sound);
         return;
     }
@@ -230,9 +233,9 @@ void Shelf::useDropped(const QString& key) {
 
 void Shelf::useInSection() {
     const auto sound = current();
-    if (!sound || !m_session.part()) return;
-    const Song& song = m_session.song();
-    const Tick place = m_session.place();
+    if (!sound || !m_session.current.part()) return;
+    const Song& song = m_session.current.song();
+    const Tick place = m_session.playback.place();
     Tick start = 0, end = song.end;
     QString name = tr("the whole song");
     for (const Section& section : song.sections)
@@ -241,22 +244,22 @@ void Shelf::useInSection() {
             end = section.end;
             name = QString::fromStdString(section.name);
         }
-    m_session.dropTried();
-    m_session.edit(tr("Use %1 in %2").arg(QString::fromStdString(sound->name), name),
-                   [&, id = m_session.selectedPart()](const Song& s) {
-                       return edits::chooseForStretch(s, id, start, end, forPart(*sound));
-                   });
+    m_session.sounds.dropTried();
+    m_session.current.edit(tr("Use %1 in %2").arg(QString::fromStdString(sound->name), name),
+                           [&, id = m_session.current.selectedPart()](const Song& s) {
+                               return edits::chooseForStretch(s, id, start, end, forPart(*sound));
+                           });
     m_model->noteUsed(*sound);
 }
 
 void Shelf::addAsLayer() {
     const auto sound = current();
-    if (!sound || !m_session.part()) return;
-    m_session.dropTried();
-    m_session.edit(tr("Add %1 as a layer").arg(QString::fromStdString(sound->name)),
-                   [&, id = m_session.selectedPart()](const Song& s) {
-                       return edits::addLayer(s, id, forPart(*sound));
-                   });
+    if (!sound || !m_session.current.part()) return;
+    m_session.sounds.dropTried();
+    m_session.current.edit(tr("Add %1 as a layer").arg(QString::fromStdString(sound->name)),
+                           [&, id = m_session.current.selectedPart()](const Song& s) {
+                               return edits::addLayer(s, id, forPart(*sound));
+                           });
     m_model->noteUsed(*sound);
 }
 
@@ -280,19 +283,19 @@ void Shelf::filter() {
 
 void Shelf::tryRow(int row) {
     if (row < 0 || row >= m_model->rowCount()) return;
-    m_session.trySound(forPart(m_model->soundAt(row)));
+    m_session.sounds.trySound(forPart(m_model->soundAt(row)));
 }
 
 void Shelf::refresh() {
-    const auto fonts = m_session.catalogue().fonts().size();
+    const auto fonts = m_session.sounds.catalogue().fonts().size();
     const bool filtered = m_families->checkedId() >= 0 || !m_search->text().trimmed().isEmpty();
     m_count->setText(filtered ? tr("%1 found").arg(m_model->rowCount())
                               : tr("%1 sounds · %2")
-                                    .arg(m_session.catalogue().soundCount())
+                                    .arg(m_session.sounds.catalogue().soundCount())
                                     .arg(fonts == 1 ? tr("1 font") : tr("%1 fonts").arg(fonts)));
     m_empty->setVisible(m_model->rowCount() == 0);
-    if (!m_session.isTrying()) {
-        const PartMatch* match = m_session.matchOf(m_session.selectedPart());
+    if (!m_session.sounds.isTrying()) {
+        const PartMatch* match = m_session.findings.matchOf(m_session.current.selectedPart());
         const QModelIndex wanted =
             match && match->first().sound ? m_model->indexOf(*match->first().sound) : QModelIndex();
         m_list->setCurrentIndex(wanted);
@@ -302,10 +305,10 @@ void Shelf::refresh() {
 }
 
 void Shelf::showCurrent() {
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     const auto sound = current();
     const bool any = sound && part;
-    const Preset* preset = sound ? m_session.catalogue().find(*sound) : nullptr;
+    const Preset* preset = sound ? m_session.sounds.catalogue().find(*sound) : nullptr;
     m_name->setText(sound ? QString::fromStdString(sound->name) : tr("Choose a sound"));
     const KeyRange span = preset ? preset->span() : KeyRange{};
     m_range->setText(preset
@@ -317,7 +320,7 @@ void Shelf::showCurrent() {
     m_keyboard->setPreset(preset || !sound ? preset : &everyKey);
     m_use->setEnabled(any);
     m_hear->setEnabled(any);
-    m_hear->setChecked(m_session.isTrying());
+    m_hear->setChecked(m_session.sounds.isTrying());
     m_more->setEnabled(any);
     const auto parts = part ? targets().size() : 0;
     m_use->setText(parts > 1 ? tr("Use for %1 parts").arg(parts)
@@ -331,7 +334,7 @@ bool Shelf::takeKey(QObject* watched, int key) {
     if (watched == m_search && key == Qt::Key_Down) {
         m_list->setFocus();
         // What was searched for, rather than what the part has, if that is in the list, too.
-        const bool searched = !m_search->text().trimmed().isEmpty() && !m_session.isTrying();
+        const bool searched = !m_search->text().trimmed().isEmpty() && !m_session.sounds.isTrying();
         if (searched || !m_list->currentIndex().isValid()) m_list->setCurrentIndex(m_model->index(0));
         tryRow(m_list->currentIndex().row());
         return true;
@@ -341,8 +344,8 @@ bool Shelf::takeKey(QObject* watched, int key) {
     case Qt::Key_Return:
     case Qt::Key_Enter: useCurrent(); return true;
     case Qt::Key_Escape:
-        if (!m_session.isTrying()) return false;
-        m_session.dropTried();
+        if (!m_session.sounds.isTrying()) return false;
+        m_session.sounds.dropTried();
         refresh();
         return true;
     case Qt::Key_Up:

@@ -18,7 +18,7 @@ class QToolButton;
 namespace cobbleway {
 
 class KeyboardPicture;
-class Session;
+struct Session;
 
 /// The searchable list of all sounds. Arrow keys let the selected part be heard with a sound, Enter takes it,
 /// Esc goes back.

@@ -37,9 +37,13 @@ QString soundKey(const SoundRef& sound) {
 
 ShelfModel::ShelfModel(Session& session, QObject* parent)
     : QAbstractListModel(parent), m_session(session), m_favourites(settings::favouriteSounds()) {
-    connect(&session, &Session::catalogueChanged, this, &ShelfModel::refresh);
-    connect(&session, &Session::selectionChanged, this, [this] {
+    connect(&session.sounds, &Sounds::catalogueChanged, this, &ShelfModel::refresh);
+    const auto refit = [this] {
         if (m_family == Fitting) fill();
+    };
+    connect(&session.current, &CurrentSet::selectionChanged, this, refit);
+    connect(&session.current, &CurrentSet::songChanged, this, [refit](Sides sides) {
+        if (sides.has(Side::Notes | Side::Names)) refit();
     });
     refresh();
 }
@@ -51,7 +55,7 @@ void ShelfModel::setFilter(const QString& words, int family) {
 }
 
 void ShelfModel::refresh() {
-    m_all = shelfOf(m_session.catalogue());
+    m_all = shelfOf(m_session.sounds.catalogue());
     fill();
 }
 
@@ -82,10 +86,11 @@ void ShelfModel::fill() {
 }
 
 void ShelfModel::fillFitting() {
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     if (!part) return;
     constexpr std::size_t most = 12;
-    for (const RankedSound& ranked : rankedSounds(m_session.song(), *part, m_session.catalogue(), most))
+    for (const RankedSound& ranked :
+         rankedSounds(m_session.current.song(), *part, m_session.sounds.catalogue(), most))
         for (const ShelfSound& sound : m_all)
             if (sound.sound == ranked.sound && fitOf(sound, m_words.toStdString()) != Fit::No) {
                 m_rows.push_back(sound);
@@ -104,7 +109,7 @@ QVariant ShelfModel::data(const QModelIndex& index, int role) const {
     switch (role) {
     case Qt::DisplayRole: return name;
     case NumberRole: return numberText(row.sound);
-    case PlaceRole: return m_session.catalogue().fonts().size() > 1 ? place : QString();
+    case PlaceRole: return m_session.sounds.catalogue().fonts().size() > 1 ? place : QString();
     case FavouriteRole: return isFavourite(row.sound);
     case Qt::ToolTipRole: {
         const QString where = QStringLiteral("%1 · %2").arg(place, numberText(row.sound));

@@ -8,7 +8,7 @@
 
 namespace cobbleway {
 
-class Session;
+struct Session;
 
 inline constexpr const char* soundMime = "application/x-cobbleway-sound";
 

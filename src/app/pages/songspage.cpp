@@ -4,6 +4,7 @@
 #include "app/session/session.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
+#include "app/widgets/whenshown.h"
 #include "song/lyrics.h"
 
 #include <QAction>
@@ -32,7 +33,7 @@ class SongCell final : public QStyledItemDelegate {
     void paint(QPainter* painter, const QStyleOptionViewItem& option,
                const QModelIndex& index) const override {
         const QRectF cell(option.rect);
-        if (index.row() == m_session.songIndex()) painter->fillRect(cell, theme().selected);
+        if (index.row() == m_session.current.songIndex()) painter->fillRect(cell, theme().selected);
         painter->fillRect(QRectF(cell.left(), cell.bottom(), cell.width(), 1), theme().line);
         const QRectF text = cell.adjusted(12, 0, -6, 0);
         if (index.column() == SongsModel::Name) {
@@ -91,12 +92,14 @@ QString stepText(const std::vector<Snag>& snags) {
 } // namespace
 
 SongsModel::SongsModel(Session& session, QObject* parent) : QAbstractTableModel(parent), m_session(session) {
-    connect(&session, &Session::setChanged, this, &SongsModel::refresh);
+    connect(&session.current, &CurrentSet::songsChanged, this, &SongsModel::refresh);
+    connect(&session.findings, &Findings::snagsChanged, this, &SongsModel::refresh);
+    connect(&session.sounds, &Sounds::catalogueChanged, this, &SongsModel::refresh);
     refresh();
 }
 
 void SongsModel::refresh() {
-    const int count = static_cast<int>(m_session.set().songs.size());
+    const int count = static_cast<int>(m_session.current.set().songs.size());
     if (count == m_count) {
         if (count > 0) Q_EMIT dataChanged(index(0, 0), index(count - 1, columnCount() - 1));
         return;
@@ -116,8 +119,8 @@ QVariant SongsModel::headerData(int section, Qt::Orientation orientation, int ro
 }
 
 QVariant SongsModel::data(const QModelIndex& index, int role) const {
-    if (!index.isValid() || index.row() >= static_cast<int>(m_session.set().songs.size())) return {};
-    const Song& song = *m_session.set().songs[static_cast<std::size_t>(index.row())];
+    if (!index.isValid() || index.row() >= static_cast<int>(m_session.current.set().songs.size())) return {};
+    const Song& song = *m_session.current.set().songs[static_cast<std::size_t>(index.row())];
     const bool wanted = role == Qt::DisplayRole || role == Qt::AccessibleTextRole;
     switch (index.column()) {
     case Name:
@@ -133,7 +136,7 @@ QVariant SongsModel::data(const QModelIndex& index, int role) const {
     case Length: return wanted ? timeText(song.seconds()) : QVariant();
     case Kind: return wanted ? QString::fromUtf8(dialectName(song.dialect).data()) : QVariant();
     case Snags: {
-        const auto count = m_session.snagsOf(index.row())->size();
+        const auto count = m_session.findings.snagsOf(index.row())->size();
         if (role == CountRole) return static_cast<int>(count);
         return wanted ? (count ? QString::number(count) : tr("clear")) : QVariant();
     }
@@ -147,13 +150,13 @@ ChannelBars::ChannelBars(Session& session, QWidget* parent) : QWidget(parent), m
 }
 
 void ChannelBars::paintEvent(QPaintEvent*) {
-    if (!m_session.hasSong()) return;
+    if (!m_session.current.hasSong()) return;
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     std::array<std::size_t, 16> counts{};
     std::array<bool, 16> drums{};
-    for (const Part& part : m_session.song().parts) {
-        counts[part.source.channel.value] += m_session.heard(part.id)->notes.size();
+    for (const Part& part : m_session.current.song().parts) {
+        counts[part.source.channel.value] += m_session.findings.heard(part.id)->notes.size();
         if (part.source.drums && !part.aside) drums[part.source.channel.value] = true;
     }
     const double most =
@@ -221,24 +224,26 @@ SongsPage::SongsPage(Session& session, QAction* addFiles, QAction* addFolder, QW
     layout->addLayout(top);
     layout->addLayout(columns, 1);
     connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
-            [this](const QModelIndex& current) { m_session.openSong(current.row()); });
+            [this](const QModelIndex& current) { m_session.current.showSong(current.row()); });
     connect(m_table, &QTreeView::activated, this, &SongsPage::workOn);
-    connect(&session, &Session::setChanged, this, &SongsPage::refresh);
-    connect(&session, &Session::busyChanged, this, &SongsPage::refresh);
+    m_shown = new WhenShown(this, [this] { refresh(); });
+    connect(&session.current, &CurrentSet::songsChanged, m_shown, &WhenShown::request);
+    follow(session.current, Side::Names | Side::Notes | Side::Time, m_shown, &WhenShown::request);
+    connect(&session.current, &CurrentSet::busyChanged, m_shown, &WhenShown::request);
     refresh();
 }
 
 void SongsPage::refresh() {
-    const auto count = m_session.set().songs.size();
+    const auto count = m_session.current.set().songs.size();
     QString text = count == 0 ? tr("none yet") : (count == 1 ? tr("1 song") : tr("%1 songs").arg(count));
-    const QString project = QFileInfo(m_session.projectPath()).completeBaseName();
+    const QString project = QFileInfo(m_session.current.projectPath()).completeBaseName();
     if (!project.isEmpty()) text += tr(" · “%1” set").arg(project);
-    if (m_session.isBusy()) text += tr(" · reading…");
+    if (m_session.current.isBusy()) text += tr(" · reading…");
     m_setName->setText(text);
     m_empty->setStyleSheet(
         QStringLiteral("#dropHint { border: 2px dashed %1; border-radius: 9px; color: %2; }")
             .arg(theme().line.name(), theme().muted.name()));
-    const QModelIndex current = m_model->index(m_session.songIndex(), 0);
+    const QModelIndex current = m_model->index(m_session.current.songIndex(), 0);
     if (current.isValid() && m_table->currentIndex().row() != current.row()) {
         const QSignalBlocker quiet(m_table->selectionModel());
         m_table->setCurrentIndex(current);
@@ -250,7 +255,7 @@ void SongsPage::refresh() {
 void SongsPage::addDevices(QVBoxLayout* column) const {
     constexpr std::size_t most = 5;
     std::vector<std::pair<DeviceMessage, int>> kinds;
-    for (const DeviceMessage& message : deviceMessagesOf(m_session.song().source->midi)) {
+    for (const DeviceMessage& message : deviceMessagesOf(m_session.current.song().source->midi)) {
         const auto at = std::find_if(kinds.begin(), kinds.end(),
                                      [&](const auto& k) { return k.first.what == message.what; });
         at == kinds.end() ? (kinds.emplace_back(message, 1), 0) : ++at->second;
@@ -275,13 +280,13 @@ void SongsPage::fillCard() {
     auto* column = new QVBoxLayout(m_cardBody);
     column->setContentsMargins(2, 2, 2, 2);
     column->setSpacing(7);
-    if (!m_session.hasSong()) {
+    if (!m_session.current.hasSong()) {
         column->addWidget(titleLabel(tr("No song yet")));
         column->addWidget(
             mutedLabel(tr("Add MIDI files (.mid, .kar, .rmi) with the buttons above, or drop them anywhere "
                           "in the window. What each file holds, and what is odd about it, is told here.")));
     } else {
-        const Song& song = m_session.song();
+        const Song& song = m_session.current.song();
         auto* top = new QHBoxLayout;
         auto* name = titleLabel(QString::fromStdString(song.title));
         name->setFont(textFont(12, QFont::Bold));
@@ -293,7 +298,7 @@ void SongsPage::fillCard() {
         top->addWidget(go);
         column->addLayout(top);
         std::size_t notes = 0;
-        for (const Part& part : song.parts) notes += m_session.heard(part.id)->notes.size();
+        for (const Part& part : song.parts) notes += m_session.findings.heard(part.id)->notes.size();
         const Division& division = song.source->midi.division;
         const QString ticks = division.isSmpte() ? tr("%1 frames a second").arg(division.framesPerSecond)
                                                  : tr("%1 ticks to a quarter").arg(division.ticksPerQuarter);
@@ -327,7 +332,7 @@ void SongsPage::fillCard() {
                                        tr("words to sing: %1 syllables").arg(words.size())));
         addDevices(column);
         column->addWidget(titleLabel(tr("What is left to decide")));
-        const auto& snags = m_session.snags();
+        const auto& snags = m_session.findings.snags();
         if (snags.empty()) column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("nothing")));
         std::map<std::string, int> alike;
         for (const Snag& snag : snags) ++alike[snag.kind];

@@ -10,7 +10,8 @@ class QVBoxLayout;
 namespace cobbleway {
 
 class Card;
-class Session;
+struct Session;
+class WhenShown;
 
 /// The set's songs as rows: name and file, type, tracks → parts, length, dialect, snags.
 class SongsModel : public QAbstractTableModel {
@@ -55,6 +56,7 @@ class SongsPage : public QWidget {
     void fillCard();
     void addDevices(QVBoxLayout* column) const;
     Session& m_session;
+    WhenShown* m_shown = nullptr;
     SongsModel* m_model;
     QTreeView* m_table;
     QLabel *m_setName, *m_empty;

@@ -39,11 +39,11 @@ class SoundRow final : public QStyledItemDelegate {
 
     void paint(QPainter* painter, const QStyleOptionViewItem& option,
                const QModelIndex& index) const override {
-        const Part* part = m_session.song().part(index.data(PartsModel::IdRole).toInt());
-        const PartMatch* match = part ? m_session.matchOf(part->id) : nullptr;
+        const Part* part = m_session.current.song().part(index.data(PartsModel::IdRole).toInt());
+        const PartMatch* match = part ? m_session.findings.matchOf(part->id) : nullptr;
         if (!match) return;
         painter->setRenderHint(QPainter::Antialiasing);
-        const bool selected = part->id == m_session.selectedPart();
+        const bool selected = part->id == m_session.current.selectedPart();
         const QRectF row = QRectF(option.rect).adjusted(0, 1, -2, -4);
         const double asksWidth = std::clamp(row.width() * 0.27, 150.0, 240.0), linkWidth = 84;
         if (!selected && option.state & QStyle::State_Selected) { // one of several
@@ -102,7 +102,7 @@ class SoundRow final : public QStyledItemDelegate {
         paintCard(painter, card, selected);
         const auto& sound = match.first().sound;
         const bool preset = sound && sound->kind == SoundKind::Preset;
-        const SoundFont* font = preset ? m_session.catalogue().font(sound->font) : nullptr;
+        const SoundFont* font = preset ? m_session.sounds.catalogue().font(sound->font) : nullptr;
         const QString place = font ? QStringLiteral("%1 · %2:%3")
                                          .arg(QString::fromStdString(font->name))
                                          .arg(sound->bank)
@@ -128,7 +128,7 @@ class SoundRow final : public QStyledItemDelegate {
                   textFont(9, QFont::DemiBold), theme().ink, Qt::AlignRight | Qt::AlignVCenter);
         paintText(painter, QRectF(numbers.left(), card.top() + 22, numbers.width(), 16),
                   dbText(part.mix.levelDb), textFont(9), theme().muted, Qt::AlignRight | Qt::AlignVCenter);
-        paintRange(painter, part, sound ? m_session.catalogue().find(*sound) : nullptr,
+        paintRange(painter, part, sound ? m_session.sounds.catalogue().find(*sound) : nullptr,
                    QRectF(card.left() + nameWidth + 20, card.top() + 5,
                           numbers.left() - card.left() - nameWidth - 30, card.height() - 10));
     }
@@ -137,7 +137,7 @@ class SoundRow final : public QStyledItemDelegate {
     /// colour.
     void paintRange(QPainter& painter, const Part& part, const Preset* preset, const QRectF& rect) const {
         if (rect.width() < 40) return;
-        const auto histogram = histogramOf(*m_session.heard(part.id));
+        const auto histogram = histogramOf(*m_session.findings.heard(part.id));
         const int most = std::max(1, *std::max_element(histogram.begin(), histogram.end()));
         constexpr int first = 12, last = 115;
         const double step = rect.width() / (last - first + 1);
@@ -182,7 +182,7 @@ QString extrasText(const Session& session, const Part& part) {
     for (const Layer& layer : part.sound.layers)
         said << QObject::tr("with %1, %2")
                     .arg(QString::fromStdString(layer.sound.name), dbText(layer.levelDb));
-    const TempoMap& tempo = *session.song().tempo;
+    const TempoMap& tempo = *session.current.song().tempo;
     for (const SoundStretch& stretch : part.sound.stretches)
         said << QObject::tr("bars %1–%2: %3")
                     .arg(tempo.position(stretch.start).bar)
@@ -247,10 +247,12 @@ SoundsPage::SoundsPage(Session& session, const QList<QAction*>& above, const QLi
     layout->addWidget(m_stack, 1);
     followSelection(m_rows, m_model, session);
     connect(m_sides, &Segments::chosen, this, [this](int side) { showLevels(side == 1); });
-    connect(&session, &Session::songChanged, this, &SoundsPage::refresh);
-    connect(&session, &Session::selectionChanged, this, &SoundsPage::refresh);
-    connect(&session, &Session::catalogueChanged, this, &SoundsPage::refresh);
-    connect(&session, &Session::comparedChanged, this, &SoundsPage::refresh);
+    follow(session.current, Side::Names | Side::Notes | Side::Sounds | Side::Levels, this,
+           &SoundsPage::refresh);
+    connect(&session.findings, &Findings::matchesChanged, this, &SoundsPage::refresh);
+    connect(&session.current, &CurrentSet::selectionChanged, this, &SoundsPage::refresh);
+    connect(&session.sounds, &Sounds::catalogueChanged, this, &SoundsPage::refresh);
+    connect(&session.sounds, &Sounds::comparedChanged, this, &SoundsPage::refresh);
     m_sides->setCurrent(0);
     refresh();
 }
@@ -295,10 +297,12 @@ QWidget* SoundsPage::makeFacts(const QList<QAction*>& part) {
     card->column()->addWidget(buttons);
     const auto change = [this](const QString& name, const char* gesture, auto edit) {
         return [this, name, gesture, edit](auto value) {
-            m_session.edit(
+            m_session.current.edit(
                 name,
-                [id = m_session.selectedPart(), edit, value](const Song& s) { return edit(s, id, value); },
-                QStringLiteral("%1 %2").arg(QLatin1String(gesture)).arg(m_session.selectedPart()));
+                [id = m_session.current.selectedPart(), edit, value](const Song& s) {
+                    return edit(s, id, value);
+                },
+                QStringLiteral("%1 %2").arg(QLatin1String(gesture)).arg(m_session.current.selectedPart()));
         };
     };
     connect(m_octaves, &QSpinBox::valueChanged, this,
@@ -318,7 +322,7 @@ std::vector<PartId> SoundsPage::selectedParts() const {
     for (const QModelIndex& index : m_rows->selectionModel()->selectedRows())
         parts.push_back(m_model->idAt(index));
     std::sort(parts.begin(), parts.end());
-    const PartId selected = m_session.selectedPart();
+    const PartId selected = m_session.current.selectedPart();
     if (std::find(parts.begin(), parts.end(), selected) == parts.end())
         parts.assign(selected ? 1 : 0, selected);
     return parts;
@@ -327,7 +331,7 @@ std::vector<PartId> SoundsPage::selectedParts() const {
 void SoundsPage::showLevels(bool levels) {
     m_stack->setCurrentIndex(levels ? 1 : 0);
     m_sides->setCurrent(levels ? 1 : 0);
-    if (levels) m_session.dropTried();
+    if (levels) m_session.sounds.dropTried();
 }
 
 bool SoundsPage::showsLevels() const { return m_stack->currentIndex() == 1; }
@@ -342,25 +346,26 @@ bool SoundsPage::eventFilter(QObject* watched, QEvent* event) {
     drop->setAccepted(row.isValid() || enters);
     if (row.isValid()) drop->setDropAction(Qt::CopyAction);
     if (event->type() == QEvent::Drop && row.isValid()) {
-        m_session.selectPart(m_model->idAt(row));
+        m_session.current.selectPart(m_model->idAt(row));
         m_shelf->useDropped(QString::fromUtf8(drop->mimeData()->data(QLatin1String(soundMime))));
     }
     return true;
 }
 
 void SoundsPage::refresh() {
-    const Catalogue catalogue =
-        m_session.hasSong() ? catalogueFor(m_session.song(), m_session.catalogue()) : m_session.catalogue();
+    const Catalogue catalogue = m_session.current.hasSong()
+                                    ? catalogueFor(m_session.current.song(), m_session.sounds.catalogue())
+                                    : m_session.sounds.catalogue();
     QStringList fonts;
     for (const SoundFont* font : catalogue.order()) fonts << QString::fromStdString(font->name);
-    if (const SoundFont* compared = m_session.comparedFont())
+    if (const SoundFont* compared = m_session.sounds.comparedFont())
         m_font->setText(tr("heard with %1 to compare").arg(QString::fromStdString(compared->name)));
     else
         m_font->setText(fonts.isEmpty()     ? tr("no soundfont yet")
                         : fonts.size() == 1 ? tr("font: %1").arg(fonts[0])
                                             : tr("font: %1, then %2").arg(fonts[0], fonts[1]));
-    const Part* part = m_session.part();
-    const PartMatch* match = part ? m_session.matchOf(part->id) : nullptr;
+    const Part* part = m_session.current.part();
+    const PartMatch* match = part ? m_session.findings.matchOf(part->id) : nullptr;
     m_name->setText(part ? QString::fromStdString(part->name) : QString());
     m_why->setText(match ? QString::fromStdString(match->first().why)
                          : tr("Add a song, and its parts get their sounds here."));

@@ -1,6 +1,9 @@
 #include "app/session/playalong.h"
 
-#include "app/session/session.h"
+#include "app/session/currentset.h"
+#include "app/session/findings.h"
+#include "app/session/messages.h"
+#include "app/session/playback.h"
 #include "app/session/settings.h"
 #include "song/evidence.h"
 #include "song/keycheck.h"
@@ -37,9 +40,10 @@ bool takesText(const QObject* object) {
 
 } // namespace
 
-PlayAlong::PlayAlong(Session& session, QObject* parent) : QObject(parent), m_session(session) {
-    m_held.fill(-1);
-    connect(&session, &Session::selectionChanged, this, &PlayAlong::tuneLetters);
+PlayAlong::PlayAlong(CurrentSet& current, Findings& findings, Playback& playback, Messages& messages)
+    : m_current(current), m_findings(findings), m_playback(playback), m_messages(messages) {
+    connect(&current, &CurrentSet::selectionChanged, this, &PlayAlong::tuneLetters);
+    follow(current, Side::Notes, this, &PlayAlong::tuneLetters);
 }
 
 PlayAlong::~PlayAlong() { m_open.reset(); }
@@ -50,16 +54,16 @@ void PlayAlong::setInput(const QString& id) {
     settings::setMidiInput(id);
     if (!id.isEmpty()) {
         auto opened = openMidiInput(id.toStdString(),
-                                    [player = &m_session.player()](std::span<const std::uint8_t> message) {
+                                    [player = &m_playback.player()](std::span<const std::uint8_t> message) {
                                         player->takeLive(message);
                                     });
         if (opened) {
             m_open = std::move(opened.value());
             m_input = id;
-            Q_EMIT m_session.announced(tr("%1 plays the selected part").arg(id));
+            Q_EMIT m_messages.announced(tr("%1 plays the selected part").arg(id));
         } else {
-            Q_EMIT m_session.problem(tr("The keyboard cannot be used"),
-                                     QString::fromStdString(opened.error().message()));
+            Q_EMIT m_messages.problem(tr("The keyboard cannot be used"),
+                                      QString::fromStdString(opened.error().message()));
         }
     }
     tellChanged();
@@ -72,7 +76,7 @@ void PlayAlong::restoreInput() {
 }
 
 void PlayAlong::tellChanged() {
-    m_session.player().setPlayingAlong(m_open || m_lettersPlay);
+    m_playback.player().setPlayingAlong(m_open || m_lettersPlay);
     Q_EMIT changed();
 }
 
@@ -87,41 +91,44 @@ void PlayAlong::setLettersPlay(bool play) {
         qApp->removeEventFilter(this);
     }
     tellChanged();
-    Q_EMIT m_session.announced(play ? tr("Letters play the selected part") : tr("Letters play no more"));
+    Q_EMIT m_messages.announced(play ? tr("Letters play the selected part")
+                                     : tr("Letter keys no longer play notes"));
 }
 
 /// The scale is that of the song as it is heard; it lies where the part lies.
 void PlayAlong::tuneLetters() {
-    if (!m_lettersPlay || !m_session.hasSong() || !m_session.part()) return;
-    const MusicalKey key = keyOfSong(m_session.song());
-    const PartTraits traits = *m_session.derived().traits(m_session.song(), *m_session.part());
+    if (!m_lettersPlay || !m_current.part()) return;
+    const MusicalKey key = keyOfSong(m_current.song());
+    const PartTraits traits = *m_findings.derived()->traits(m_current.song(), *m_current.part());
     m_letters = {key.tonic, key.minor, traits.notes > 0 ? traits.middle : 60};
 }
 
+void PlayAlong::strike(std::size_t letter, int key) {
+    m_held[letter] = {m_current.selectedPart(), key};
+    m_playback.player().audition(m_held[letter].part, Key{static_cast<std::uint8_t>(key)},
+                                 Velocity{static_cast<std::uint8_t>(velocity)});
+}
+
+void PlayAlong::release(std::size_t letter) {
+    const Held held = std::exchange(m_held[letter], Held{});
+    if (held.key >= 0)
+        m_playback.player().audition(held.part, Key{static_cast<std::uint8_t>(held.key)}, Velocity{0});
+}
+
 void PlayAlong::releaseAll() {
-    for (int& key : m_held) {
-        if (key >= 0)
-            m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)},
-                                        Velocity{0});
-        key = -1;
-    }
+    for (std::size_t letter = 0; letter < m_held.size(); ++letter) release(letter);
 }
 
 bool PlayAlong::takeKey(const QKeyEvent& event, bool down) {
     const int place = placeOf(event);
     const bool plain = !(event.modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
-    if (place < 0 || (down && !plain) || !m_session.part()) return false;
+    if (place < 0 || (down && !plain) || !m_current.part()) return false;
     if (event.isAutoRepeat()) return true;
-    int& held = m_held[static_cast<std::size_t>(place)];
-    const auto sound = [this](int key, int hard) {
-        m_session.player().audition(m_session.selectedPart(), Key{static_cast<std::uint8_t>(key)},
-                                    Velocity{static_cast<std::uint8_t>(hard)});
-    };
-    if (held >= 0) sound(std::exchange(held, -1), 0);
-    if (down) {
-        held = m_letters.key(place / columns, place % columns, event.modifiers() & Qt::ShiftModifier).value;
-        sound(held, velocity);
-    }
+    const auto letter = static_cast<std::size_t>(place);
+    release(letter);
+    if (down)
+        strike(letter,
+               m_letters.key(place / columns, place % columns, event.modifiers() & Qt::ShiftModifier).value);
     return true;
 }
 

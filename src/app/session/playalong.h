@@ -1,5 +1,6 @@
 #pragma once
 #include "song/letterkeys.h"
+#include "song/song.h"
 #include "sound/midisink.h"
 
 #include <QObject>
@@ -10,13 +11,16 @@ class QKeyEvent;
 
 namespace cobbleway {
 
-class Session;
+class CurrentSet;
+class Findings;
+class Messages;
+class Playback;
 
 /// Plays the selected part's sound from a MIDI keyboard, or from the letters of the computer's own.
 class PlayAlong : public QObject {
     Q_OBJECT
   public:
-    explicit PlayAlong(Session& session, QObject* parent = nullptr);
+    PlayAlong(CurrentSet& current, Findings& findings, Playback& playback, Messages& messages);
     ~PlayAlong() override;
     [[nodiscard]] QString input() const { return m_input; } ///< id of the open port; empty for none
     /// Opens a port; empty closes. What cannot be opened is told, and nothing is open then.
@@ -35,13 +39,22 @@ class PlayAlong : public QObject {
     bool eventFilter(QObject* watched, QEvent* event) override;
     bool takeKey(const QKeyEvent& event, bool down);
     void tuneLetters();
+    void strike(std::size_t letter, int key);
+    void release(std::size_t letter);
     void releaseAll();
-    Session& m_session;
+    CurrentSet& m_current;
+    Findings& m_findings;
+    Playback& m_playback;
+    Messages& m_messages;
     QString m_input;
     std::unique_ptr<MidiInput> m_open;
     bool m_lettersPlay = false;
     LetterKeys m_letters;
-    std::array<int, 30> m_held; ///< the key that a letter sounds, −1 for none
+    struct Held {
+        PartId part = 0; ///< in whose sound it began
+        int key = -1;    ///< −1 for none
+    };
+    std::array<Held, 30> m_held; ///< what each letter sounds
 };
 
 } // namespace cobbleway

@@ -68,15 +68,17 @@ Head::Head(Session& session, QAction* undo, QAction* redo, QAction* snags, QWidg
     layout->addWidget(buttonFor(redo, tr("Redo"), QStringLiteral("redo-2")));
     m_snags = buttonFor(snags, tr("Snags"), QStringLiteral("flag"));
     layout->addWidget(m_snags);
-    connect(&session, &Session::songChanged, this, &Head::refresh);
+    follow(session.current, Side::Names | Side::Time, this, &Head::refresh);
+    connect(&session.findings, &Findings::snagsChanged, this, &Head::refresh);
+    connect(themeSignal(), &ThemeSignal::changed, this, &Head::refresh);
     refresh();
 }
 
 void Head::refresh() {
-    const bool any = m_session.hasSong();
-    m_name->setText(any ? QString::fromStdString(m_session.song().title) : tr("Cobbleway"));
-    m_facts->setText(any ? factsText(m_session.song()) : tr("no song yet"));
-    const auto count = m_session.snags().size();
+    const bool any = m_session.current.hasSong();
+    m_name->setText(any ? QString::fromStdString(m_session.current.song().title) : tr("Cobbleway"));
+    m_facts->setText(any ? factsText(m_session.current.song()) : tr("no song yet"));
+    const auto count = m_session.findings.snags().size();
     m_snags->setText(count ? tr("Snags %1").arg(count) : tr("No snags"));
     m_snags->setProperty("look", count ? "snags" : "");
     m_snags->setIcon(icon(count ? QStringLiteral("flag") : QStringLiteral("check"),

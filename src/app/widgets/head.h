@@ -7,7 +7,7 @@ class QAction;
 
 namespace cobbleway {
 
-class Session;
+struct Session;
 
 /// The line at the top: the song's name and facts, undo, redo, snags.
 class Head : public QWidget {

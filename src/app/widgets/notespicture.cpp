@@ -18,12 +18,12 @@ NotesPicture::NotesPicture(Session& session, QWidget* parent) : QWidget(parent),
     setMinimumSize(240, 160);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Notes of the selected part"));
-    connect(&session, &Session::songChanged, this, QOverload<>::of(&QWidget::update));
-    connect(&session, &Session::selectionChanged, this, QOverload<>::of(&QWidget::update));
+    connect(&session.current, &CurrentSet::songChanged, this, [this] { update(); });
+    connect(&session.current, &CurrentSet::selectionChanged, this, QOverload<>::of(&QWidget::update));
 }
 
-Tick NotesPicture::startTick() const { return m_session.song().tempo->barStart(m_firstBar); }
-Tick NotesPicture::endTick() const { return m_session.song().tempo->barStart(m_firstBar + m_bars); }
+Tick NotesPicture::startTick() const { return m_session.current.song().tempo->barStart(m_firstBar); }
+Tick NotesPicture::endTick() const { return m_session.current.song().tempo->barStart(m_firstBar + m_bars); }
 QRectF NotesPicture::area() const { return QRectF(rect()).adjusted(34, 4, -6, -22); }
 
 double NotesPicture::xOf(Tick tick) const {
@@ -38,17 +38,17 @@ void NotesPicture::setBarCount(int bars) {
 }
 
 void NotesPicture::turnTo(int bar) {
-    const int last = m_session.hasSong() ? m_session.song().bars() : 1;
+    const int last = m_session.current.hasSong() ? m_session.current.song().bars() : 1;
     m_firstBar = std::clamp(bar, 1, std::max(1, last));
     update();
     Q_EMIT pageTurned();
 }
 
 bool NotesPicture::follow() {
-    if (!m_session.hasSong() || !isVisible()) return false;
-    const Tick place = m_session.place();
+    if (!m_session.current.hasSong() || !isVisible()) return false;
+    const Tick place = m_session.playback.place();
     if (place < startTick() || place >= endTick()) {
-        const int bar = m_session.song().tempo->position(place).bar;
+        const int bar = m_session.current.song().tempo->position(place).bar;
         turnTo((bar - 1) / m_bars * m_bars + 1);
         return true;
     }
@@ -57,9 +57,9 @@ bool NotesPicture::follow() {
 }
 
 QString NotesPicture::surfaceValue() const {
-    if (!m_session.hasSong() || !m_session.part()) return {};
+    if (!m_session.current.hasSong() || !m_session.current.part()) return {};
     QStringList names;
-    const auto overview = m_session.overview(m_session.selectedPart());
+    const auto overview = m_session.findings.overview(m_session.current.selectedPart());
     for (const DrawnNote& note : overview->between(startTick(), endTick(), 0))
         if (note.start >= startTick() && note.start < endTick() && names.size() < 40)
             names << QString::fromStdString(keyName(note.key));
@@ -71,9 +71,9 @@ QString NotesPicture::surfaceValue() const {
 
 std::pair<int, int> NotesPicture::keySpan() const {
     int lowest = 127, highest = 0;
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     if (part)
-        if (const auto overview = m_session.overview(part->id); !overview->isEmpty()) {
+        if (const auto overview = m_session.findings.overview(part->id); !overview->isEmpty()) {
             lowest = overview->lowest();
             highest = overview->highest();
         }
@@ -101,7 +101,7 @@ void NotesPicture::paintGrid(QPainter& painter, std::pair<int, int> span) const 
                   theme().muted, Qt::AlignRight | Qt::AlignVCenter);
     }
     for (int bar = m_firstBar; bar <= m_firstBar + m_bars; ++bar) {
-        const double x = xOf(m_session.song().tempo->barStart(bar));
+        const double x = xOf(m_session.current.song().tempo->barStart(bar));
         painter.setPen(QPen(theme().line, 1));
         painter.drawLine(QPointF(x, a.top()), QPointF(x, a.bottom()));
         if (bar < m_firstBar + m_bars)
@@ -115,11 +115,11 @@ void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int
     const QRectF a = area();
     const double step = a.height() / (span.second - span.first + 1);
     const double height = lead ? std::clamp(step * 1.15, 6.0, 17.0) : std::clamp(step * 0.55, 3.0, 6.0);
-    const Tick place = m_session.place(), from = startTick(), to = endTick();
+    const Tick place = m_session.playback.place(), from = startTick(), to = endTick();
     QColor colour = lead ? partColour(part.colour) : theme().muted;
     if (!lead) colour.setAlpha(70);
     painter.setPen(Qt::NoPen);
-    const auto overview = m_session.overview(part.id);
+    const auto overview = m_session.findings.overview(part.id);
     for (const DrawnNote& note : overview->between(from, to, 0)) {
         if (note.end < from || note.key.value < span.first || note.key.value > span.second) continue;
         const double x = xOf(note.start), y = a.bottom() - (note.key.value - span.first + 0.5) * step;
@@ -134,7 +134,7 @@ void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int
 void NotesPicture::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    const Part* part = m_session.part();
+    const Part* part = m_session.current.part();
     if (!part) {
         paintText(painter, rect(), tr("The selected part's notes appear here"), textFont(10), theme().muted,
                   Qt::AlignCenter);
@@ -143,11 +143,11 @@ void NotesPicture::paintEvent(QPaintEvent*) {
     const auto span = keySpan();
     paintGrid(painter, span);
     painter.setClipRect(area().adjusted(-2, -4, 4, 4));
-    for (const Part& other : m_session.song().parts)
+    for (const Part& other : m_session.current.song().parts)
         if (other.id != part->id && !other.source.drums && other.mix.role != Role::Off)
             paintNotes(painter, other, span, false);
     paintNotes(painter, *part, span, true);
-    const double x = xOf(m_session.place());
+    const double x = xOf(m_session.playback.place());
     m_paintedX = x;
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme().brick);
@@ -160,10 +160,10 @@ void NotesPicture::paintEvent(QPaintEvent*) {
 }
 
 void NotesPicture::mousePressEvent(QMouseEvent* event) {
-    if (!m_session.hasSong()) return;
+    if (!m_session.current.hasSong()) return;
     const double share = (event->position().x() - area().left()) / area().width();
-    m_session.seek(startTick() + static_cast<Tick>(std::clamp(share, 0.0, 1.0) *
-                                                   static_cast<double>(endTick() - startTick())));
+    m_session.playback.seek(startTick() + static_cast<Tick>(std::clamp(share, 0.0, 1.0) *
+                                                            static_cast<double>(endTick() - startTick())));
 }
 
 void NotesPicture::wheelEvent(QWheelEvent* event) {

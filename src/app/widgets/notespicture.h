@@ -6,7 +6,7 @@
 
 namespace cobbleway {
 
-class Session;
+struct Session;
 
 /// The lead's notes, eight bars at a time, large over the faint rest; the playhead runs through them. A click
 /// moves the place; the wheel turns pages; with Ctrl it shows more or fewer bars.

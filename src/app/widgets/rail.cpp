@@ -75,19 +75,20 @@ Rail::Rail(Session& session, const QStringList& names, QWidget* parent)
         m_steps.push_back(step);
     }
     layout->addStretch();
-    connect(group, &QButtonGroup::idClicked, this, &Rail::chosen);
-    connect(&session, &Session::songChanged, this, &Rail::refresh);
+    connect(group, &QButtonGroup::idClicked, this, [this](int id) { Q_EMIT chosen(static_cast<Step>(id)); });
+    follow(session.current, Side::File, this, &Rail::refresh);
+    connect(&session.findings, &Findings::snagsChanged, this, &Rail::refresh);
 }
 
-void Rail::setCurrent(int step) { m_steps[static_cast<std::size_t>(step)]->setChecked(true); }
+void Rail::setCurrent(Step step) { m_steps[static_cast<std::size_t>(step)]->setChecked(true); }
 
 void Rail::refresh() {
     for (std::size_t i = 0; i < m_steps.size(); ++i) {
         const auto count =
-            std::count_if(m_session.snags().begin(), m_session.snags().end(),
+            std::count_if(m_session.findings.snags().begin(), m_session.findings.snags().end(),
                           [i](const Snag& s) { return static_cast<std::size_t>(s.step) == i; });
         const bool decides = i <= static_cast<std::size_t>(Step::Sounds);
-        m_steps[i]->setSnags(m_session.hasSong() && decides ? static_cast<int>(count) : -1);
+        m_steps[i]->setSnags(m_session.current.hasSong() && decides ? static_cast<int>(count) : -1);
     }
 }
 

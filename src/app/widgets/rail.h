@@ -1,11 +1,13 @@
 #pragma once
+#include "song/snags.h"
+
 #include <QAbstractButton>
 #include <QWidget>
 #include <vector>
 
 namespace cobbleway {
 
-class Session;
+struct Session;
 
 /// One step of the work on the rail: number, name, and a badge of open snags or a tick.
 class RailStep : public QAbstractButton {
@@ -27,10 +29,10 @@ class Rail : public QWidget {
     Q_OBJECT
   public:
     Rail(Session& session, const QStringList& names, QWidget* parent = nullptr);
-    void setCurrent(int step);
+    void setCurrent(Step step);
 
   Q_SIGNALS:
-    void chosen(int step); ///< 0-based
+    void chosen(Step step);
 
   private:
     void refresh();

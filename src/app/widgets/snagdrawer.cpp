@@ -3,6 +3,7 @@
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "app/widgets/small.h"
+#include "app/widgets/whenshown.h"
 
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -67,15 +68,17 @@ SnagDrawer::SnagDrawer(Session& session, QWidget* parent)
     layout->setContentsMargins(14, 12, 8, 12);
     layout->addLayout(top);
     layout->addWidget(m_area, 1);
-    connect(m_all, &QPushButton::clicked, &session, &Session::mendAllSafe);
-    connect(&session, &Session::songChanged, this, &SnagDrawer::refresh);
-    refresh();
+    connect(m_all, &QPushButton::clicked, &session.findings, &Findings::mendAllSafe);
+    m_shown = new WhenShown(this, [this] { refresh(); });
+    connect(&session.findings, &Findings::snagsChanged, m_shown, &WhenShown::request);
+    follow(session.current, Side::File, m_shown, &WhenShown::request);
+    connect(themeSignal(), &ThemeSignal::changed, m_shown, &WhenShown::request);
 }
 
 void SnagDrawer::refresh() {
     setStyleSheet(QStringLiteral("#snagDrawer { background: %1; border-left: 1px solid %2; }")
                       .arg(theme().ground.name(), theme().line.name()));
-    const auto& snags = m_session.snags();
+    const auto& snags = m_session.findings.snags();
     m_count->setText(snags.empty() ? tr("Nothing left to decide")
                                    : (snags.size() == 1 ? tr("1 snag") : tr("%1 snags").arg(snags.size())));
     m_all->setEnabled(std::any_of(snags.begin(), snags.end(), [](const Snag& s) {
@@ -86,7 +89,7 @@ void SnagDrawer::refresh() {
     column->setContentsMargins(0, 4, 6, 4);
     column->setSpacing(8);
     if (snags.empty())
-        column->addWidget(mutedLabel(m_session.hasSong()
+        column->addWidget(mutedLabel(m_session.current.hasSong()
                                          ? tr("Every part has its sound and nothing stands in the way.")
                                          : tr("Add a song, and what is odd about it is listed here.")));
     std::optional<Step> step;
@@ -104,10 +107,10 @@ void SnagDrawer::refresh() {
 
 QWidget* SnagDrawer::cardFor(const Snag& snag, int number) {
     auto* card = new SnagCard([this, number] {
-        const Snag chosen = m_session.snags()[static_cast<std::size_t>(number)];
-        if (chosen.part) m_session.selectPart(chosen.part);
-        if (!m_session.player().isPlaying()) m_session.seek(chosen.place);
-        Q_EMIT goTo(static_cast<int>(chosen.step));
+        const Snag chosen = m_session.findings.snags()[static_cast<std::size_t>(number)];
+        if (chosen.part) m_session.current.selectPart(chosen.part);
+        if (!m_session.playback.player().isPlaying()) m_session.playback.seek(chosen.place);
+        Q_EMIT goTo(chosen.step);
     });
     card->setAccessibleName(QString::fromStdString(snag.what));
     card->setAccessibleDescription(QString::fromStdString(snag.why));
@@ -126,8 +129,8 @@ QWidget* SnagDrawer::cardFor(const Snag& snag, int number) {
             mend->setAccessibleDescription(mend->toolTip());
         }
         connect(mend, &QPushButton::clicked, this, [this, number, i] {
-            const Snag chosen = m_session.snags()[static_cast<std::size_t>(number)];
-            m_session.edit(QString::fromStdString(chosen.mends[i].label), chosen.mends[i].apply);
+            const Snag chosen = m_session.findings.snags()[static_cast<std::size_t>(number)];
+            m_session.current.edit(QString::fromStdString(chosen.mends[i].label), chosen.mends[i].apply);
         });
         flow->addWidget(mend);
     }

@@ -1,4 +1,6 @@
 #pragma once
+#include "song/snags.h"
+
 #include <QFrame>
 
 class QLabel;
@@ -7,7 +9,8 @@ class QScrollArea;
 
 namespace cobbleway {
 
-class Session;
+struct Session;
+class WhenShown;
 struct Snag;
 
 /// The drawer on the right: snags by step, each with its mends as buttons.
@@ -17,7 +20,7 @@ class SnagDrawer : public QFrame {
     explicit SnagDrawer(Session& session, QWidget* parent = nullptr);
 
   Q_SIGNALS:
-    void goTo(int step); ///< the page where the snag lies, 0-based
+    void goTo(Step step); ///< where the snag lies
     void closed();
 
   private:
@@ -25,6 +28,7 @@ class SnagDrawer : public QFrame {
     QWidget* cardFor(const Snag& snag, int number);
     void keyPressEvent(QKeyEvent* event) override;
     Session& m_session;
+    WhenShown* m_shown = nullptr;
     QScrollArea* m_area;
     QLabel* m_count;
     QPushButton* m_all;

@@ -12,7 +12,6 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QSpinBox>
-#include <QTimer>
 #include <QToolButton>
 #include <algorithm>
 #include <cmath>
@@ -31,34 +30,35 @@ StripView::StripView(Session& session, QWidget* parent) : QWidget(parent), m_ses
     setMouseTracking(true);
     setMinimumWidth(300);
     setAccessibleName(tr("Song strip"));
-    connect(&session, &Session::songChanged, this, &StripView::rebuild);
-    connect(&session, &Session::loopChanged, this, QOverload<>::of(&QWidget::update));
+    follow(session.current, Side::Notes | Side::Time, this, &StripView::rebuild);
+    connect(&session.playback, &Playback::loopChanged, this, QOverload<>::of(&QWidget::update));
 }
 
 double StripView::xOf(Tick tick) const {
-    const Tick end = m_session.hasSong() ? std::max<Tick>(1, m_session.song().end) : 1;
+    const Tick end = m_session.current.hasSong() ? std::max<Tick>(1, m_session.current.song().end) : 1;
     return 1 + static_cast<double>(tick) / static_cast<double>(end) * (width() - 3);
 }
 
 Tick StripView::tickAt(double x) const {
-    if (!m_session.hasSong()) return 0;
+    if (!m_session.current.hasSong()) return 0;
     const double share = std::clamp((x - 1) / std::max(1, width() - 3), 0.0, 1.0);
-    return static_cast<Tick>(share * static_cast<double>(m_session.song().end));
+    return static_cast<Tick>(share * static_cast<double>(m_session.current.song().end));
 }
 
 Tick StripView::nearestBar(Tick tick) const {
-    const TempoMap& tempo = *m_session.song().tempo;
+    const TempoMap& tempo = *m_session.current.song().tempo;
     const int bar = tempo.position(tick).bar;
-    const Tick before = tempo.barStart(bar), after = std::min(tempo.barStart(bar + 1), m_session.song().end);
+    const Tick before = tempo.barStart(bar),
+               after = std::min(tempo.barStart(bar + 1), m_session.current.song().end);
     return tick - before <= after - tick ? before : after;
 }
 
 void StripView::rebuild() {
     m_density.assign(slices, 0);
-    if (m_session.hasSong()) {
-        const Song& song = m_session.song();
+    if (m_session.current.hasSong()) {
+        const Song& song = m_session.current.song();
         for (const Part& part : song.parts) {
-            const auto starts = m_session.derived().density(song, part);
+            const auto starts = m_session.findings.derived()->density(song, part);
             for (std::size_t i = 0; i < slices; ++i) m_density[i] += static_cast<float>((*starts)[i]);
         }
         const float most = std::max(1.0F, *std::max_element(m_density.begin(), m_density.end()));
@@ -68,21 +68,21 @@ void StripView::rebuild() {
 }
 
 void StripView::refreshPlace() {
-    const double x = m_session.hasSong() ? xOf(m_session.place()) : -1;
+    const double x = m_session.current.hasSong() ? xOf(m_session.playback.place()) : -1;
     if (std::abs(x - m_paintedX) >= 0.5) update();
 }
 
 QString StripView::surfaceValue() const {
-    if (!m_session.hasSong()) return tr("no song");
-    const Position at = m_session.song().tempo->position(m_session.place());
-    return tr("bar %1, beat %2 of %3 bars").arg(at.bar).arg(at.beat).arg(m_session.song().bars());
+    if (!m_session.current.hasSong()) return tr("no song");
+    const Position at = m_session.current.song().tempo->position(m_session.playback.place());
+    return tr("bar %1, beat %2 of %3 bars").arg(at.bar).arg(at.beat).arg(m_session.current.song().bars());
 }
 
 std::vector<SurfaceRow> StripView::surfaceRows() const {
     std::vector<SurfaceRow> rows;
-    if (!m_session.hasSong()) return rows;
-    const Song& song = m_session.song();
-    const Tick place = m_session.place();
+    if (!m_session.current.hasSong()) return rows;
+    const Song& song = m_session.current.song();
+    const Tick place = m_session.playback.place();
     for (const Section& section : song.sections) {
         const QRectF rect(xOf(section.start), sectionsTop, xOf(section.end) - xOf(section.start),
                           sectionsHeight);
@@ -94,12 +94,12 @@ std::vector<SurfaceRow> StripView::surfaceRows() const {
 }
 
 void StripView::activateSurfaceRow(int row) {
-    if (m_session.hasSong() && row < static_cast<int>(m_session.song().sections.size()))
-        m_session.seek(m_session.song().sections[static_cast<std::size_t>(row)].start);
+    if (m_session.current.hasSong() && row < static_cast<int>(m_session.current.song().sections.size()))
+        m_session.playback.seek(m_session.current.song().sections[static_cast<std::size_t>(row)].start);
 }
 
 void StripView::paintSections(QPainter& painter) const {
-    const auto& sections = m_session.song().sections;
+    const auto& sections = m_session.current.song().sections;
     painter.setFont(textFont(8.5));
     for (std::size_t i = 0; i < sections.size(); ++i) {
         const QRectF rect(xOf(sections[i].start) + 1, sectionsTop,
@@ -115,7 +115,7 @@ void StripView::paintSections(QPainter& painter) const {
 }
 
 void StripView::paintBars(QPainter& painter) const {
-    const Song& song = m_session.song();
+    const Song& song = m_session.current.song();
     const double bottom = height() - 8;
     const int bars = song.bars();
     int step = 8;
@@ -141,7 +141,7 @@ void StripView::paintBars(QPainter& painter) const {
 }
 
 void StripView::paintLoop(QPainter& painter) const {
-    const auto& loop = m_session.loop();
+    const auto& loop = m_session.playback.loop();
     if (loop.end <= loop.start) return;
     const double a = xOf(loop.start), b = xOf(loop.end), bottom = height() - 6;
     QColor tint = theme().action;
@@ -157,7 +157,7 @@ void StripView::paintLoop(QPainter& painter) const {
 void StripView::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    if (!m_session.hasSong()) {
+    if (!m_session.current.hasSong()) {
         paintText(painter, rect(), tr("Add a MIDI file and its song appears here"), textFont(10),
                   theme().muted, Qt::AlignCenter);
         return;
@@ -165,7 +165,7 @@ void StripView::paintEvent(QPaintEvent*) {
     paintSections(painter);
     paintBars(painter);
     paintLoop(painter);
-    const double x = xOf(m_session.place());
+    const double x = xOf(m_session.playback.place());
     m_paintedX = x;
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme().brick);
@@ -179,7 +179,7 @@ void StripView::paintEvent(QPaintEvent*) {
 }
 
 StripView::Drag StripView::dragAt(QPointF at) const {
-    const auto& loop = m_session.loop();
+    const auto& loop = m_session.playback.loop();
     if (loop.end > loop.start && at.y() >= barsTop - 4) {
         if (std::abs(at.x() - xOf(loop.start)) < handleReach) return Drag::LoopStart;
         if (std::abs(at.x() - xOf(loop.end)) < handleReach) return Drag::LoopEnd;
@@ -188,21 +188,21 @@ StripView::Drag StripView::dragAt(QPointF at) const {
 }
 
 void StripView::mousePressEvent(QMouseEvent* event) {
-    if (!m_session.hasSong() || event->button() != Qt::LeftButton) return;
+    if (!m_session.current.hasSong() || event->button() != Qt::LeftButton) return;
     m_drag = dragAt(event->position());
     m_dragFrom = tickAt(event->position().x());
-    if (m_drag == Drag::Place) m_session.seek(m_dragFrom);
+    if (m_drag == Drag::Place) m_session.playback.seek(m_dragFrom);
 }
 
 void StripView::mouseMoveEvent(QMouseEvent* event) {
-    if (!m_session.hasSong()) return;
+    if (!m_session.current.hasSong()) return;
     const Drag over = m_drag == Drag::None ? dragAt(event->position()) : m_drag;
     setCursor(over == Drag::LoopStart || over == Drag::LoopEnd ? Qt::SizeHorCursor : Qt::ArrowCursor);
     if (m_drag == Drag::None) return;
     const Tick tick = tickAt(event->position().x());
-    auto loop = m_session.loop();
+    auto loop = m_session.playback.loop();
     switch (m_drag) {
-    case Drag::Place: m_session.seek(tick); break;
+    case Drag::Place: m_session.playback.seek(tick); break;
     case Drag::LoopStart: loop.start = std::min(nearestBar(tick), loop.end - 1); break;
     case Drag::LoopEnd: loop.end = std::max(nearestBar(tick), loop.start + 1); break;
     case Drag::NewLoop:
@@ -211,31 +211,32 @@ void StripView::mouseMoveEvent(QMouseEvent* event) {
         break;
     case Drag::None: break;
     }
-    if (m_drag != Drag::Place) m_session.setLoop(loop);
+    if (m_drag != Drag::Place) m_session.playback.setLoop(loop);
 }
 
 void StripView::mouseReleaseEvent(QMouseEvent* event) {
     // A click on a section goes there.
-    if (m_drag == Drag::NewLoop && m_session.hasSong() &&
+    if (m_drag == Drag::NewLoop && m_session.current.hasSong() &&
         std::abs(xOf(m_dragFrom) - event->position().x()) < 4)
-        for (const Section& section : m_session.song().sections)
-            if (m_dragFrom >= section.start && m_dragFrom < section.end) m_session.seek(section.start);
+        for (const Section& section : m_session.current.song().sections)
+            if (m_dragFrom >= section.start && m_dragFrom < section.end)
+                m_session.playback.seek(section.start);
     m_drag = Drag::None;
 }
 
 void StripView::keyPressEvent(QKeyEvent* event) {
-    if (!m_session.hasSong()) return QWidget::keyPressEvent(event);
-    const Song& song = m_session.song();
-    const Tick place = m_session.place();
+    if (!m_session.current.hasSong()) return QWidget::keyPressEvent(event);
+    const Song& song = m_session.current.song();
+    const Tick place = m_session.playback.place();
     const int bar = song.tempo->position(place).bar;
     switch (event->key()) {
     case Qt::Key_Left:
-        m_session.seek(song.tempo->barStart(
+        m_session.playback.seek(song.tempo->barStart(
             song.tempo->barStart(bar) < place - song.tempo->quarter() / 2 ? bar : bar - 1));
         break;
-    case Qt::Key_Right: m_session.seek(song.tempo->barStart(bar + 1)); break;
-    case Qt::Key_Home: m_session.seek(0); break;
-    case Qt::Key_End: m_session.seek(song.end); break;
+    case Qt::Key_Right: m_session.playback.seek(song.tempo->barStart(bar + 1)); break;
+    case Qt::Key_Home: m_session.playback.seek(0); break;
+    case Qt::Key_End: m_session.playback.seek(song.end); break;
     default: return QWidget::keyPressEvent(event);
     }
 }
@@ -287,7 +288,7 @@ SongStrip::SongStrip(Session& session, QAction* toStart, QAction* play, QAction*
     playButton->setIconSize({18, 18});
     playButton->setObjectName(QStringLiteral("playButton"));
     const auto showPlay = [this, playButton, play] {
-        const bool playing = m_session.isPlaying();
+        const bool playing = m_session.playback.isPlaying();
         play->setIcon(icon(playing ? QStringLiteral("pause") : QStringLiteral("play"), theme().onAction));
         playButton->setAccessibleName(playing ? tr("Stop") : tr("Play"));
         playButton->setToolButtonStyle(Qt::ToolButtonIconOnly);
@@ -295,8 +296,8 @@ SongStrip::SongStrip(Session& session, QAction* toStart, QAction* play, QAction*
                                                  "QToolButton:focus { border: 2px solid %2; }")
                                       .arg(theme().action.name(), theme().ink.name()));
     };
-    connect(&session, &Session::playingChanged, this, showPlay);
-    connect(&session, &Session::setChanged, this, showPlay);
+    connect(&session.playback, &Playback::playingChanged, this, showPlay);
+    connect(themeSignal(), &ThemeSignal::changed, this, showPlay);
     showPlay();
     m_position = new QLabel;
     m_position->setFont(textFont(14, QFont::Bold));
@@ -358,51 +359,42 @@ SongStrip::SongStrip(Session& session, QAction* toStart, QAction* play, QAction*
     layout->addWidget(m_view, 1);
     layout->addLayout(right);
 
-    connect(m_pace, &QSpinBox::valueChanged, &session, &Session::setPace);
+    connect(m_pace, &QSpinBox::valueChanged, &session.playback, &Playback::setPace);
     connect(m_key, &QSpinBox::valueChanged, this, [this](int semitones) {
-        m_session.edit(
+        m_session.current.edit(
             tr("Change key"), [semitones](const Song& song) { return edits::setKeyShift(song, semitones); },
             QStringLiteral("key"));
     });
-    connect(&session, &Session::songChanged, this, &SongStrip::refresh);
-    connect(&session, &Session::paceChanged, this, &SongStrip::refresh);
-    auto* timer = new QTimer(this); // polls the place; the clock is the audio's
-    connect(timer, &QTimer::timeout, this, &SongStrip::tick);
-    timer->start(33);
+    follow(session.current, Side::Notes | Side::Time, this, &SongStrip::refresh);
+    connect(&session.playback, &Playback::paceChanged, this, &SongStrip::refresh);
+    connect(&session.playback, &Playback::ticked, this, &SongStrip::tick);
     refresh();
 }
 
 void SongStrip::refresh() {
     const QSignalBlocker quietPace(m_pace), quietKey(m_key);
-    m_pace->setValue(m_session.pace());
-    m_key->setValue(m_session.hasSong() ? m_session.song().keyShift : 0);
-    m_key->setEnabled(m_session.hasSong());
+    m_pace->setValue(m_session.playback.pace());
+    m_key->setValue(m_session.current.hasSong() ? m_session.current.song().keyShift : 0);
+    m_key->setEnabled(m_session.current.hasSong());
     tick();
 }
 
 void SongStrip::tick() {
-    Player& player = m_session.player();
-    player.collect();
-    const double left = player.outputPeak(0), right = player.outputPeak(1);
-    m_meter->setPeaks(left, right);
-    Q_EMIT m_session.outputMetered(left, right);
+    const Player& player = m_session.playback.player();
+    m_meter->setPeaks(m_session.playback.outputPeak(0), m_session.playback.outputPeak(1));
     m_view->refreshPlace();
-    const bool any = m_session.hasSong();
-    const Tick place = m_session.place();
-    const Position at = any ? m_session.song().tempo->position(place) : Position{};
+    const bool any = m_session.current.hasSong();
+    const Tick place = m_session.playback.place();
+    const Position at = any ? m_session.current.song().tempo->position(place) : Position{};
     m_position->setText(
         QStringLiteral("%1.%2.%3").arg(at.bar).arg(at.beat).arg(at.tick, 3, 10, QLatin1Char('0')));
-    m_time->setText(timeText(any ? m_session.song().tempo->seconds(place) : 0));
-    m_tempo->setText(any ? QStringLiteral("→ ♩ %1").arg(
-                               std::lround(m_session.song().tempo->bpm(place) * m_session.pace() / 100))
+    m_time->setText(timeText(any ? m_session.current.song().tempo->seconds(place) : 0));
+    m_tempo->setText(any ? QStringLiteral("→ ♩ %1").arg(std::lround(
+                               m_session.current.song().tempo->bpm(place) * m_session.playback.pace() / 100))
                          : QString());
     m_output->setText(player.isSilent() ? tr("silent") : QString());
     m_output->setToolTip(player.isSilent() ? tr("No sound device was found: the song runs without sound.")
                                            : QString());
-    if (m_session.isPlaying() != m_wasPlaying) {
-        m_wasPlaying = m_session.isPlaying();
-        Q_EMIT m_session.playingChanged();
-    }
 }
 
 void SongStrip::paintEvent(QPaintEvent*) {

@@ -11,7 +11,7 @@ class QSpinBox;
 
 namespace cobbleway {
 
-class Session;
+struct Session;
 
 /// The picture in the song strip: sections, density over bars, loop and playhead.
 ///

@@ -1,0 +1,332 @@
+#include "app/session/currentset.h"
+
+#include "app/session/jobs.h"
+#include "app/session/messages.h"
+#include "app/session/settings.h"
+#include "files/songfile.h"
+
+#include <algorithm>
+#include <stop_token>
+#include <utility>
+
+namespace cobbleway {
+
+/// What reading files gave.
+struct ReadResult {
+    std::vector<Shared<Song>> songs;
+    std::vector<Error> errors;
+    std::optional<SongSet> project;
+    QString projectPath;
+};
+
+namespace {
+
+void readOne(const std::filesystem::path& path, ReadResult& result) {
+    auto song = openSong(path);
+    if (song)
+        result.songs.emplace_back(std::move(song.value()));
+    else
+        result.errors.push_back(song.error());
+}
+
+void readFolder(const std::filesystem::path& folder, ReadResult& result, const std::stop_token& stop) {
+    const auto files = midiFilesIn(folder);
+    if (files.empty())
+        result.errors.push_back({"There is no MIDI file in this folder.", folder.string(),
+                                 "Files end in .mid, .midi, .kar or .rmi."});
+    for (const auto& file : files)
+        if (!stop.stop_requested()) readOne(file, result);
+}
+
+ReadResult readPaths(const QStringList& paths, const std::stop_token& stop) {
+    ReadResult result;
+    for (const QString& text : paths) {
+        const std::filesystem::path path(text.toStdString());
+        std::error_code error;
+        if (std::filesystem::is_directory(path, error)) {
+            readFolder(path, result, stop);
+        } else if (isProject(path)) {
+            auto set = openProject(path);
+            if (set) {
+                result.project = std::move(set.value());
+                result.projectPath = text;
+            } else {
+                result.errors.push_back(set.error());
+            }
+        } else {
+            readOne(path, result);
+        }
+    }
+    return result;
+}
+
+QString listOf(const std::vector<Error>& errors) {
+    QStringList lines;
+    for (const Error& error : errors)
+        if (lines.size() < 12) lines << QString::fromStdString(error.message());
+    if (errors.size() > 12) lines << QObject::tr("… and %1 more.").arg(errors.size() - 12);
+    return lines.join(QStringLiteral("\n\n"));
+}
+
+/// The song of `set` that is the same file as `song`, 0-based; −1 for none.
+int indexOf(const SongSet& set, const Song& song) {
+    for (std::size_t i = 0; i < set.songs.size(); ++i)
+        if (set.songs[i]->source == song.source) return static_cast<int>(i);
+    return -1;
+}
+
+/// The one song in which two sets differ; −1 when it is not one alone.
+int onlyChanged(const SongSet& before, const SongSet& after) {
+    if (before.songs.size() != after.songs.size()) return -1;
+    int changed = -1;
+    for (std::size_t i = 0; i < after.songs.size(); ++i) {
+        if (before.songs[i].sameAs(after.songs[i]) || before.songs[i] == after.songs[i]) continue;
+        if (changed >= 0) return -1;
+        changed = static_cast<int>(i);
+    }
+    return changed;
+}
+
+bool sameTitles(const SongSet& before, const SongSet& after) {
+    return std::equal(before.songs.begin(), before.songs.end(), after.songs.begin(), after.songs.end(),
+                      [](const Shared<Song>& a, const Shared<Song>& b) {
+                          return a.sameAs(b) || (a->source == b->source && a->title == b->title);
+                      });
+}
+
+} // namespace
+
+CurrentSet::CurrentSet(Messages& messages) : m_messages(messages) { m_files.setMaxThreadCount(1); }
+
+CurrentSet::~CurrentSet() {
+    stop();
+    m_files.waitForDone();
+}
+
+void CurrentSet::stop() { m_stop.request_stop(); }
+bool CurrentSet::waitForDone(int milliseconds) { return m_files.waitForDone(milliseconds); }
+
+const Song& CurrentSet::song() const { return *set().songs[static_cast<std::size_t>(m_song)]; }
+const Part* CurrentSet::part() const { return hasSong() ? song().part(m_part) : nullptr; }
+
+QString CurrentSet::undoName() const {
+    return canUndo() ? QString::fromStdString(m_history.undoName()) : QString();
+}
+QString CurrentSet::redoName() const {
+    return canRedo() ? QString::fromStdString(m_history.redoName()) : QString();
+}
+
+void CurrentSet::showSong(int index) {
+    if (index < 0 || index >= static_cast<int>(set().songs.size()) || index == m_song) return;
+    show(index, allSides);
+    Q_EMIT songsChanged();
+}
+
+void CurrentSet::setWorking(int by) {
+    m_working += by;
+    Q_EMIT busyChanged();
+}
+
+void CurrentSet::addPaths(const QStringList& paths) {
+    if (paths.isEmpty()) return;
+    setWorking(1);
+    runJob(
+        this, &m_files, [paths, stop = m_stop.get_token()] { return readPaths(paths, stop); },
+        [this](Result<ReadResult> read) {
+            setWorking(-1);
+            if (read)
+                takeRead(std::move(read.value()));
+            else
+                Q_EMIT m_messages.problem(tr("Some files could not be opened"),
+                                          QString::fromStdString(read.error().message()));
+        });
+}
+
+void CurrentSet::takeRead(ReadResult result) {
+    if (!result.errors.empty())
+        Q_EMIT m_messages.problem(tr("Some files could not be opened"), listOf(result.errors));
+    if (result.project) {
+        auto set = std::make_shared<SongSet>(std::move(*std::exchange(result.project, std::nullopt)));
+        mayReplace([this, set, path = result.projectPath] { replaceSet(History(*set), path); });
+    }
+    if (result.songs.empty()) return;
+    SongSet next = set();
+    const auto count = result.songs.size();
+    const int first = static_cast<int>(next.songs.size());
+    std::move(result.songs.begin(), result.songs.end(), std::back_inserter(next.songs));
+    changeSet(count == 1 ? tr("Add a song") : tr("Add %1 songs").arg(count), std::move(next));
+    showSong(first);
+    Q_EMIT m_messages.announced(count == 1 ? tr("One song added") : tr("%1 songs added").arg(count));
+}
+
+void CurrentSet::removeSong(int index) {
+    if (index < 0 || index >= static_cast<int>(set().songs.size())) return;
+    SongSet next = set();
+    next.songs.erase(next.songs.begin() + index);
+    changeSet(tr("Remove a song"), std::move(next));
+}
+
+void CurrentSet::edit(const QString& name, const std::function<Song(const Song&)>& change,
+                      const QString& gesture) {
+    if (!hasSong()) return;
+    SongSet next = set();
+    next.songs[static_cast<std::size_t>(m_song)] = Shared(change(song()));
+    changeSet(name, std::move(next), gesture);
+}
+
+void CurrentSet::changeSet(const QString& name, SongSet next, const QString& gesture) {
+    if (next == set()) return;
+    const SongSet before = set();
+    m_history.push(std::move(next), name.toStdString(), gesture.toStdString());
+    afterChange(before, false);
+}
+
+void CurrentSet::undo() {
+    if (!canUndo()) return;
+    const QString name = undoName();
+    const SongSet before = set();
+    m_history.undo();
+    afterChange(before, true);
+    Q_EMIT m_messages.announced(tr("Undone: %1").arg(name));
+}
+
+void CurrentSet::redo() {
+    if (!canRedo()) return;
+    const SongSet before = set();
+    m_history.redo();
+    afterChange(before, true);
+    Q_EMIT m_messages.announced(tr("Redone: %1").arg(undoName()));
+}
+
+/// Keeps the song that was shown, or shows the one that changed; tells what is another now.
+void CurrentSet::afterChange(const SongSet& before, bool showChanged) {
+    const bool had = m_song >= 0;
+    const Shared<Song> was = had ? before.songs[static_cast<std::size_t>(m_song)] : Shared<Song>();
+    const int count = static_cast<int>(set().songs.size());
+    int index = had ? indexOf(set(), *was) : -1;
+    if (const int changed = showChanged ? onlyChanged(before, set()) : -1; changed >= 0) index = changed;
+    if (index < 0) index = std::min(std::max(m_song, 0), count - 1);
+    const bool same =
+        had && index >= 0 && set().songs[static_cast<std::size_t>(index)]->source == was->source;
+    const bool otherIndex = std::exchange(m_song, index) != index;
+    const Sides sides = same ? differenceOf(*was, song()) : (had || index >= 0 ? allSides : Sides());
+    Q_EMIT historyChanged();
+    if (sides.any()) show(m_song, sides);
+    if (otherIndex || !sameTitles(before, set())) Q_EMIT songsChanged();
+}
+
+void CurrentSet::show(int index, Sides sides) {
+    m_song = index;
+    const PartId wanted = sides != allSides && part()
+                              ? m_part
+                              : (hasSong() && !song().parts.empty() ? song().parts.front().id : 0);
+    const bool other = std::exchange(m_part, wanted) != wanted;
+    Q_EMIT songChanged(sides);
+    if (other) Q_EMIT selectionChanged();
+}
+
+void CurrentSet::setPart(PartId part) {
+    if (std::exchange(m_part, part) != part) Q_EMIT selectionChanged();
+}
+
+void CurrentSet::selectPart(PartId part) {
+    if (hasSong() && song().part(part)) setPart(part);
+}
+
+void CurrentSet::save(const QString& path, std::function<void(bool)> then) {
+    setWorking(1);
+    const SongSet saved = set();
+    runJob(
+        this, &m_files, [set = remember(saved), path = path.toStdString()] { return saveProject(set, path); },
+        [this, saved, path, then = std::move(then)](const Result<Done>& done) {
+            setWorking(-1);
+            if (done) {
+                m_projectPath = path;
+                m_history.markClean(saved);
+                settings::addRecent(path);
+                Q_EMIT historyChanged();
+                Q_EMIT m_messages.announced(tr("Saved"));
+            } else {
+                Q_EMIT m_messages.problem(tr("The set was not saved"),
+                                          QString::fromStdString(done.error().message()));
+            }
+            if (then) then(done.ok());
+        });
+}
+
+void CurrentSet::open(const QString& path) {
+    setWorking(1);
+    runJob(
+        this, &m_files, [path = path.toStdString()] { return openProject(path); },
+        [this, path](Result<SongSet> read) {
+            setWorking(-1);
+            if (!read) {
+                Q_EMIT m_messages.problem(tr("The set was not opened"),
+                                          QString::fromStdString(read.error().message()));
+                return;
+            }
+            mayReplace([this, set = std::move(read.value()), path] { replaceSet(History(set), path); });
+        });
+}
+
+void CurrentSet::newSet() {
+    mayReplace([this] { replaceSet(History<SongSet>(), {}); });
+}
+
+void CurrentSet::takeRecovered(SongSet set, const QString& path) {
+    History<SongSet> history(std::move(set));
+    history.markUnsaved();
+    replaceSet(std::move(history), path);
+}
+
+QStringList CurrentSet::unsavedChanges() const {
+    QStringList names;
+    for (const std::string& name : m_history.namesSinceClean()) names << QString::fromStdString(name);
+    return names;
+}
+
+void CurrentSet::replaceSet(History<SongSet> history, const QString& path) {
+    m_history = std::move(history);
+    m_projectPath = path;
+    if (!path.isEmpty()) settings::addRecent(path);
+    m_song = set().songs.empty() ? -1 : 0; // before anybody looks
+    Q_EMIT historyChanged();
+    show(m_song, allSides);
+    Q_EMIT songsChanged();
+}
+
+void CurrentSet::split(const QString& name, const std::function<Split(const Song&, const Part&)>& way) {
+    const Part* whole = part();
+    if (!whole) return;
+    const Split split = way(song(), *whole);
+    const QString called = QString::fromStdString(whole->name);
+    if (split.used() < 2) {
+        Q_EMIT m_messages.problem(
+            tr("Nothing to split"),
+            tr("Splitting %1 this way would leave everything in one part.").arg(called));
+        return;
+    }
+    edit(name, [id = whole->id, &split](const Song& s) { return edits::split(s, id, split); });
+    Q_EMIT m_messages.announced(tr("%1 is now %2 parts").arg(called).arg(split.used()));
+}
+
+void CurrentSet::tracksToSongs() {
+    if (!hasSong()) return;
+    auto songs = songsOfTracks(song());
+    if (songs.empty()) {
+        Q_EMIT m_messages.problem(tr("Nothing to separate"),
+                                  tr("Only type 2 MIDI files hold a separate song on each track."));
+        return;
+    }
+    SongSet next = set();
+    const auto at = next.songs.erase(next.songs.begin() + m_song);
+    const auto count = songs.size();
+    std::vector<Shared<Song>> shared;
+    shared.reserve(songs.size());
+    for (Song& one : songs) shared.emplace_back(std::move(one));
+    next.songs.insert(at, shared.begin(), shared.end());
+    changeSet(tr("Each track a song"), std::move(next));
+    Q_EMIT m_messages.announced(tr("%1 songs").arg(count));
+}
+
+} // namespace cobbleway

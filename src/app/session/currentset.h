@@ -1,0 +1,114 @@
+/// The set that is open: its songs and their history, the song that is shown, the part that is selected.
+#pragma once
+#include "files/project.h"
+#include "song/history.h"
+#include "song/songchange.h"
+#include "song/splits.h"
+
+#include <QObject>
+#include <QStringList>
+#include <QThreadPool>
+#include <functional>
+
+namespace cobbleway {
+
+class Messages;
+
+/// The one place where songs live. Every change of a song goes through edit(), every change of the set
+/// through changeSet(), and can be undone.
+class CurrentSet : public QObject {
+    Q_OBJECT
+  public:
+    explicit CurrentSet(Messages& messages);
+    ~CurrentSet() override;
+
+    [[nodiscard]] const SongSet& set() const { return m_history.now(); }
+    [[nodiscard]] bool hasSong() const { return m_song >= 0; }
+    [[nodiscard]] int songIndex() const { return m_song; } ///< 0-based; −1 for none
+    [[nodiscard]] const Song& song() const;                ///< the one that is shown; only when hasSong()
+    void showSong(int index);
+    /// Reads files and folders beside the interface and adds what they give. A project among them opens as
+    /// the set, when mayReplace() allows it.
+    void addPaths(const QStringList& paths);
+    void removeSong(int index);
+    [[nodiscard]] bool isBusy() const { return m_working > 0; } ///< reading or saving
+
+    // Changes
+    /// Changes the song. Edits of one non-empty `gesture` in a row are one step to undo.
+    void edit(const QString& name, const std::function<Song(const Song&)>& change,
+              const QString& gesture = {});
+    void changeSet(const QString& name, SongSet set, const QString& gesture = {});
+    void undo(); ///< shows the song that it changes; so does redo()
+    void redo();
+    [[nodiscard]] bool canUndo() const { return m_history.canUndo(); }
+    [[nodiscard]] bool canRedo() const { return m_history.canRedo(); }
+    [[nodiscard]] QString undoName() const;
+    [[nodiscard]] QString redoName() const;
+    [[nodiscard]] bool isClean() const { return m_history.isClean(); } ///< as it is on disk
+    /// Splits a part, or says why there is nothing to split; the first new part is selected.
+    void split(const QString& name, const std::function<Split(const Song&, const Part&)>& way);
+    /// Puts the songs that a type 2 file's tracks make in place of the song that is shown.
+    void tracksToSongs();
+
+    // Project files
+    [[nodiscard]] QString projectPath() const { return m_projectPath; }
+    /// The one gate before the set is replaced: calls `then` at once or later, or never. Set by the window,
+    /// which asks about changes that are not saved.
+    std::function<void(std::function<void()> then)> mayReplace = [](const std::function<void()>& then) {
+        then();
+    };
+    /// What a project remembers beside the set; given by the sounds.
+    std::function<SongSet(SongSet)> remember = [](SongSet set) { return set; };
+    /// Writes beside the interface; `then` gets whether it is on disk, after problem() was told.
+    void save(const QString& path, std::function<void(bool)> then = {});
+    void open(const QString& path); ///< asks mayReplace() when the file can be read
+    void newSet();                  ///< asks mayReplace()
+    /// Takes a set that was not saved before the program ended; it counts as changed. `path` is where it was
+    /// kept, if anywhere.
+    void takeRecovered(SongSet set, const QString& path);
+    [[nodiscard]] QStringList
+    unsavedChanges() const; ///< names of the steps since it was saved, the newest last
+    [[nodiscard]] QThreadPool& files() { return m_files; } ///< one thread, for what reads and writes sets
+
+    // The selected part
+    [[nodiscard]] PartId selectedPart() const { return m_part; } ///< 0 for none
+    [[nodiscard]] const Part* part() const;                      ///< the selected one, or null
+    void selectPart(PartId part);
+
+    void stop();                        ///< gives up reading
+    bool waitForDone(int milliseconds); ///< false when something still runs then
+
+  Q_SIGNALS:
+    void songChanged(Sides sides); ///< another song is shown (all sides), or sides of it have changed
+    void songsChanged();     ///< songs were added or removed, another is shown, or one has another title
+    void historyChanged();   ///< what can be undone, whether it is saved, where it is kept
+    void selectionChanged(); ///< another part is selected
+    void busyChanged();
+
+  private:
+    void replaceSet(History<SongSet> history, const QString& path);
+    void afterChange(const SongSet& before, bool showChanged);
+    void show(int index, Sides sides);
+    void setPart(PartId part);
+    void takeRead(struct ReadResult result);
+    void setWorking(int by);
+
+    Messages& m_messages;
+    History<SongSet> m_history;
+    int m_song = -1;
+    PartId m_part = 0;
+    QString m_projectPath;
+    int m_working = 0;
+    QThreadPool m_files; ///< one thread: reading and writing follow each other
+    std::stop_source m_stop;
+};
+
+/// Calls `refresh` of `receiver` when another song is shown or one of these sides of it has changed.
+template <class Receiver, class Refresh>
+void follow(const CurrentSet& set, Sides sides, Receiver* receiver, Refresh refresh) {
+    QObject::connect(&set, &CurrentSet::songChanged, receiver, [sides, receiver, refresh](Sides changed) {
+        if (changed.has(sides)) std::invoke(refresh, receiver);
+    });
+}
+
+} // namespace cobbleway

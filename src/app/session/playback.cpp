@@ -1,0 +1,282 @@
+#include "app/session/playback.h"
+
+#include "app/session/currentset.h"
+#include "app/session/findings.h"
+#include "app/session/jobs.h"
+#include "app/session/messages.h"
+#include "app/session/sounds.h"
+#include "song/edits.h"
+
+#include <algorithm>
+#include <utility>
+
+namespace cobbleway {
+
+Playback::Playback(CurrentSet& current, Sounds& sounds, Findings& findings, Messages& messages)
+    : m_current(current), m_sounds(sounds), m_findings(findings), m_messages(messages),
+      m_player(std::make_unique<Player>()) {
+    m_measurer.setMaxThreadCount(1);
+    connect(&current, &CurrentSet::songChanged, this, &Playback::takeSongChange);
+    connect(&current, &CurrentSet::selectionChanged, this,
+            [this] { m_player->setLivePart(m_current.selectedPart()); });
+    connect(&sounds, &Sounds::heardChanged, this, &Playback::updatePlan);
+    connect(&sounds, &Sounds::catalogueChanged, this, [this] {
+        m_loadAhead = true;
+        updatePlan();
+    });
+    connect(&m_timer, &QTimer::timeout, this, &Playback::tick); // polls the place; the clock is the audio's
+    m_timer.start(33);
+    connect(&m_watch, &QTimer::timeout, this, &Playback::checkOutput);
+    connect(&m_watch, &QTimer::timeout, this, &Playback::checkPlugins);
+    m_watch.start(500);
+}
+
+Playback::~Playback() {
+    stop();
+    m_measurer.waitForDone();
+    m_sounds.loader().waitForDone();
+    m_player.reset(); // before the plan and its instruments go
+}
+
+void Playback::stop() { m_measureStop.request_stop(); }
+bool Playback::waitForDone(int milliseconds) { return m_measurer.waitForDone(milliseconds); }
+
+/// Another song begins anew; of the same one the loop and the place keep to the notes.
+void Playback::takeSongChange(Sides sides) {
+    const auto before = std::exchange(
+        m_before, m_current.hasSong() ? std::make_shared<const Song>(m_current.song()) : nullptr);
+    if (sides.has(Side::File)) {
+        if (isPlaying()) togglePlay();
+        m_planned.reset(); // its plan is to come
+        m_player->seek(0);
+        setLoop({});
+    } else if (before && sides.has(Side::Time)) {
+        const Song& song = m_current.song();
+        const Tick shift = shiftOf(*before, song);
+        const Tick place = before->tempo->tickAt(m_player->seconds()) + shift;
+        if (!m_player->isPlaying() || shift != 0) seek(place);
+        Loop loop = m_loop;
+        loop.start = std::clamp<Tick>(loop.start + shift, 0, song.end);
+        loop.end = std::clamp<Tick>(loop.end + shift, 0, song.end);
+        if (loop == m_loop)
+            sendLoop(); // the same ticks are at other seconds now
+        else
+            setLoop(loop);
+    }
+    updatePlan();
+}
+
+void Playback::updatePlan() {
+    if (m_plan && isPlanned()) applyMix(*m_plan, m_sounds.heardSong()); // levels are heard at once
+    m_planWanted = true;
+    startPlanJob();
+}
+
+void Playback::startPlanJob() {
+    if (m_planRunning || !m_planWanted) return;
+    m_planWanted = false;
+    m_planRunning = true;
+    const bool any = m_current.hasSong();
+    runJob(
+        this, &m_sounds.loader(),
+        [heard = any ? m_sounds.heardSong() : Song{}, any, catalogue = m_sounds.catalogue(),
+         bank = m_sounds.bank(), before = m_plan, derived = m_findings.derived()]() -> std::shared_ptr<Plan> {
+            if (!any) return std::make_shared<Plan>(1, liveRate);
+            return makePlan(heard, catalogue, *derived->matches(heard, catalogue), *bank, before.get(),
+                            derived.get());
+        },
+        [this, of = any ? m_current.song().source : nullptr](Result<std::shared_ptr<Plan>> made) {
+            takePlan(std::move(made), of);
+        });
+}
+
+bool Playback::isPlanned() const {
+    return m_current.hasSong() && m_planned && m_planned == m_current.song().source;
+}
+
+void Playback::takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_ptr<const SourceFile>& of) {
+    m_planRunning = false;
+    if (!made) {
+        Q_EMIT m_messages.problem(tr("The song cannot be played"),
+                                  QString::fromStdString(made.error().message()));
+        if (m_planWanted) startPlanJob();
+        return;
+    }
+    m_plan = made.value();
+    m_planned = of;
+    if (isPlanned()) applyMix(*m_plan, m_sounds.heardSong());
+    const auto problems = m_plan->problems;
+    const auto unplayable = m_plan->unplayable;
+    m_player->setPlan(m_plan);
+    if (m_playPending && isPlanned()) {
+        m_playPending = false;
+        m_player->play();
+    }
+    QStringList news;
+    for (const Error& error : problems)
+        if (const QString text = QString::fromStdString(error.message()); !m_toldProblems.contains(text))
+            news << text;
+    m_toldProblems << news;
+    if (!unplayable.empty()) m_sounds.leaveOut(unplayable); // all its parts get a stand-in
+    if (std::exchange(m_loadAhead, m_loadAhead && !m_current.hasSong()) && m_current.hasSong())
+        loadFontsAhead();
+    if (m_planWanted)
+        startPlanJob();
+    else
+        Q_EMIT planReady();
+    if (!news.isEmpty())
+        Q_EMIT m_messages.problem(tr("Some sounds could not be loaded"), news.join(QStringLiteral("\n\n")));
+}
+
+void Playback::loadFontsAhead() {
+    // A sound from any font is then heard at once when it is tried. The most that is held is bounded.
+    constexpr std::uint64_t mostBytes = 600'000'000;
+    std::uint64_t bytes = 0;
+    const int slots = static_cast<int>(m_current.song().parts.size());
+    for (const FontPtr& font : m_sounds.catalogue().fonts()) {
+        bytes += font->size;
+        if (bytes > mostBytes) break;
+        m_sounds.loader().start(
+            [font, slots, bank = m_sounds.bank()] { (void)bank->instrument(*font, slots); });
+    }
+}
+
+void Playback::tick() {
+    m_player->collect();
+    for (int side = 0; side < 2; ++side)
+        m_outputPeaks[static_cast<std::size_t>(side)] = m_player->outputPeak(side);
+    m_partPeaks.clear();
+    if (m_current.hasSong())
+        for (const Part& part : m_current.song().parts)
+            if (const double peak = m_player->partPeak(part.id); peak > 0) m_partPeaks[part.id] = peak;
+    if (std::exchange(m_wasPlaying, isPlaying()) != isPlaying())
+        Q_EMIT playingChanged(); // the song has ended
+    Q_EMIT ticked();
+}
+
+double Playback::partPeak(PartId part) const {
+    const auto at = m_partPeaks.find(part);
+    return at == m_partPeaks.end() ? 0 : at->second;
+}
+
+/// A device may be unplugged, or its sound server end, at any time; the song goes on elsewhere.
+void Playback::checkOutput() {
+    if (!m_player->outputIsGone()) return;
+    (void)m_player->open("auto"); // at worst the silent output, which always opens
+    Q_EMIT m_messages.problem(
+        tr("The sound output has gone"),
+        (m_player->isSilent()
+             ? tr("It was unplugged, or its sound server has ended. The song goes on without sound.")
+             : tr("It was unplugged, or its sound server has ended. The song goes on through another "
+                  "output.")) +
+            QLatin1Char(' ') + tr("Choose one under Play, Sound output."));
+}
+
+void Playback::checkPlugins() {
+    if (!m_plan) return;
+    for (const Error& error : spoiltPlugins(*m_plan)) {
+        const QString text = QString::fromStdString(error.message());
+        if (m_toldProblems.contains(text)) continue;
+        m_toldProblems << text;
+        Q_EMIT m_messages.problem(tr("A plug-in gives no sound"), text);
+    }
+}
+
+void Playback::togglePlay() {
+    if (isPlaying()) {
+        m_playPending = false;
+        m_player->stop();
+    } else if (m_current.hasSong()) {
+        if (isPlanned())
+            m_player->play();
+        else
+            m_playPending = true;
+    }
+    m_wasPlaying = isPlaying();
+    Q_EMIT playingChanged();
+    Q_EMIT m_messages.announced(isPlaying() ? tr("Playing") : tr("Stopped"));
+}
+
+void Playback::seek(Tick tick) {
+    if (!m_current.hasSong()) return;
+    const Song& song = m_current.song();
+    m_player->seek(song.tempo->seconds(std::clamp<Tick>(tick, 0, song.end)));
+}
+
+void Playback::seekSection(int by) {
+    if (!m_current.hasSong()) return;
+    const Song& song = m_current.song();
+    const Tick now = place(),
+               grace = song.tempo->quarter(); // just after a start, "previous" means the one before
+    Tick to = by > 0 ? song.end : 0;
+    for (const Section& section : song.sections) {
+        if (by > 0 && section.start > now) to = std::min(to, section.start);
+        if (by < 0 && section.start < now - grace) to = std::max(to, section.start);
+    }
+    seek(to);
+}
+
+Tick Playback::place() const {
+    return m_current.hasSong() ? m_current.song().tempo->tickAt(m_player->seconds()) : 0;
+}
+
+void Playback::setLoop(Loop loop) {
+    if (loop.end < loop.start) std::swap(loop.start, loop.end);
+    if (loop.start == loop.end) loop.on = false;
+    if (loop == m_loop) return;
+    m_loop = loop;
+    sendLoop();
+    Q_EMIT loopChanged();
+}
+
+void Playback::sendLoop() {
+    if (m_current.hasSong() && m_loop.on)
+        m_player->setLoop(m_current.song().tempo->seconds(m_loop.start),
+                          m_current.song().tempo->seconds(m_loop.end));
+    else
+        m_player->setLoop(0, 0);
+}
+
+void Playback::setPace(int percent) {
+    percent = std::clamp(percent, 25, 200);
+    if (percent == m_pace) return;
+    m_pace = percent;
+    m_player->setPace(percent);
+    Q_EMIT paceChanged();
+}
+
+void Playback::bringToLevel() {
+    if (!m_current.hasSong() || m_measuring) return;
+    m_measuring = true;
+    m_measureStop = {};
+    Q_EMIT measuringChanged();
+    const auto of = m_current.set().songs[static_cast<std::size_t>(m_current.songIndex())];
+    runJob(
+        this, &m_measurer,
+        [of, catalogue = m_sounds.catalogue(), stop = m_measureStop.get_token()] {
+            return measureSong(*of, catalogue, stop);
+        },
+        [this, stop = m_measureStop.get_token(), of](const Result<Measured>& measured) {
+            m_measuring = false;
+            Q_EMIT measuringChanged();
+            if (!measured || stop.stop_requested() || !m_current.hasSong() ||
+                m_current.song().source != of->source)
+                return;
+            m_measuredLoudness = measured.value();
+            m_measuredSong = edits::setMasterLevel(*of, 0);
+            const double gain = gainToLevel(measured.value());
+            m_current.edit(tr("Bring to level"),
+                           [gain](const Song& s) { return edits::setMasterLevel(s, gain); });
+            Q_EMIT m_messages.announced(tr("The song measures %1 LUFS; the whole mix is set to %2 dB")
+                                            .arg(m_measuredLoudness.lufs, 0, 'f', 1)
+                                            .arg(gain, 0, 'f', 1));
+        });
+}
+
+std::optional<Measured> Playback::measured() const {
+    if (!m_current.hasSong() || !m_measuredSong.source) return std::nullopt;
+    return edits::setMasterLevel(m_current.song(), 0) == m_measuredSong ? std::optional(m_measuredLoudness)
+                                                                        : std::nullopt;
+}
+
+} // namespace cobbleway

@@ -1,0 +1,107 @@
+/// Playing: the plan, the player, the place, the loop, the pace.
+#pragma once
+#include "files/loudness.h"
+#include "song/songchange.h"
+#include "sound/player.h"
+
+#include <QObject>
+#include <QStringList>
+#include <QThreadPool>
+#include <QTimer>
+#include <map>
+#include <stop_token>
+
+namespace cobbleway {
+
+class CurrentSet;
+class Findings;
+class Messages;
+class Sounds;
+
+/// A stretch of the song that is repeated.
+struct Loop {
+    Tick start = 0, end = 0;
+    bool on = false;
+    bool operator==(const Loop&) const = default;
+};
+
+/// Plays the song that is shown, as it is heard now.
+class Playback : public QObject {
+    Q_OBJECT
+  public:
+    Playback(CurrentSet& current, Sounds& sounds, Findings& findings, Messages& messages);
+    ~Playback() override;
+
+    [[nodiscard]] Player& player() { return *m_player; }
+    void togglePlay();
+    /// Whether it plays, or will as soon as its sounds are loaded.
+    [[nodiscard]] bool isPlaying() const { return m_player->isPlaying() || m_playPending; }
+    /// Whether the song that is shown is ready to be played.
+    [[nodiscard]] bool isPlanned() const;
+    void seek(Tick tick);
+    void seekSection(int by);         ///< +1 to the next section's start, −1 to the one before
+    [[nodiscard]] Tick place() const; ///< where the player is
+    [[nodiscard]] const Loop& loop() const { return m_loop; }
+    void setLoop(Loop loop);
+    [[nodiscard]] int pace() const { return m_pace; } ///< percent, 25–200
+    void setPace(int percent);
+
+    /// Peaks since the last tick, as amplitudes.
+    [[nodiscard]] double outputPeak(int side) const { return m_outputPeaks[static_cast<std::size_t>(side)]; }
+    [[nodiscard]] double partPeak(PartId part) const;
+
+    /// Measures the song beside the interface and sets the master level so that it is as loud as others.
+    void bringToLevel();
+    [[nodiscard]] bool isMeasuring() const { return m_measuring; }
+    void stopMeasuring() { m_measureStop.request_stop(); }
+    /// What bringToLevel() found for the song that is shown; none when it has changed since.
+    [[nodiscard]] std::optional<Measured> measured() const;
+
+    void stop();                        ///< gives up measuring
+    bool waitForDone(int milliseconds); ///< false when something still runs then
+
+  Q_SIGNALS:
+    void ticked(); ///< some thirty times a second: the place and the peaks are others
+    void playingChanged();
+    void loopChanged();
+    void paceChanged();
+    void measuringChanged();
+    void planReady(); ///< what is heard is what is shown
+
+  private:
+    void takeSongChange(Sides sides);
+    void sendLoop();
+    void updatePlan();
+    void startPlanJob();
+    void takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_ptr<const SourceFile>& of);
+    void loadFontsAhead();
+    void tick();
+    void checkOutput();
+    void checkPlugins();
+
+    CurrentSet& m_current;
+    Sounds& m_sounds;
+    Findings& m_findings;
+    Messages& m_messages;
+    std::unique_ptr<Player> m_player;
+    std::shared_ptr<Plan> m_plan;                ///< the newest that the player has
+    std::shared_ptr<const SourceFile> m_planned; ///< the file of the song that it plays
+    std::shared_ptr<const Song> m_before;        ///< the song as it was before the last change
+    bool m_planRunning = false, m_planWanted = false;
+    bool m_playPending = false; ///< play was asked for before the plan was there
+    bool m_loadAhead = false;   ///< fonts are to be loaded once the song can play
+    bool m_wasPlaying = false;
+    Loop m_loop;
+    int m_pace = 100;
+    std::array<double, 2> m_outputPeaks{};
+    std::map<PartId, double> m_partPeaks;
+    QTimer m_timer, m_watch;
+    QStringList m_toldProblems;
+    std::stop_source m_measureStop;
+    bool m_measuring = false;
+    Measured m_measuredLoudness;
+    Song m_measuredSong; ///< without its master level
+    QThreadPool m_measurer;
+};
+
+} // namespace cobbleway
