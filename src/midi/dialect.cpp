@@ -51,7 +51,6 @@ Dialect dialectByBanks(const MidiFile& file) {
             if (!event.isProgram()) continue;
             const int bank = msb[event.channel().value];
             if (bank == 120 || bank == 121) return Dialect::GM2;
-            if (bank == 126 || bank == 64) return Dialect::XG;
         }
     }
     return Dialect::None;
@@ -164,7 +163,7 @@ std::vector<DeviceMessage> deviceMessagesOf(const MidiFile& file) {
             const Event& event = file.tracks[t].events[i];
             if (event.status != 0xF0) continue;
             const Meaning meaning = meaningOf(file.bytes(event));
-            found.push_back({t, i, event.tick, meaning.what, meaning.followed});
+            found.push_back({t, i, event.tick, meaning.what, meaning.followed, dialectOf(file.bytes(event))});
         }
     if (masterVolumeOf(file) == 1) // none, full, moving or silent
         for (DeviceMessage& message : found)

@@ -14,8 +14,7 @@ enum class Dialect { None, GM, GM2, GS, XG };
 std::string_view dialectName(Dialect dialect);
 
 /// The dialect of the resets that a file sends; of several the richest: XG, GS, GM2, GM. Without a reset, by
-/// banks that only one dialect has: MSB 120 and 121 GM2; 126 and 64 XG (127
-/// is a GS bank too).
+/// banks that only one dialect has: MSB 120 and 121 GM2 (64, 126 and 127 are banks of several).
 Dialect dialectOf(const MidiFile& file);
 
 /// A rhythm-part message (GS `40 1p 15`, XG `08 pp 07`): a channel made drums, or made pitched.
@@ -34,6 +33,8 @@ struct DeviceMessage {
     Tick tick = 0;
     std::string what;      ///< for people: "GM reset", "master volume 64 %"
     bool followed = false; ///< whether what plays here does as it says
+    Dialect reset =
+        Dialect::None; ///< of a reset: which dialect's; a device forgets its sounds and levels by it
     bool operator==(const DeviceMessage&) const = default;
 };
 

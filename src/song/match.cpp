@@ -188,6 +188,20 @@ SoundRef wishOf(const Ask& ask, Dialect dialect) {
     return {{}, msb, program, {}};
 }
 
+Ask askFor(const SoundRef& sound, Dialect dialect, bool drums) {
+    const Program program{static_cast<std::uint8_t>(sound.program & 0x7F)};
+    const bool kit = sound.bank >= kitBank;
+    switch (dialect) {
+    case Dialect::XG: return {0, kit ? 127 : 0, kit ? 0 : sound.bank, program, drums};
+    case Dialect::GM2: return {0, kit ? 120 : 121, kit ? 0 : sound.bank, program, drums && kit}; // 121: pitched
+    case Dialect::GM: break;
+    case Dialect::GS:
+    case Dialect::None:
+        if (!kit) return {0, sound.bank, 0, program, drums};
+    }
+    return {0, {}, {}, program, drums};
+}
+
 std::vector<SoundRef> fallbacksOf(const SoundRef& wish) {
     constexpr int jazz = 32, brush = 40, group = 8;
     std::vector<SoundRef> others;

@@ -47,6 +47,11 @@ struct PartMatch {
 /// the MSB counts.
 SoundRef wishOf(const Ask& ask, Dialect dialect);
 
+/// A sound's bank and program as a file of a dialect says them: wishOf() reads back the same wherever the
+/// dialect can say it. GM knows no banks, and only XG and GM2 a kit on a pitched channel; there what comes
+/// nearest is said.
+Ask askFor(const SoundRef& sound, Dialect dialect, bool drums);
+
 /// Where else to look, in order, when the wish is not there. For kits their published parents: of the same
 /// group of eight its first (GS, GM2), the jazz kit for brushes, at last the standard kit. For others the
 /// capital tone, bank 0 (GS).

@@ -169,6 +169,11 @@ Song removeLeadingSilence(Song song, Tick ticks) {
     for (Tick& start : song.trackStarts) start -= ticks;
     song.end = earlier(song.end);
     for (Section& section : song.sections) section.start = earlier(section.start);
+    for (Part& part : song.parts) {
+        for (SoundStretch& stretch : part.sound.stretches)
+            stretch = {earlier(stretch.start), earlier(stretch.end), stretch.sound};
+        std::erase_if(part.sound.stretches, [](const SoundStretch& s) { return s.end <= s.start; });
+    }
     const bool edited = song.sectionsEdited;
     settleSections(song);
     song.sectionsEdited = edited; // markers move with the events

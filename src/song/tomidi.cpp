@@ -15,8 +15,7 @@ namespace {
 /// An event on its way into a track, with what orders it among others of its tick.
 struct Outgoing {
     Event event;
-    int rank =
-        0; ///< only at tick 0 of a changed song: what was added goes before notes, after device messages
+    int rank = 0; ///< only where something is added: it goes before notes, after device messages
     EventRef from;
 };
 
@@ -37,9 +36,7 @@ Told toldOf(const Ask& ask) {
 /// A sound chosen by hand; a plug-in has no number, so the file's own wish stays.
 Told toldOf(const SoundRef& sound, const Song& song, const Part& part) {
     if (sound.kind == SoundKind::Plugin) return toldOf(asksOf(song, part).front());
-    const bool kit = sound.kind == SoundKind::Preset && sound.bank >= kitBank;
-    if (kit && song.dialect != Dialect::XG) return {{}, {}, sound.program};
-    return {kit ? 127 : sound.bank, 0, sound.program};
+    return toldOf(askFor(sound, song.dialect, part.source.drums));
 }
 
 /// Which sound each note of a part with stretches is to have.
@@ -77,6 +74,8 @@ class MidiBuilder {
     MidiBuilder(const Song& song, int type) : m_song(song) {
         m_file.type = type;
         m_file.division = song.source->midi.division;
+        for (const DeviceMessage& message : deviceMessagesOf(song.source->midi))
+            if (message.reset != Dialect::None) m_addedAt.insert(song.tickOf({message.track, message.index}));
         if (song.midi.folded) {
             const auto places = foldedPlaces(song);
             for (std::size_t i = 0; i < places.size(); ++i) m_places[song.parts[i].id] = places[i];
@@ -170,9 +169,9 @@ class MidiBuilder {
         if (m_file.tracks.empty()) return;
         const bool added =
             std::any_of(m_open.begin(), m_open.end(), [](const Outgoing& o) { return o.rank == 1; });
-        std::stable_sort(m_open.begin(), m_open.end(), [added](const Outgoing& a, const Outgoing& b) {
+        std::stable_sort(m_open.begin(), m_open.end(), [this, added](const Outgoing& a, const Outgoing& b) {
             if (a.event.tick != b.event.tick) return a.event.tick < b.event.tick;
-            if (added && a.event.tick == 0 && a.rank != b.rank) return a.rank < b.rank;
+            if (added && a.rank != b.rank && m_addedAt.contains(a.event.tick)) return a.rank < b.rank;
             return a.from < b.from;
         });
         const bool ports =
@@ -217,11 +216,13 @@ class MidiBuilder {
             addBytes(event.tick, event.data1, scratch.bytes(event));
     }
 
+    /// At the start, and again after every reset, by which a device forgets it.
     void addAdded(std::uint8_t kind, std::uint8_t data1, int data2) {
-        m_open.push_back({{0, static_cast<std::uint8_t>(kind | m_place.channel.value), data1,
-                           static_cast<std::uint8_t>(data2), static_cast<std::uint8_t>(m_place.port)},
-                          1,
-                          {}});
+        for (const Tick tick : m_addedAt)
+            m_open.push_back({{tick, static_cast<std::uint8_t>(kind | m_place.channel.value), data1,
+                               static_cast<std::uint8_t>(data2), static_cast<std::uint8_t>(m_place.port)},
+                              1,
+                              {}});
     }
 
     void addSound(const Part& part) {
@@ -292,7 +293,8 @@ class MidiBuilder {
     MidiFile m_file;
     std::vector<Outgoing> m_open; ///< of the track that is being filled
     std::map<PartId, Place> m_places;
-    Place m_place; ///< of the part that is being added
+    Place m_place;                  ///< of the part that is being added
+    std::set<Tick> m_addedAt = {0}; ///< where what the file does not say is added
 };
 
 int noteCount(const Song& song, const Part& part) {
@@ -309,6 +311,21 @@ MidiFile written(const Song& song, int type, const std::vector<Part>& parts) {
         builder.addPart(part);
     }
     return builder.finish();
+}
+
+/// What the dialect cannot say of the sound chosen for a part; empty when it says all.
+std::string lostBank(const Song& song, const Part& part) {
+    if (!part.sound.chosen || part.sound.chosen->kind == SoundKind::Plugin) return {};
+    const SoundRef& sound = *part.sound.chosen;
+    const SoundRef read = wishOf(askFor(sound, song.dialect, part.source.drums), song.dialect);
+    if (read.bank == std::min(sound.bank, kitBank) && read.program == sound.program) return {};
+    if (sound.bank >= kitBank)
+        return "The kit chosen for " + part.name + " sounds only where its channel is made drums.";
+    if (part.source.drums)
+        return part.name + " is drums: other programs play it with a kit, not with " + sound.name + ".";
+    return "Files of this kind (" + std::string(dialectName(song.dialect)) + ") have no bank " +
+           std::to_string(sound.bank) + ": other programs play " + part.name +
+           " with the plain sound of that number.";
 }
 
 /// Parts that share a channel although something of the channel differs between them.
@@ -446,9 +463,7 @@ std::vector<std::string> notCarriedOver(const Song& song) {
         if (part.sound.chosen && part.sound.chosen->kind == SoundKind::Plugin)
             said.push_back("The instrument chosen for " + part.name +
                            " has no number in a MIDI file; what the file asked for is written.");
-        if (part.sound.chosen && part.sound.chosen->bank > 127 && !part.source.drums)
-            said.push_back("The kit chosen for " + part.name +
-                           " sounds only where its channel is made drums.");
+        if (const auto lost = lostBank(song, part); !lost.empty()) said.push_back(lost);
         if (part.source.drums && Channel{part.source.channel} != drumChannel && !song.midi.folded)
             said.push_back(part.name + " is drums on channel " +
                            std::to_string(part.source.channel.value + 1) +

@@ -1,5 +1,6 @@
 /// Controllers, velocities, events, tempo, sections, keys, words.
 #include "support/randomsong.h"
+#include "support/whatsounds.h"
 
 #include "midi/text.h"
 #include "song/asks.h"
@@ -71,6 +72,7 @@ Song scaleSong(int shiftOfThird, const char* thirdName) {
 class TestShaping : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void stretchesMoveWithTheStart();
     void thinningStaysWithinTheTolerance();
     void thinningNeedsNoMoreThanTheFewest();
     void controllersAreCountedKeptDroppedThinned();
@@ -590,6 +592,21 @@ void TestShaping::tracksOfOneChannelShareItsProgram() {
     QCOMPARE(song.parts.size(), std::size_t{2});
     QCOMPARE(asksOf(song, song.parts[1])[0].program, std::optional(Program{73}));
     QCOMPARE(asksOf(song, song.parts[1]).size(), std::size_t{1});
+}
+
+void TestShaping::stretchesMoveWithTheStart() {
+    Song song = Builder().note(0, 4, 1, 60).note(0, 8, 1, 62).song();
+    song = edits::chooseForStretch(song, 1, Builder::at(7.5), Builder::at(9.5), {TEST_FONT, 0, 3, "Any"});
+    const auto sounds = [](const Song& s) {
+        std::vector<std::string> names;
+        for (const Sounding& note : whatSounds(s, testFont())) names.push_back(std::get<3>(note));
+        return names;
+    };
+    const auto before = sounds(song);
+    QVERIFY(before[0] != before[1]);
+    const Song earlier = edits::removeLeadingSilence(song, Builder::at(4));
+    QCOMPARE(sounds(earlier), before);
+    QCOMPARE(earlier.parts[0].sound.stretches[0].start, Builder::at(3.5));
 }
 
 QTEST_GUILESS_MAIN(TestShaping)

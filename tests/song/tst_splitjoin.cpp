@@ -1,5 +1,6 @@
 /// Cutting parts and joining them again.
 #include "support/anyedit.h"
+#include "support/whatsounds.h"
 
 #include "midi/gm.h"
 #include "song/asks.h"
@@ -46,6 +47,8 @@ class TestSplitJoin : public QObject {
     void unisons();
     void recipesAreWrittenIn();
     void writingInChangesNothingThatIsHeard();
+    void joiningWithoutAClashSoundsTheSame();
+    void whatAPartHasOfItsOwnClashes();
     void drumsAndPitched();
 };
 
@@ -369,6 +372,144 @@ void TestSplitJoin::writingInChangesNothingThatIsHeard() {
         QVERIFY(written.part(id)->recipe.velocity == VelocityShape{} &&
                 written.part(id)->recipe.controllers.empty());
     }
+}
+
+namespace {
+
+/// One of the edits of a part that shape what is heard of it, with the same values for all given parts.
+Song anyPartEdit(Song song, const std::vector<PartId>& parts, std::mt19937& random) {
+    const auto seed = random();
+    for (const PartId id : parts) {
+        std::mt19937 same(seed);
+        const auto number = [&same](int from, int to) {
+            return from + static_cast<int>(same() % static_cast<unsigned>(to - from + 1));
+        };
+        const SoundRef sound{TEST_FONT, 0, number(0, 3), "Any"};
+        switch (number(0, 14)) {
+        case 0: song = edits::setOctaves(song, id, number(-1, 1)); break;
+        case 1: song = edits::foldInto(song, id, KeyRange{48, 48 + number(12, 30)}); break;
+        case 2: song = edits::setSemitones(song, id, number(-5, 5)); break;
+        case 3: song = edits::setVelocity(song, id, {number(5, 15) / 10.0, number(-9, 9), 0}); break;
+        case 4: song = edits::chooseSound(song, id, sound); break;
+        case 5: song = edits::chooseForStretch(song, id, number(0, 9000), number(9001, 20000), sound); break;
+        case 6: song = edits::addLayer(song, id, sound); break;
+        case 7: song = edits::setEffects(song, id, {{"urn:effect", "Any", {}, number(0, 1) == 1}}); break;
+        case 8: song = edits::setRoomShare(song, id, number(0, 20) / 10.0, number(0, 1) == 1); break;
+        case 9: song = edits::setMuted(song, id, number(0, 1) == 1); break;
+        case 10: song = edits::setSolo(song, id, number(0, 1) == 1); break;
+        case 11: song = edits::setRole(song, id, static_cast<Role>(number(0, 2))); break;
+        case 12: song = edits::setLevel(song, id, number(-12, 3)); break;
+        case 13: song = edits::setPan(song, id, number(-10, 10) / 10.0); break;
+        default:
+            song = edits::fixProgram(song, id, Program{static_cast<std::uint8_t>(number(0, 127))});
+            break;
+        }
+    }
+    return song;
+}
+
+/// Parts that a random song's part was split to, with edits on all of them alike, or on one of them too.
+struct Cut {
+    Song song;
+    std::vector<PartId> parts;
+};
+
+Cut anyCut(std::mt19937& random, bool alike) {
+    Cut cut{songOf(randomFile(random)), {}};
+    for (int tries = 0; tries < 20 && cut.parts.size() < 2; ++tries) {
+        const PartId id = cut.song.parts[random() % cut.song.parts.size()].id;
+        if (cut.song.part(id)->source.drums) continue;
+        // A part that goes by the program of its channel's other tracks loses it when it leaves the channel.
+        if (!firstProgram(cut.song, cut.song.part(id)->source))
+            cut.song = edits::giveProgram(cut.song, id, Program{7});
+        const Song split = edits::split(cut.song, id, splitByPitch(cut.song, *cut.song.part(id), Key{64}));
+        cut.parts.clear();
+        for (const Part& p : split.parts)
+            if (p.id == id || !cut.song.part(p.id)) cut.parts.push_back(p.id);
+        if (cut.parts.size() >= 2) cut.song = split;
+    }
+    for (int i = 0; i < 3; ++i) cut.song = anyPartEdit(cut.song, cut.parts, random);
+    if (!alike && cut.parts.size() >= 2) cut.song = anyPartEdit(cut.song, {cut.parts.back()}, random);
+    return cut;
+}
+
+} // namespace
+
+void TestSplitJoin::joiningWithoutAClashSoundsTheSame() {
+    const Catalogue fonts = testFont();
+    std::mt19937 random(97);
+    int joined = 0, clashed = 0;
+    for (int round = 0; round < 400; ++round) {
+        const Cut cut = anyCut(random, round % 2 == 0);
+        if (cut.parts.size() < 2) continue;
+        const JoinOptions keepAll{Unisons::KeepBoth, true, true};
+        auto clashes = clashesOf(cut.song, cut.parts, keepAll);
+        std::erase_if(clashes,
+                      [](const Clash& c) { return c.kind == Clash::Kind::Channels; }); // of files alone
+        if (!clashes.empty()) {
+            ++clashed;
+            continue;
+        }
+        ++joined;
+        const Song whole = edits::join(cut.song, cut.parts, keepAll);
+        QVERIFY(whole.parts.size() < cut.song.parts.size());
+        // Other parts of a channel may go by its program, which is not joining's matter.
+        const auto only = [](Song song, const std::vector<PartId>& ids) {
+            std::erase_if(song.parts, [&](const Part& p) {
+                return std::find(ids.begin(), ids.end(), p.id) == ids.end();
+            });
+            return song;
+        };
+        const auto before = whatSounds(only(cut.song, cut.parts), fonts),
+                   after = whatSounds(only(whole, {cut.parts[0]}), fonts);
+        std::vector<Sounding> lost;
+        std::set_difference(before.begin(), before.end(), after.begin(), after.end(),
+                            std::back_inserter(lost));
+        const auto said = [](const Sounding& n) {
+            return QStringLiteral("%1 key %2 velocity %3 %4 gain %5 pan %6 room %7")
+                .arg(std::get<0>(n))
+                .arg(std::get<1>(n))
+                .arg(std::get<2>(n))
+                .arg(QString::fromStdString(std::get<3>(n)))
+                .arg(std::get<4>(n))
+                .arg(std::get<5>(n))
+                .arg(std::get<6>(n));
+        };
+        std::vector<Sounding> fresh;
+        std::set_difference(after.begin(), after.end(), before.begin(), before.end(),
+                            std::back_inserter(fresh));
+        QVERIFY2(before == after, qPrintable(QStringLiteral("round %1: %2 notes; was %3, is %4")
+                                                 .arg(round)
+                                                 .arg(lost.size())
+                                                 .arg(lost.empty() ? QString() : said(lost[0]),
+                                                      fresh.empty() ? QString() : said(fresh[0]))));
+    }
+    QVERIFY2(joined > 60 && clashed > 60,
+             qPrintable(QStringLiteral("%1 joined, %2 clashed").arg(joined).arg(clashed)));
+}
+
+void TestSplitJoin::whatAPartHasOfItsOwnClashes() {
+    // A fold, a stretch, a layer, an effect, a mute of one part alone: joining says what becomes of each.
+    const Song song = Builder(1, 2).note(0, 0, 1, 60).note(1, 0, 1, 36, 100, 1).song();
+    const SoundRef violin{"house", 0, 40, "Violin"};
+    const std::pair<Clash::Kind, Song> cases[] = {
+        {Clash::Kind::Recipe, edits::foldInto(song, 1, KeyRange{60, 84})},
+        {Clash::Kind::Program, edits::chooseForStretch(song, 1, 0, 400, violin)},
+        {Clash::Kind::Layers, edits::addLayer(song, 2, violin)},
+        {Clash::Kind::Effects, edits::setEffects(song, 2, {{"urn:x", "X", {}, true}})},
+        {Clash::Kind::Room, edits::setRoomShare(song, 2, 0.5, false)},
+        {Clash::Kind::Heard, edits::setMuted(song, 2, true)},
+        {Clash::Kind::Heard, edits::setRole(song, 1, Role::Lead)}};
+    for (const auto& [kind, changed] : cases) {
+        const auto clashes = clashesOf(changed, {1, 2});
+        const auto at =
+            std::find_if(clashes.begin(), clashes.end(), [k = kind](const Clash& c) { return c.kind == k; });
+        QVERIFY2(at != clashes.end(), std::to_string(static_cast<int>(kind)).c_str());
+        QVERIFY(!at->what.empty() && !at->how.empty());
+    }
+    // The fold of the first does not move the bass of the second.
+    const Song joined = edits::join(edits::foldInto(song, 1, KeyRange{60, 84}), {1, 2});
+    QCOMPARE(notesHeard(joined), notesHeard(song));
 }
 
 void TestSplitJoin::drumsAndPitched() {

@@ -40,6 +40,8 @@ class TestToMidi : public QObject {
   private Q_SLOTS:
     void chosenSoundsAreWritten_data();
     void chosenSoundsAreWritten();
+    void banksReadBackAsTheyWereChosen();
+    void whatIsAddedComesAgainAfterAReset();
     void levelsAndPan_data();
     void levelsAndPan();
     void movingVolumeIsScaledByTheLevel();
@@ -65,8 +67,7 @@ void TestToMidi::chosenSoundsAreWritten_data() {
     QTest::addColumn<int>("bank");
     QTest::addColumn<int>("program");
     QTest::addColumn<QStringList>("written");
-    QTest::newRow("a preset") << QByteArray("7E7F0901F7") << 0 << 40
-                              << QStringList{"0 b0 0 0", "0 b0 32 0", "0 c0 40 0"};
+    QTest::newRow("a preset") << QByteArray("7E7F0901F7") << 0 << 40 << QStringList{"0 c0 40 0"};
     QTest::newRow("a variation") << QByteArray("411042124000 7F0041F7") << 8 << 4
                                  << QStringList{"0 b0 0 8", "0 b0 32 0", "0 c0 4 0"};
     QTest::newRow("a kit") << QByteArray("7E7F0901F7") << kitBank << 16 << QStringList{"0 c0 16 0"};
@@ -91,6 +92,59 @@ void TestToMidi::chosenSoundsAreWritten() {
     QCOMPARE(events.mid(0, written.size()), written);
     for (const QString& event : events.mid(written.size()))
         QVERIFY2(!event.contains(QStringLiteral(" c0 ")), qPrintable(event));
+}
+
+void TestToMidi::banksReadBackAsTheyWereChosen() {
+    // GM 1 and 2 (RP-003, RP-024), GS and XG as their published charts have banks: what is written for a
+    // sound is read as that sound, or it is told that it cannot be said.
+    const std::pair<Dialect, const char*> dialects[] = {{Dialect::None, ""},
+                                                        {Dialect::GM, "7E7F0901F7"},
+                                                        {Dialect::GM2, "7E7F0903F7"},
+                                                        {Dialect::GS, "411042124000 7F0041F7"},
+                                                        {Dialect::XG, "43104C00007E00F7"}};
+    for (const auto& [dialect, reset] : dialects)
+        for (const int channel : {0, 9})
+            for (const int bank : {0, 1, 8, 63, 64, 127, kitBank}) {
+                Builder b;
+                if (*reset) b.sysex(reset);
+                Song song = b.note(channel, 0.5, 1, 60).song();
+                QVERIFY(song.dialect == dialect);
+                song = edits::chooseSound(song, 1, {"house", bank, 5, "Any"});
+                const Song again = songOf(toMidi(song, Layout::TrackPerPart));
+                const SoundRef read = wishOf(asksOf(again, again.parts[0]).front(), again.dialect);
+                const bool same = read.bank == bank && read.program == 5;
+                QVERIFY2(same == notCarriedOver(song).empty(),
+                         qPrintable(QStringLiteral("%1, channel %2, bank %3: read as %4:%5")
+                                        .arg(QString::fromUtf8(dialectName(dialect).data()))
+                                        .arg(channel)
+                                        .arg(bank)
+                                        .arg(read.bank)
+                                        .arg(read.program)));
+                const bool can =
+                    channel == 9 ? bank == kitBank || dialect == Dialect::GM2
+                                 : (dialect == Dialect::GM                              ? bank == 0
+                                    : dialect == Dialect::GM2 || dialect == Dialect::XG ? true
+                                                                                        : bank != kitBank);
+                QCOMPARE(same, can);
+            }
+}
+
+void TestToMidi::whatIsAddedComesAgainAfterAReset() {
+    // A GM reset in the file, after its start: a device forgets program and volume by it (RP-003).
+    Builder b;
+    b.file.addSysex(0, 120, hex("7E7F0901F7"));
+    Song song = b.note(0, 0.5, 1, 60).song();
+    song = edits::setLevel(edits::chooseSound(song, 1, {"house", 0, 40, "Violin"}), 1, 40 * std::log10(0.5));
+    const MidiFile file = toMidi(song, Layout::SingleTrack);
+    int program = -1, volume = -1;
+    for (const Event& event : file.tracks[0].events) {
+        if (event.status == 0xF0) program = volume = -1; // as a device
+        if (event.isProgram()) program = event.data1;
+        if (event.isController(cc::volume)) volume = event.data2;
+        if (event.isNoteOn()) break;
+    }
+    QCOMPARE(program, 40);
+    QCOMPARE(volume, 50);
 }
 
 void TestToMidi::levelsAndPan_data() {

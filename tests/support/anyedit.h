@@ -51,7 +51,9 @@ inline Song anyShaping(const Song& song, std::mt19937& random) {
     const PartId id = part.id;
     const Tick tick = number(0, 20000);
     const SoundRef sound{"house", number(0, 1) * 8, number(0, 127), "Any"};
-    switch (number(0, 32)) {
+    switch (number(0, 34)) {
+    case 33: return edits::foldInto(song, id, KeyRange{number(20, 60), number(61, 110)});
+    case 34: return edits::setUnisons(song, id, static_cast<Unisons>(number(0, 2)));
     case 23: return edits::addLayer(song, id, sound);
     case 24:
         return edits::setLayer(song, id, 0,
