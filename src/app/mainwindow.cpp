@@ -8,6 +8,7 @@
 #include "app/pages/soundspage.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
+#include "app/steps.h"
 #include "app/widgets/head.h"
 #include "app/widgets/rail.h"
 #include "app/widgets/snagdrawer.h"
@@ -43,24 +44,8 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     setAcceptDrops(true);
     qApp->installEventFilter(new SpaceKey(this));
     makeActions();
-    m_rail = new Rail(session, {tr("Songs"), tr("Parts"), tr("Sounds"), tr("Practice"), tr("Export")});
-    auto* songs =
-        new SongsPage(session, action(QStringLiteral("addFiles")), action(QStringLiteral("addFolder")));
-    m_parts = new PartsPage(session);
-    const auto of = [this](std::initializer_list<const char*> ids) {
-        QList<QAction*> actions;
-        for (const char* id : ids) actions << action(QLatin1String(id));
-        return actions;
-    };
-    m_sounds = new SoundsPage(session, of({"compare", "matchAgain", "fonts"}),
-                              of({"layers", "effects", "fitOctaves", "foldNotes", "followFile"}),
-                              action(QStringLiteral("effects")), action(QStringLiteral("mixEffects")));
-    m_export = new ExportPage(session);
-    m_stack->addWidget(songs);
-    m_stack->addWidget(m_parts);
-    m_stack->addWidget(m_sounds);
-    m_stack->addWidget(new PracticePage(session));
-    m_stack->addWidget(m_export);
+    m_rail = new Rail(session);
+    makePages();
     makeMenus();
     addPartButtons();
 
@@ -84,17 +69,20 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     m_drawer->hide();
 
     connect(m_rail, &Rail::chosen, this, &MainWindow::showPage);
-    connect(songs, &SongsPage::workOn, this, [this] { showPage(Step::Parts); });
+    connect(m_songs, &SongsPage::workOn, this, [this] { showPage(Step::Parts); });
     connect(m_drawer, &SnagDrawer::closed, this, [this] { showSnags(false); });
     connect(m_drawer, &SnagDrawer::goTo, this, &MainWindow::showPage);
     connect(&session.current, &CurrentSet::historyChanged, this, &MainWindow::refresh);
     connect(&session.current, &CurrentSet::songsChanged, this, &MainWindow::refresh);
     follow(session.current, Side::File | Side::Names | Side::Notes | Side::Sounds | Side::Time, this,
-           &MainWindow::refreshPartActions);
-    connect(&session.findings, &Findings::matchesChanged, this, &MainWindow::refreshPartActions);
+           &MainWindow::refreshActions);
+    connect(&session.findings, &Findings::matchesChanged, this, &MainWindow::refreshActions);
     session.current.mayReplace = [this](const std::function<void()>& then) { whenSaved(then); };
-    connect(&session.playback, &Playback::loopChanged, this, &MainWindow::refresh);
-    connect(&session.current, &CurrentSet::selectionChanged, this, &MainWindow::refreshPartActions);
+    connect(&session.playback, &Playback::loopChanged, this, &MainWindow::refreshActions);
+    connect(&session.sounds, &Sounds::comparedChanged, this, &MainWindow::refreshActions);
+    connect(&session.sounds, &Sounds::catalogueChanged, this, &MainWindow::refreshActions);
+    connect(&session.playAlong, &PlayAlong::changed, this, &MainWindow::refreshActions);
+    connect(&session.current, &CurrentSet::selectionChanged, this, &MainWindow::refreshActions);
     connect(&session.messages, &Messages::problem, this, [this](const QString& title, const QString& text) {
         auto* box =
             new QMessageBox(QMessageBox::NoIcon, title,
@@ -139,18 +127,27 @@ MainWindow::~MainWindow() {
     m_session.current.mayReplace = [](const std::function<void()>& then) { then(); };
 }
 
-QAction* MainWindow::action(const QString& id) const { return m_actions.value(id); }
-
-QAction* MainWindow::add(const QString& id, const QString& text, const QKeySequence& shortcut,
-                         std::function<void()> handler) {
-    auto* made = new QAction(text, this);
-    made->setShortcut(shortcut);
-    made->setObjectName(id);
-    connect(made, &QAction::triggered, this, std::move(handler));
-    addAction(made);
-    m_actions.insert(id, made);
-    return made;
+/// One page a step, in their order.
+void MainWindow::makePages() {
+    const auto of = [this](std::initializer_list<const char*> ids) {
+        QList<QAction*> actions;
+        for (const char* id : ids) actions << action(QLatin1String(id));
+        return actions;
+    };
+    m_songs =
+        new SongsPage(m_session, action(QStringLiteral("addFiles")), action(QStringLiteral("addFolder")));
+    m_parts = new PartsPage(m_session);
+    m_sounds = new SoundsPage(m_session, of({"compare", "matchAgain", "fonts"}),
+                              of({"layers", "effects", "fitOctaves", "foldNotes", "followFile"}),
+                              action(QStringLiteral("effects")), action(QStringLiteral("mixEffects")));
+    m_export = new ExportPage(m_session);
+    const std::initializer_list<QWidget*> pages = {m_songs, m_parts, m_sounds, new PracticePage(m_session),
+                                                   m_export};
+    for (QWidget* page : pages) m_stack->addWidget(page);
+    Q_ASSERT(m_stack->count() == static_cast<int>(stepTexts().size()));
 }
+
+QAction* MainWindow::action(const QString& id) const { return m_actions.value(id); }
 
 void MainWindow::showPage(Step step) {
     m_stack->setCurrentIndex(static_cast<int>(step));
@@ -177,120 +174,18 @@ void MainWindow::showSnags(bool show) {
 }
 
 void MainWindow::refresh() {
-    const bool any = m_session.current.hasSong();
     QAction* undo = action(QStringLiteral("undo"));
     QAction* redo = action(QStringLiteral("redo"));
-    undo->setEnabled(m_session.current.canUndo());
     undo->setText(m_session.current.canUndo() ? tr("&Undo: %1").arg(m_session.current.undoName())
                                               : tr("&Undo"));
-    redo->setEnabled(m_session.current.canRedo());
     redo->setText(m_session.current.canRedo() ? tr("&Redo: %1").arg(m_session.current.redoName())
                                               : tr("&Redo"));
-    for (const char* id : {"removeSong",
-                           "nextSong",
-                           "previousSong",
-                           "mendSafe",
-                           "matchAgain",
-                           "write",
-                           "nextPart",
-                           "previousPart",
-                           "rename",
-                           "moveUp",
-                           "moveDown",
-                           "octaveUp",
-                           "octaveDown",
-                           "louder",
-                           "softer",
-                           "followFile",
-                           "volumeIntoLevel",
-                           "inFront",
-                           "alone",
-                           "without",
-                           "fullBand",
-                           "play",
-                           "toStart",
-                           "loop",
-                           "loopFrom",
-                           "loopTo",
-                           "nextBar",
-                           "previousBar",
-                           "nextSection",
-                           "previousSection",
-                           "keyUp",
-                           "keyDown",
-                           "split",
-                           "splitProgram",
-                           "splitPitch",
-                           "splitLines",
-                           "splitPiece",
-                           "splitChannel",
-                           "splitSections",
-                           "splitPlace",
-                           "join",
-                           "events",
-                           "controllers",
-                           "pitchVelocity",
-                           "makeDrums",
-                           "makePitched",
-                           "fixProgram",
-                           "followPrograms",
-                           "tempo",
-                           "sections",
-                           "sectionHere",
-                           "encoding",
-                           "tracksToSongs",
-                           "compare",
-                           "bringToLevel",
-                           "mixEffects",
-                           "layers",
-                           "effects",
-                           "useInSection",
-                           "addLayer",
-                           "favourite",
-                           "zoomIn",
-                           "zoomOut",
-                           "zoomAll"})
-        action(QLatin1String(id))->setEnabled(any);
-    refreshPartActions();
-    action(QStringLiteral("loop"))->setChecked(m_session.playback.loop().on);
+    refreshActions();
     const QString name = m_session.current.projectPath().isEmpty()
                              ? tr("New set")
                              : QFileInfo(m_session.current.projectPath()).completeBaseName();
     setWindowTitle(tr("%1[*] — Cobbleway").arg(name));
     setWindowModified(!m_session.current.isClean());
-}
-
-void MainWindow::refreshPartActions() {
-    const Part* part = m_session.current.part();
-    if (!part) return;
-    const auto enable = [this](const char* id, bool on) { action(QLatin1String(id))->setEnabled(on); };
-    const auto show = [this](const char* id, bool on) { action(QLatin1String(id))->setVisible(on); };
-    const PartMatch* match = m_session.findings.matchOf(part->id);
-    const auto parts =
-        std::count_if(m_session.current.song().parts.begin(), m_session.current.song().parts.end(),
-                      [](const Part& p) { return !p.aside; });
-    // A way to split that can give nothing is not offered.
-    enable("splitProgram",
-           !part->sound.chosen && part->sound.followsPrograms && match && match->asks.size() > 1);
-    enable("splitChannel", m_session.findings.origins(part->id)->size() > 1);
-    enable("splitSections", m_session.current.song().sections.size() > 1);
-    enable("join", parts > 1);
-    show("splitPitch", !part->source.drums);
-    show("splitLines", !part->source.drums);
-    show("splitPiece", part->source.drums);
-    show("makeDrums", !part->source.drums);
-    show("makePitched", part->source.drums);
-    enable("addLayer", part->sound.layers.size() < mostLayers);
-    enable("clearStretches", !part->sound.stretches.empty());
-    enable("followFile", part->sound.chosen || !part->sound.stretches.empty());
-    const auto& sound = match ? match->first().sound : std::optional<SoundRef>();
-    const bool ranged = !part->source.drums && sound && m_session.sounds.catalogue().find(*sound);
-    enable("fitOctaves", ranged);
-    enable("foldNotes", ranged || part->recipe.folded);
-    action(QStringLiteral("foldNotes"))->setChecked(part->recipe.folded.has_value());
-    enable("fixProgram", part->sound.followsPrograms && !part->sound.chosen);
-    enable("followPrograms", !part->sound.followsPrograms);
-    enable("tracksToSongs", m_session.current.song().source->midi.type == 2);
 }
 
 void MainWindow::fillRecent() {

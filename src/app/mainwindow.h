@@ -1,4 +1,5 @@
 #pragma once
+#include "app/actions.h"
 #include "song/snags.h"
 #include <QMainWindow>
 
@@ -16,6 +17,7 @@ class Rail;
 struct Session;
 class SnagDrawer;
 class SongStrip;
+class SongsPage;
 class SoundsPage;
 
 /// Puts pages, actions and the frame together; knows nothing of songs.
@@ -40,22 +42,22 @@ class MainWindow : public QMainWindow {
     std::function<int()> askAboutChanges; ///< gives a QMessageBox::StandardButton: Save, Discard or Cancel
 
   private:
-    QAction* add(const QString& id, const QString& text, const QKeySequence& shortcut,
-                 std::function<void()> handler);
     void makeActions();
-    void makeFileActions();
-    void makeSongActions();
-    void makePartActions();
-    void makeShapeActions();
-    void makeSoundActions();
+    QList<ActionRow> fileRows();
+    QList<ActionRow> songRows();
+    QList<ActionRow> partRows();
+    QList<ActionRow> soundRows();
+    QList<ActionRow> playRows();
+    QList<ActionRow> viewRows();
+    void makePages();
+    void refreshActions();
     void addPartButtons();
-    void makePlayActions();
-    void makeViewActions();
     void makeMenus();
     void refresh();
-    void refreshPartActions();
     void fillRecent();
     void fillInputs(QMenu* menu);
+    void fillOutputs(QMenu* menu);
+    void fillThemes(QMenu* menu);
     /// Goes on when nothing is lost by it: at once, after saving, or never. The one gate before the set is
     /// replaced.
     void whenSaved(const std::function<void()>& then);
@@ -74,10 +76,12 @@ class MainWindow : public QMainWindow {
     void dropEvent(QDropEvent* event) override;
 
     Session& m_session;
+    QList<ActionRow> m_rows; ///< the table of actions
     QHash<QString, QAction*> m_actions;
     QMenu* m_recent = nullptr;
     Rail* m_rail;
     QStackedWidget* m_stack;
+    SongsPage* m_songs = nullptr;
     PartsPage* m_parts;
     SoundsPage* m_sounds;
     ExportPage* m_export;

@@ -1,16 +1,20 @@
-/// The window's actions for files, songs, playing and views, and all menus: what each is called, its keys,
-/// and the one edit or call it makes.
+/// The window's actions for files, songs, playing and views, and how all rows of the table become actions and
+/// menus.
 #include "app/mainwindow.h"
 
-#include "app/dialogs/effectsdialog.h"
-#include "app/dialogs/fontsdialog.h"
+#include "app/dialogs/encodingdialog.h"
+#include "app/dialogs/sectionsdialog.h"
+#include "app/dialogs/tempodialog.h"
 #include "app/look/theme.h"
 #include "app/pages/exportpage.h"
 #include "app/pages/partspage.h"
+#include "app/pages/soundspage.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
+#include "app/steps.h"
 #include "app/widgets/snagdrawer.h"
 #include "song/edits.h"
+#include "song/timeedits.h"
 
 #include <QActionGroup>
 #include <QMenu>
@@ -18,79 +22,246 @@
 
 namespace cobbleway {
 
+namespace {
+
+/// A line between two actions of a menu.
+ActionRow gap(const char* menu) { return {"", {}, {}, menu}; }
+
+/// The place of a menu that is filled elsewhere.
+ActionRow menuHere(const char* menu) { return {"", {}, {}, menu, nullptr}; }
+
+} // namespace
+
 void MainWindow::makeActions() {
-    makeFileActions();
-    makeSongActions();
-    makePartActions();
-    makeShapeActions();
-    makeSoundActions();
-    makePlayActions();
-    makeViewActions();
+    for (const QList<ActionRow>& rows :
+         {fileRows(), songRows(), partRows(), soundRows(), playRows(), viewRows()})
+        m_rows << rows;
+    for (const ActionRow& row : m_rows) {
+        if (!*row.id) continue;
+        const QString id = QLatin1String(row.id);
+        auto* made = new QAction(row.text, this);
+        made->setShortcuts(row.keys);
+        made->setObjectName(id);
+        made->setCheckable(row.ticked != nullptr);
+        if (!row.shortText.isEmpty()) made->setIconText(row.shortText);
+        connect(made, &QAction::triggered, this, row.does);
+        addAction(made);
+        m_actions.insert(id, made);
+    }
+    action(QStringLiteral("snags"))->setCheckable(true); // showSnags() says which
 }
 
-void MainWindow::makeFileActions() {
-    add(QStringLiteral("new"), tr("&New set"), QKeySequence::New, [this] { m_session.current.newSet(); });
-    add(QStringLiteral("open"), tr("&Open set…"), QKeySequence::Open, [this] { openSet(); });
-    add(QStringLiteral("addFiles"), tr("&Add files…"), Qt::CTRL | Qt::SHIFT | Qt::Key_A,
-        [this] { addFiles(); });
-    add(QStringLiteral("addFolder"), tr("Add &folder…"), {}, [this] { addFolder(); });
-    add(QStringLiteral("removeSong"), tr("&Remove this song from the set"), {},
-        [this] { m_session.current.removeSong(m_session.current.songIndex()); });
-    add(QStringLiteral("save"), tr("&Save set"), QKeySequence::Save, [this] { saveSet(false); });
-    add(QStringLiteral("saveAs"), tr("Save set &as…"), QKeySequence::SaveAs, [this] { saveSet(true); });
-    add(QStringLiteral("quit"), tr("&Quit"), QKeySequence::Quit, [this] { close(); });
-    add(QStringLiteral("undo"), tr("&Undo"), QKeySequence::Undo, [this] { m_session.current.undo(); });
-    add(QStringLiteral("redo"), tr("&Redo"), QKeySequence::Redo, [this] { m_session.current.redo(); });
+void MainWindow::refreshActions() {
+    for (const ActionRow& row : m_rows) {
+        if (!*row.id) continue;
+        QAction* made = action(QLatin1String(row.id));
+        made->setEnabled(row.need(m_session));
+        made->setVisible(row.shown(m_session));
+        if (row.ticked) made->setChecked(row.ticked(m_session));
+    }
 }
 
-void MainWindow::makeSongActions() {
-    add(QStringLiteral("nextSong"), tr("&Next song"), Qt::CTRL | Qt::Key_PageDown,
-        [this] { m_session.current.showSong(m_session.current.songIndex() + 1); });
-    add(QStringLiteral("previousSong"), tr("&Previous song"), Qt::CTRL | Qt::Key_PageUp,
-        [this] { m_session.current.showSong(m_session.current.songIndex() - 1); });
-    add(QStringLiteral("mendSafe"), tr("&Mend all that are safe"), {},
-        [this] { m_session.findings.mendAllSafe(); });
-    add(QStringLiteral("matchAgain"), tr("Match all parts &again"), {}, [this] {
-        m_session.current.edit(tr("Match all again"), edits::followFileEverywhere);
-    })->setIconText(tr("Match all again"));
-    add(QStringLiteral("fonts"), tr("&Fonts and instruments…"), {}, [this] {
-        (new FontsDialog(m_session, this))->open();
-    })->setIconText(tr("Fonts and instruments…"));
-    add(QStringLiteral("compare"), tr("&Compare two fonts"), Qt::Key_F7, [this] {
-        m_session.sounds.toggleCompare();
-    })->setCheckable(true);
-    action(QStringLiteral("compare"))->setIconText(tr("Compare"));
-    connect(&m_session.sounds, &Sounds::comparedChanged, this,
-            [this] { action(QStringLiteral("compare"))->setChecked(m_session.sounds.comparedFont()); });
-    add(QStringLiteral("bringToLevel"), tr("&Bring to level"), {},
-        [this] { m_session.playback.bringToLevel(); });
-    add(QStringLiteral("mixEffects"), tr("&Effects on the whole mix…"), {}, [this] {
-        if (m_session.current.hasSong()) (new EffectsDialog(m_session, EffectsDialog::TheMix, this))->open();
-    })->setIconText(tr("Effects…"));
-    add(QStringLiteral("write"), tr("&Write the ticked files"), Qt::CTRL | Qt::Key_E, [this] {
-        showPage(Step::Export);
-        m_export->write();
-    });
-    add(QStringLiteral("stopWriting"), tr("S&top writing"), {}, [this] { m_export->stop(); });
-}
-
-void MainWindow::makePlayActions() {
-    add(QStringLiteral("play"), tr("&Play or stop"), Qt::Key_Space,
-        [this] { m_session.playback.togglePlay(); });
-    add(QStringLiteral("toStart"), tr("To the &start"), Qt::CTRL | Qt::Key_Home,
-        [this] { m_session.playback.seek(0); });
-    QAction* loop = add(QStringLiteral("loop"), tr("&Loop"), Qt::CTRL | Qt::Key_L, [this] {
-        auto to = m_session.playback.loop();
-        if (to.end <= to.start && m_session.current.hasSong()) { // nothing marked: the section or the song
-            to = {0, m_session.current.song().end, false};
-            for (const Section& section : m_session.current.song().sections)
-                if (m_session.playback.place() >= section.start && m_session.playback.place() < section.end)
-                    to = {section.start, section.end, false};
+void MainWindow::makeMenus() {
+    const std::pair<QString, QString> titles[] = {
+        {QStringLiteral("File"), tr("&File")},
+        {QStringLiteral("Edit"), tr("&Edit")},
+        {QStringLiteral("Song"), tr("&Song")},
+        {QStringLiteral("Part"), tr("&Part")},
+        {QStringLiteral("Sound"), tr("S&ound")},
+        {QStringLiteral("Play"), tr("P&lay")},
+        {QStringLiteral("View"), tr("&View")},
+        {QStringLiteral("Help"), tr("&Help")},
+        {QStringLiteral("File/Recent sets"), tr("Recent sets")},
+        {QStringLiteral("Part/Split and join"), tr("&Split and join")},
+        {QStringLiteral("Play/Keyboard"), tr("Play along with a key&board")},
+        {QStringLiteral("Play/Output"), tr("Sound output")},
+        {QStringLiteral("View/Theme"), tr("Theme")}};
+    const auto titleOf = [&](const QString& menu) {
+        const auto at = std::find_if(std::begin(titles), std::end(titles),
+                                     [&](const auto& t) { return t.first == menu; });
+        return at == std::end(titles) ? menu : at->second;
+    };
+    QHash<QString, QMenu*> menus;
+    const std::function<QMenu*(const QString&)> menuOf = [&](const QString& name) {
+        if (!menus.contains(name)) {
+            const auto slash = name.indexOf(QLatin1Char('/'));
+            menus.insert(name, slash < 0 ? menuBar()->addMenu(titleOf(name))
+                                         : menuOf(name.left(slash))->addMenu(titleOf(name)));
         }
-        to.on = !m_session.playback.loop().on;
-        m_session.playback.setLoop(to);
-    });
-    loop->setCheckable(true);
+        return menus[name];
+    };
+    for (const ActionRow& row : m_rows) {
+        QMenu* menu = menuOf(QLatin1String(row.menu));
+        if (*row.id)
+            menu->addAction(action(QLatin1String(row.id)));
+        else if (row.need)
+            menu->addSeparator();
+    }
+    m_recent = menus[QStringLiteral("File/Recent sets")];
+    connect(m_recent, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
+    QMenu* inputs = menus[QStringLiteral("Play/Keyboard")];
+    connect(inputs, &QMenu::aboutToShow, this, [this, inputs] { fillInputs(inputs); });
+    fillInputs(inputs);
+    fillOutputs(menus[QStringLiteral("Play/Output")]);
+    fillThemes(menus[QStringLiteral("View/Theme")]);
+}
+
+QList<ActionRow> MainWindow::fileRows() {
+    return {
+        {"new",
+         tr("&New set"),
+         {QKeySequence(QKeySequence::New)},
+         "File",
+         needs::nothing,
+         [this] { m_session.current.newSet(); }},
+        {"open",
+         tr("&Open set…"),
+         {QKeySequence(QKeySequence::Open)},
+         "File",
+         needs::nothing,
+         [this] { openSet(); }},
+        menuHere("File/Recent sets"),
+        gap("File"),
+        {"addFiles",
+         tr("&Add files…"),
+         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_A)},
+         "File",
+         needs::nothing,
+         [this] { addFiles(); }},
+        {"addFolder", tr("Add &folder…"), {}, "File", needs::nothing, [this] { addFolder(); }},
+        {"removeSong",
+         tr("&Remove this song from the set"),
+         {},
+         "File",
+         needs::aSong,
+         [this] { m_session.current.removeSong(m_session.current.songIndex()); }},
+        gap("File"),
+        {"save",
+         tr("&Save set"),
+         {QKeySequence(QKeySequence::Save)},
+         "File",
+         needs::nothing,
+         [this] { saveSet(false); }},
+        {"saveAs",
+         tr("Save set &as…"),
+         {QKeySequence(QKeySequence::SaveAs)},
+         "File",
+         needs::nothing,
+         [this] { saveSet(true); }},
+        gap("File"),
+        {"write",
+         tr("&Write the ticked files"),
+         {QKeySequence(Qt::CTRL | Qt::Key_E)},
+         "File",
+         needs::aSong,
+         [this] {
+             showPage(Step::Export);
+             m_export->write();
+         }},
+        {"stopWriting", tr("S&top writing"), {}, "File", needs::nothing, [this] { m_export->stop(); }},
+        gap("File"),
+        {"quit",
+         tr("&Quit"),
+         {QKeySequence(QKeySequence::Quit)},
+         "File",
+         needs::nothing,
+         [this] { close(); }},
+        {"undo",
+         tr("&Undo"),
+         {QKeySequence(QKeySequence::Undo)},
+         "Edit",
+         needs::undo,
+         [this] { m_session.current.undo(); }},
+        {"redo",
+         tr("&Redo"),
+         {QKeySequence(QKeySequence::Redo)},
+         "Edit",
+         needs::redo,
+         [this] { m_session.current.redo(); }},
+    };
+}
+
+QList<ActionRow> MainWindow::songRows() {
+    const auto key = [this](int by) {
+        return [this, by] {
+            m_session.current.edit(
+                tr("Change key"),
+                [by](const Song& song) { return edits::setKeyShift(song, song.keyShift + by); },
+                QStringLiteral("key"));
+        };
+    };
+    return {
+        {"nextSong",
+         tr("&Next song"),
+         {QKeySequence(Qt::CTRL | Qt::Key_PageDown)},
+         "Song",
+         needs::aSong,
+         [this] { m_session.current.showSong(m_session.current.songIndex() + 1); }},
+        {"previousSong",
+         tr("&Previous song"),
+         {QKeySequence(Qt::CTRL | Qt::Key_PageUp)},
+         "Song",
+         needs::aSong,
+         [this] { m_session.current.showSong(m_session.current.songIndex() - 1); }},
+        gap("Song"),
+        {"mendSafe",
+         tr("&Mend all that are safe"),
+         {},
+         "Song",
+         needs::aSong,
+         [this] { m_session.findings.mendAllSafe(); }},
+        gap("Song"),
+        {"tempo",
+         tr("&Tempo and bars…"),
+         {},
+         "Song",
+         needs::aSong,
+         [this] {
+             if (m_session.current.hasSong()) (new TempoDialog(m_session, this))->open();
+         }},
+        {"sections",
+         tr("S&ections…"),
+         {},
+         "Song",
+         needs::aSong,
+         [this] {
+             if (m_session.current.hasSong()) (new SectionsDialog(m_session, this))->open();
+         }},
+        {"sectionHere",
+         tr("Section from &here"),
+         {QKeySequence(Qt::Key_F9)},
+         "Song",
+         needs::aSong,
+         [this] {
+             if (!m_session.current.hasSong()) return;
+             const TempoMap& map = *m_session.current.song().tempo;
+             const Tick bar = map.barStart(map.position(m_session.playback.place()).bar);
+             m_session.current.edit(tr("Add a section"),
+                                    [bar, name = tr("Section").toStdString()](const Song& song) {
+                                        return edits::addSection(song, bar, name);
+                                    });
+         }},
+        {"encoding",
+         tr("Te&xt encoding…"),
+         {},
+         "Song",
+         needs::aSong,
+         [this] {
+             if (m_session.current.hasSong()) (new EncodingDialog(m_session, this))->open();
+         }},
+        {"tracksToSongs",
+         tr("Each trac&k a song of its own"),
+         {},
+         "Song",
+         needs::aTypeTwoFile,
+         [this] { m_session.current.tracksToSongs(); }},
+        gap("Song"),
+        {"keyUp", tr("A semitone &higher"), {}, "Song", needs::aSong, key(1)},
+        {"keyDown", tr("A semitone lowe&r"), {}, "Song", needs::aSong, key(-1)},
+    };
+}
+
+QList<ActionRow> MainWindow::playRows() {
     const auto loopEnd = [this](bool end) {
         return [this, end] {
             if (!m_session.current.hasSong()) return;
@@ -107,8 +278,6 @@ void MainWindow::makePlayActions() {
             m_session.playback.setLoop(to);
         };
     };
-    add(QStringLiteral("loopFrom"), tr("Loop &from this bar"), Qt::CTRL | Qt::Key_Comma, loopEnd(false));
-    add(QStringLiteral("loopTo"), tr("Loop &to this bar"), Qt::CTRL | Qt::Key_Period, loopEnd(true));
     const auto bar = [this](int by) {
         return [this, by] {
             if (m_session.current.hasSong())
@@ -116,120 +285,154 @@ void MainWindow::makePlayActions() {
                     m_session.current.song().tempo->position(m_session.playback.place()).bar + by));
         };
     };
-    add(QStringLiteral("nextBar"), tr("Next &bar"), Qt::CTRL | Qt::Key_Right, bar(1));
-    add(QStringLiteral("previousBar"), tr("Previous b&ar"), Qt::CTRL | Qt::Key_Left, bar(-1));
-    add(QStringLiteral("nextSection"), tr("Next se&ction"), Qt::CTRL | Qt::SHIFT | Qt::Key_Right,
-        [this] { m_session.playback.seekSection(1); });
-    add(QStringLiteral("previousSection"), tr("Pre&vious section"), Qt::CTRL | Qt::SHIFT | Qt::Key_Left,
-        [this] { m_session.playback.seekSection(-1); });
-    add(QStringLiteral("slower"), tr("Slo&wer"), Qt::CTRL | Qt::Key_Down,
-        [this] { m_session.playback.setPace(m_session.playback.pace() - 5); });
-    add(QStringLiteral("faster"), tr("Fast&er"), Qt::CTRL | Qt::Key_Up,
-        [this] { m_session.playback.setPace(m_session.playback.pace() + 5); });
-    add(QStringLiteral("ownTempo"), tr("&Own tempo"), {}, [this] { m_session.playback.setPace(100); });
-    add(QStringLiteral("letters"), tr("Play al&ong with the letter keys"), Qt::Key_F11, [this] {
-        m_session.playAlong.setLettersPlay(!m_session.playAlong.lettersPlay());
-    })->setCheckable(true);
-    connect(&m_session.playAlong, &PlayAlong::changed, this,
-            [this] { action(QStringLiteral("letters"))->setChecked(m_session.playAlong.lettersPlay()); });
-    const auto key = [this](int by) {
-        return [this, by] {
-            m_session.current.edit(
-                tr("Change key"),
-                [by](const Song& song) { return edits::setKeyShift(song, song.keyShift + by); },
-                QStringLiteral("key"));
-        };
+    return {
+        {"play",
+         tr("&Play or stop"),
+         {QKeySequence(Qt::Key_Space)},
+         "Play",
+         needs::aSong,
+         [this] { m_session.playback.togglePlay(); }},
+        {"toStart",
+         tr("To the &start"),
+         {QKeySequence(Qt::CTRL | Qt::Key_Home)},
+         "Play",
+         needs::aSong,
+         [this] { m_session.playback.seek(0); }},
+        {"nextBar", tr("Next &bar"), {QKeySequence(Qt::CTRL | Qt::Key_Right)}, "Play", needs::aSong, bar(1)},
+        {"previousBar",
+         tr("Previous b&ar"),
+         {QKeySequence(Qt::CTRL | Qt::Key_Left)},
+         "Play",
+         needs::aSong,
+         bar(-1)},
+        {"nextSection",
+         tr("Next se&ction"),
+         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Right)},
+         "Play",
+         needs::aSong,
+         [this] { m_session.playback.seekSection(1); }},
+        {"previousSection",
+         tr("Pre&vious section"),
+         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Left)},
+         "Play",
+         needs::aSong,
+         [this] { m_session.playback.seekSection(-1); }},
+        gap("Play"),
+        {"loop",
+         tr("&Loop"),
+         {QKeySequence(Qt::CTRL | Qt::Key_L)},
+         "Play",
+         needs::aSong,
+         [this] {
+             auto to = m_session.playback.loop();
+             if (to.end <= to.start &&
+                 m_session.current.hasSong()) { // nothing marked: the section or the song
+                 to = {0, m_session.current.song().end, false};
+                 for (const Section& section : m_session.current.song().sections)
+                     if (m_session.playback.place() >= section.start &&
+                         m_session.playback.place() < section.end)
+                         to = {section.start, section.end, false};
+             }
+             to.on = !m_session.playback.loop().on;
+             m_session.playback.setLoop(to);
+         },
+         {},
+         [](const Session& s) { return s.playback.loop().on; }},
+        {"loopFrom",
+         tr("Loop &from this bar"),
+         {QKeySequence(Qt::CTRL | Qt::Key_Comma)},
+         "Play",
+         needs::aSong,
+         loopEnd(false)},
+        {"loopTo",
+         tr("Loop &to this bar"),
+         {QKeySequence(Qt::CTRL | Qt::Key_Period)},
+         "Play",
+         needs::aSong,
+         loopEnd(true)},
+        gap("Play"),
+        {"slower",
+         tr("Slo&wer"),
+         {QKeySequence(Qt::CTRL | Qt::Key_Down)},
+         "Play",
+         needs::nothing,
+         [this] { m_session.playback.setPace(m_session.playback.pace() - 5); }},
+        {"faster",
+         tr("Fast&er"),
+         {QKeySequence(Qt::CTRL | Qt::Key_Up)},
+         "Play",
+         needs::nothing,
+         [this] { m_session.playback.setPace(m_session.playback.pace() + 5); }},
+        {"ownTempo",
+         tr("&Own tempo"),
+         {},
+         "Play",
+         needs::nothing,
+         [this] { m_session.playback.setPace(100); }},
+        gap("Play"),
+        {"letters",
+         tr("Play al&ong with the letter keys"),
+         {QKeySequence(Qt::Key_F11)},
+         "Play",
+         needs::nothing,
+         [this] { m_session.playAlong.setLettersPlay(!m_session.playAlong.lettersPlay()); },
+         {},
+         [](const Session& s) { return s.playAlong.lettersPlay(); }},
+        menuHere("Play/Keyboard"),
+        gap("Play"),
+        menuHere("Play/Output"),
     };
-    add(QStringLiteral("keyUp"), tr("A semitone &higher"), {}, key(1));
-    add(QStringLiteral("keyDown"), tr("A semitone lowe&r"), {}, key(-1));
 }
 
-void MainWindow::makeViewActions() {
-    const QStringList pages = {tr("&Songs"), tr("&Parts"), tr("S&ounds"), tr("P&ractice"), tr("&Export")};
-    for (int i = 0; i < pages.size(); ++i)
-        add(QStringLiteral("page%1").arg(i + 1), pages[i], QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)),
-            [this, i] { showPage(static_cast<Step>(i)); });
-    add(QStringLiteral("zoomIn"), tr("Zoom &in"), {}, [this] {
-        m_parts->zoom()->zoom(1.5, 0.5);
-    })->setShortcuts({Qt::CTRL | Qt::Key_Plus, Qt::CTRL | Qt::Key_Equal}); // with and without Shift
-    add(QStringLiteral("zoomOut"), tr("Zoom o&ut"), QKeySequence::ZoomOut,
-        [this] { m_parts->zoom()->zoom(1 / 1.5, 0.5); });
-    add(QStringLiteral("zoomAll"), tr("&Whole song"), Qt::CTRL | Qt::Key_0,
-        [this] { m_parts->zoom()->showAll(); });
-    add(QStringLiteral("snags"), tr("S&nags"), Qt::Key_F8, [this] {
-        showSnags(!m_drawer->isVisible());
-    })->setCheckable(true);
-    add(QStringLiteral("keys"), tr("&Keys"), Qt::Key_F1, [this] { showKeys(); });
-    add(QStringLiteral("about"), tr("&About Cobbleway"), {}, [this] { showAbout(); });
-}
-
-void MainWindow::makeMenus() {
-    const auto menu = [this](const QString& title, const QStringList& ids) {
-        QMenu* made = menuBar()->addMenu(title);
-        for (const QString& id : ids) {
-            if (id.isEmpty())
-                made->addSeparator();
-            else
-                made->addAction(action(id));
-        }
-        return made;
+QList<ActionRow> MainWindow::viewRows() {
+    QList<ActionRow> rows;
+    for (const StepText& step : stepTexts())
+        rows << ActionRow{
+            step.action, step.menuText,  {QKeySequence(QStringLiteral("Ctrl+%1").arg(step.number()))},
+            "View",      needs::nothing, [this, to = step.step] { showPage(to); }};
+    rows << gap("View");
+    rows << QList<ActionRow>{
+        {"levels",
+         tr("&Levels of all parts"),
+         {QKeySequence(Qt::Key_F3)},
+         "View",
+         needs::nothing,
+         [this] {
+             const bool show = page() != Step::Sounds || !m_sounds->showsLevels();
+             showPage(Step::Sounds);
+             m_sounds->showLevels(show);
+         }},
+        {"snags",
+         tr("S&nags"),
+         {QKeySequence(Qt::Key_F8)},
+         "View",
+         needs::nothing,
+         [this] { showSnags(!m_drawer->isVisible()); }},
+        gap("View"),
+        {"zoomIn",
+         tr("Zoom &in"),
+         {QKeySequence(Qt::CTRL | Qt::Key_Plus), QKeySequence(Qt::CTRL | Qt::Key_Equal)},
+         "View",
+         needs::aSong,
+         [this] { m_parts->zoom()->zoom(1.5, 0.5); }},
+        {"zoomOut",
+         tr("Zoom o&ut"),
+         {QKeySequence(QKeySequence::ZoomOut)},
+         "View",
+         needs::aSong,
+         [this] { m_parts->zoom()->zoom(1 / 1.5, 0.5); }},
+        {"zoomAll",
+         tr("&Whole song"),
+         {QKeySequence(Qt::CTRL | Qt::Key_0)},
+         "View",
+         needs::aSong,
+         [this] { m_parts->zoom()->showAll(); }},
+        gap("View"),
+        menuHere("View/Theme"),
+        {"keys", tr("&Keys"), {QKeySequence(Qt::Key_F1)}, "Help", needs::nothing, [this] { showKeys(); }},
+        {"about", tr("&About Cobbleway"), {}, "Help", needs::nothing, [this] { showAbout(); }},
     };
-    const auto L = [](const char* ids) {
-        return QString::fromLatin1(ids).split(QLatin1Char(' '), Qt::KeepEmptyParts);
-    };
-    QMenu* file = menu(tr("&File"), L("new open"));
-    m_recent = file->addMenu(tr("Recent sets"));
-    connect(m_recent, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
-    for (const QString& id : L(" addFiles addFolder removeSong  save saveAs  write stopWriting  quit"))
-        id.isEmpty() ? file->addSeparator() : (file->addAction(action(id)), nullptr);
-    menu(tr("&Edit"), L("undo redo"));
-    menu(tr("&Song"), L("nextSong previousSong  mendSafe  tempo sections sectionHere encoding tracksToSongs "
-                        " matchAgain fonts compare  mixEffects bringToLevel  keyUp keyDown"));
-    QMenu* parts = menu(tr("&Part"), L("nextPart previousPart  rename moveUp moveDown "));
-    QMenu* split = parts->addMenu(tr("&Split and join"));
-    for (const QString& id :
-         L("split splitProgram splitPitch splitLines splitPiece splitChannel splitSections splitPlace  join"))
-        id.isEmpty() ? split->addSeparator() : (split->addAction(action(id)), nullptr);
-    for (const QString& id :
-         L("events controllers pitchVelocity makeDrums makePitched fixProgram followPrograms  octaveUp "
-           "octaveDown louder softer volumeIntoLevel "
-           " findSound keepSound dropSound useInSection addLayer favourite followFile clearStretches  layers "
-           "effects "
-           "fitOctaves foldNotes  inFront alone without fullBand"))
-        id.isEmpty() ? parts->addSeparator() : (parts->addAction(action(id)), nullptr);
-    QMenu* play = menu(tr("P&lay"), L("play toStart nextBar previousBar nextSection previousSection  loop "
-                                      "loopFrom loopTo  slower faster ownTempo  letters"));
-    QMenu* inputs = play->addMenu(tr("Play along with a key&board"));
-    connect(inputs, &QMenu::aboutToShow, this, [this, inputs] { fillInputs(inputs); });
-    fillInputs(inputs);
-    play->addSeparator();
-    QMenu* outputs = play->addMenu(tr("Sound output"));
-    auto* outputGroup = new QActionGroup(this);
-    for (const OutputInfo& output : audioOutputs()) {
-        const QString id = QString::fromStdString(output.id);
-        QAction* choice =
-            outputs->addAction(QString::fromStdString(output.name), this, [this, id] { setOutput(id); });
-        choice->setCheckable(true);
-        choice->setChecked(settings::soundOutput() == id);
-        outputGroup->addAction(choice);
-    }
-    QMenu* view = menu(tr("&View"), L("page1 page2 page3 page4 page5  levels snags  zoomIn zoomOut zoomAll"));
-    view->addSeparator();
-    QMenu* themes = view->addMenu(tr("Theme"));
-    auto* themeGroup = new QActionGroup(this);
-    const std::pair<ThemeChoice, QString> choices[] = {{ThemeChoice::System, tr("As the system")},
-                                                       {ThemeChoice::Light, tr("Light")},
-                                                       {ThemeChoice::Dark, tr("Dark")}};
-    for (const auto& [choice, name] : choices) {
-        QAction* item = themes->addAction(name, this, [this, choice = choice] {
-            settings::setThemeChoice(static_cast<int>(choice));
-            applyTheme(choice);
-        });
-        item->setCheckable(true);
-        item->setChecked(themeChoice() == choice);
-        themeGroup->addAction(item);
-    }
-    menu(tr("&Help"), L("keys about"));
+    return rows;
 }
 
 /// MIDI inputs come and go: the menu is filled anew each time.
@@ -244,6 +447,34 @@ void MainWindow::fillInputs(QMenu* menu) {
     for (const PortInfo& port : midiInputs())
         offer(QString::fromStdString(port.name), QString::fromStdString(port.id));
     if (menu->actions().size() == 1) menu->addAction(tr("None is connected"))->setEnabled(false);
+}
+
+void MainWindow::fillOutputs(QMenu* outputs) {
+    auto* outputGroup = new QActionGroup(this);
+    for (const OutputInfo& output : audioOutputs()) {
+        const QString id = QString::fromStdString(output.id);
+        QAction* choice =
+            outputs->addAction(QString::fromStdString(output.name), this, [this, id] { setOutput(id); });
+        choice->setCheckable(true);
+        choice->setChecked(settings::soundOutput() == id);
+        outputGroup->addAction(choice);
+    }
+}
+
+void MainWindow::fillThemes(QMenu* themes) {
+    auto* themeGroup = new QActionGroup(this);
+    const std::pair<ThemeChoice, QString> choices[] = {{ThemeChoice::System, tr("As the system")},
+                                                       {ThemeChoice::Light, tr("Light")},
+                                                       {ThemeChoice::Dark, tr("Dark")}};
+    for (const auto& [choice, name] : choices) {
+        QAction* item = themes->addAction(name, this, [this, choice = choice] {
+            settings::setThemeChoice(static_cast<int>(choice));
+            applyTheme(choice);
+        });
+        item->setCheckable(true);
+        item->setChecked(themeChoice() == choice);
+        themeGroup->addAction(item);
+    }
 }
 
 } // namespace cobbleway

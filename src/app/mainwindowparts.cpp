@@ -3,13 +3,11 @@
 
 #include "app/dialogs/controllersdialog.h"
 #include "app/dialogs/effectsdialog.h"
-#include "app/dialogs/encodingdialog.h"
+#include "app/dialogs/fontsdialog.h"
 #include "app/dialogs/joindialog.h"
 #include "app/dialogs/layersdialog.h"
 #include "app/dialogs/pitchdialog.h"
-#include "app/dialogs/sectionsdialog.h"
 #include "app/dialogs/splitdialog.h"
-#include "app/dialogs/tempodialog.h"
 #include "app/pages/partspage.h"
 #include "app/pages/shelf.h"
 #include "app/pages/soundspage.h"
@@ -17,7 +15,6 @@
 #include "song/edits.h"
 #include "song/evidence.h"
 #include "song/rangefit.h"
-#include "song/timeedits.h"
 
 #include <QLineEdit>
 
@@ -50,9 +47,12 @@ template <class Make> std::function<void()> opens(Session& session, Make make) {
     };
 }
 
+/// A line between two actions of a menu.
+ActionRow gap(const char* menu) { return {"", {}, {}, menu}; }
+
 } // namespace
 
-void MainWindow::makePartActions() {
+QList<ActionRow> MainWindow::partRows() {
     const auto step = [this](int by) {
         return [this, by] {
             const auto& parts =
@@ -65,12 +65,6 @@ void MainWindow::makePartActions() {
             }
         };
     };
-    add(QStringLiteral("nextPart"), tr("&Next part"), Qt::ALT | Qt::Key_PageDown, step(1));
-    add(QStringLiteral("previousPart"), tr("&Previous part"), Qt::ALT | Qt::Key_PageUp, step(-1));
-    add(QStringLiteral("rename"), tr("&Rename"), Qt::Key_F2, [this] {
-        showPage(Step::Parts);
-        m_parts->renameSelected();
-    });
     const auto move = [this](int by) {
         return [this, by] {
             m_session.current.edit(
@@ -82,128 +76,239 @@ void MainWindow::makePartActions() {
                 });
         };
     };
-    add(QStringLiteral("moveUp"), tr("Move &up"), Qt::ALT | Qt::Key_Up, move(-1));
-    add(QStringLiteral("moveDown"), tr("Move &down"), Qt::ALT | Qt::Key_Down, move(1));
-    add(QStringLiteral("octaveUp"), tr("Shift an octave u&p"), Qt::ALT | Qt::SHIFT | Qt::Key_Up,
-        onPart(
-            m_session, tr("Shift octaves"),
-            [](const Song& s, const Part& p) {
-                return p.source.drums ? s : edits::setOctaves(s, p.id, p.recipe.octaves + 1);
-            },
-            QStringLiteral("setOctaves ")));
-    add(QStringLiteral("octaveDown"), tr("Shift an octave d&own"), Qt::ALT | Qt::SHIFT | Qt::Key_Down,
-        onPart(
-            m_session, tr("Shift octaves"),
-            [](const Song& s, const Part& p) {
-                return p.source.drums ? s : edits::setOctaves(s, p.id, p.recipe.octaves - 1);
-            },
-            QStringLiteral("setOctaves ")));
-    add(QStringLiteral("louder"), tr("&Louder"), Qt::ALT | Qt::Key_Plus,
-        onPart(
-            m_session, tr("Set level"),
-            [](const Song& s, const Part& p) { return edits::setLevel(s, p.id, p.mix.levelDb + 1); },
-            QStringLiteral("setLevel ")));
-    add(QStringLiteral("softer"), tr("&Softer"), Qt::ALT | Qt::Key_Minus,
-        onPart(
-            m_session, tr("Set level"),
-            [](const Song& s, const Part& p) { return edits::setLevel(s, p.id, p.mix.levelDb - 1); },
-            QStringLiteral("setLevel ")));
-    add(QStringLiteral("findSound"), tr("&Find a sound on the shelf"), QKeySequence::Find, [this] {
-        showPage(Step::Sounds);
-        m_sounds->shelf()->search()->setFocus();
-    });
-    add(QStringLiteral("keepSound"), tr("&Keep the sound that is tried"), {},
-        [this] { m_session.sounds.keepTried(); });
-    add(QStringLiteral("dropSound"), tr("&Go back to the old sound"), {},
-        [this] { m_session.sounds.dropTried(); });
-    add(QStringLiteral("followFile"), tr("Sound as the f&ile asks"), {},
-        onPart(m_session, tr("As the file asks"), edits::followFile))
-        ->setIconText(tr("As the file asks"));
-    add(QStringLiteral("volumeIntoLevel"), tr("Make a fixed &volume the part's level"), {},
-        onPart(m_session, tr("Make it the part's level"), edits::volumeIntoLevel));
-    add(QStringLiteral("inFront"), tr("In fron&t of the others"), Qt::ALT | Qt::Key_1,
-        onPart(m_session, tr("In front"), edits::putInFront));
-    add(QStringLiteral("alone"), tr("&Alone"), Qt::ALT | Qt::Key_2,
-        onPart(m_session, tr("Alone"), edits::onlyPart));
-    add(QStringLiteral("without"), tr("All &but this part"), Qt::ALT | Qt::Key_3,
-        onPart(m_session, tr("Without it"), edits::allBut));
-    add(QStringLiteral("fullBand"), tr("Full ba&nd"), Qt::ALT | Qt::Key_0,
-        [this] { m_session.current.edit(tr("Full band"), edits::everyone); });
-}
-
-void MainWindow::makeShapeActions() {
     const auto splitDialog = [this](SplitDialog::Way way) {
         return opens(m_session, [this, way] { return new SplitDialog(m_session, way, this); });
     };
     const auto splitNow = [this](const QString& name, Split (*way)(const Song&, const Part&)) {
         return [this, name, way] { m_session.current.split(name, way); };
     };
-    add(QStringLiteral("split"), tr("&Split…"), Qt::Key_F4, splitDialog(SplitDialog::ByProgram))
-        ->setIconText(tr("Split…"));
-    add(QStringLiteral("splitProgram"), tr("Split by &instrument change"), {},
-        splitNow(tr("Split by instrument change"), splitByProgram))
-        ->setIconText(tr("instrument change"));
-    add(QStringLiteral("splitPitch"), tr("Split by &pitch…"), {}, splitDialog(SplitDialog::ByPitch))
-        ->setIconText(tr("pitch"));
-    add(QStringLiteral("splitLines"), tr("Split into &top and bottom line"), {},
-        splitNow(tr("Split into top and bottom line"),
-                 [](const Song& s, const Part& p) { return splitIntoLines(s, p, 2); }))
-        ->setIconText(tr("top and bottom line"));
-    add(QStringLiteral("splitPiece"), tr("Split by piece of the &kit"), {},
-        splitNow(tr("Split by piece of the kit"), splitByPiece))
-        ->setIconText(tr("piece of the kit"));
-    add(QStringLiteral("splitChannel"), tr("Split by &channel"), {},
-        splitNow(tr("Split by channel"), splitByChannel))
-        ->setIconText(tr("channel"));
-    add(QStringLiteral("splitSections"), tr("Split by s&ection"), {},
-        splitNow(tr("Split by section"), splitBySection))
-        ->setIconText(tr("section"));
-    add(QStringLiteral("splitPlace"), tr("Split at a pl&ace…"), {}, splitDialog(SplitDialog::AtPlace));
-    add(QStringLiteral("join"), tr("&Join…"), Qt::Key_F5,
-        opens(m_session, [this] { return new JoinDialog(m_session, this); }))
-        ->setIconText(tr("Join…"));
-    add(QStringLiteral("events"), tr("E&vents"), Qt::Key_F6, [this] {
-        const bool show = page() != Step::Parts || !m_parts->showsEvents();
-        showPage(Step::Parts);
-        m_parts->showEvents(show);
-    });
-    add(QStringLiteral("controllers"), tr("&Controllers…"), {},
-        opens(m_session, [this] { return new ControllersDialog(m_session, this); }))
-        ->setIconText(tr("Controllers…"));
-    add(QStringLiteral("pitchVelocity"), tr("Pitch and velocit&y…"), {},
-        opens(m_session, [this] { return new PitchDialog(m_session, this); }))
-        ->setIconText(tr("Pitch and velocity…"));
-    add(QStringLiteral("makeDrums"), tr("Make it dru&ms"), {},
-        onPart(m_session, tr("Make it drums"), edits::makeDrums))
-        ->setIconText(tr("Make drums"));
-    add(QStringLiteral("makePitched"), tr("Make it pitche&d"), {},
-        onPart(m_session, tr("Make it pitched"), edits::makePitched))
-        ->setIconText(tr("Make pitched"));
-    add(QStringLiteral("fixProgram"), tr("Fi&x the sound"), {},
-        onPart(m_session, tr("Fix the sound"),
-               [](const Song& song, const Part& part) { return edits::fixProgram(song, part.id); }));
-    add(QStringLiteral("followPrograms"), tr("Follow the file's pro&gram changes"), {},
-        onPart(m_session, tr("Follow program changes"), edits::followPrograms));
-    add(QStringLiteral("tempo"), tr("&Tempo and bars…"), {},
-        opens(m_session, [this] { return new TempoDialog(m_session, this); }));
-    add(QStringLiteral("sections"), tr("S&ections…"), {},
-        opens(m_session, [this] { return new SectionsDialog(m_session, this); }));
-    add(QStringLiteral("sectionHere"), tr("Section from &here"), Qt::Key_F9, [this] {
-        if (!m_session.current.hasSong()) return;
-        const TempoMap& map = *m_session.current.song().tempo;
-        const Tick bar = map.barStart(map.position(m_session.playback.place()).bar);
-        m_session.current.edit(tr("Add a section"),
-                               [bar, name = tr("Section").toStdString()](const Song& song) {
-                                   return edits::addSection(song, bar, name);
-                               });
-    });
-    add(QStringLiteral("encoding"), tr("Te&xt encoding…"), {},
-        opens(m_session, [this] { return new EncodingDialog(m_session, this); }));
-    add(QStringLiteral("tracksToSongs"), tr("Each trac&k a song of its own"), {},
-        [this] { m_session.current.tracksToSongs(); });
+    return {
+        {"nextPart",
+         tr("&Next part"),
+         {QKeySequence(Qt::ALT | Qt::Key_PageDown)},
+         "Part",
+         needs::aSong,
+         step(1)},
+        {"previousPart",
+         tr("&Previous part"),
+         {QKeySequence(Qt::ALT | Qt::Key_PageUp)},
+         "Part",
+         needs::aSong,
+         step(-1)},
+        gap("Part"),
+        {"rename",
+         tr("&Rename"),
+         {QKeySequence(Qt::Key_F2)},
+         "Part",
+         needs::aSong,
+         [this] {
+             showPage(Step::Parts);
+             m_parts->renameSelected();
+         }},
+        {"moveUp", tr("Move &up"), {QKeySequence(Qt::ALT | Qt::Key_Up)}, "Part", needs::aSong, move(-1)},
+        {"moveDown", tr("Move &down"), {QKeySequence(Qt::ALT | Qt::Key_Down)}, "Part", needs::aSong, move(1)},
+        gap("Part"),
+        {"split",
+         tr("&Split…"),
+         {QKeySequence(Qt::Key_F4)},
+         "Part/Split and join",
+         needs::aSong,
+         splitDialog(SplitDialog::ByProgram),
+         tr("Split…")},
+        {"splitProgram",
+         tr("Split by &instrument change"),
+         {},
+         "Part/Split and join",
+         needs::programChanges,
+         splitNow(tr("Split by instrument change"), splitByProgram),
+         tr("instrument change")},
+        {"splitPitch",
+         tr("Split by &pitch…"),
+         {},
+         "Part/Split and join",
+         needs::aSong,
+         splitDialog(SplitDialog::ByPitch),
+         tr("pitch"),
+         nullptr,
+         needs::pitched},
+        {"splitLines",
+         tr("Split into &top and bottom line"),
+         {},
+         "Part/Split and join",
+         needs::aSong,
+         splitNow(tr("Split into top and bottom line"),
+                  [](const Song& s, const Part& p) { return splitIntoLines(s, p, 2); }),
+         tr("top and bottom line"),
+         nullptr,
+         needs::pitched},
+        {"splitPiece",
+         tr("Split by piece of the &kit"),
+         {},
+         "Part/Split and join",
+         needs::aSong,
+         splitNow(tr("Split by piece of the kit"), splitByPiece),
+         tr("piece of the kit"),
+         nullptr,
+         needs::drums},
+        {"splitChannel",
+         tr("Split by &channel"),
+         {},
+         "Part/Split and join",
+         needs::severalChannels,
+         splitNow(tr("Split by channel"), splitByChannel),
+         tr("channel")},
+        {"splitSections",
+         tr("Split by s&ection"),
+         {},
+         "Part/Split and join",
+         needs::severalSections,
+         splitNow(tr("Split by section"), splitBySection),
+         tr("section")},
+        {"splitPlace",
+         tr("Split at a pl&ace…"),
+         {},
+         "Part/Split and join",
+         needs::aSong,
+         splitDialog(SplitDialog::AtPlace)},
+        gap("Part/Split and join"),
+        {"join",
+         tr("&Join…"),
+         {QKeySequence(Qt::Key_F5)},
+         "Part/Split and join",
+         needs::severalParts,
+         opens(m_session, [this] { return new JoinDialog(m_session, this); }),
+         tr("Join…")},
+        {"events",
+         tr("E&vents"),
+         {QKeySequence(Qt::Key_F6)},
+         "Part",
+         needs::aSong,
+         [this] {
+             const bool show = page() != Step::Parts || !m_parts->showsEvents();
+             showPage(Step::Parts);
+             m_parts->showEvents(show);
+         }},
+        {"controllers",
+         tr("&Controllers…"),
+         {},
+         "Part",
+         needs::aSong,
+         opens(m_session, [this] { return new ControllersDialog(m_session, this); }),
+         tr("Controllers…")},
+        {"pitchVelocity",
+         tr("Pitch and velocit&y…"),
+         {},
+         "Part",
+         needs::aSong,
+         opens(m_session, [this] { return new PitchDialog(m_session, this); }),
+         tr("Pitch and velocity…")},
+        {"makeDrums",
+         tr("Make it dru&ms"),
+         {},
+         "Part",
+         needs::aSong,
+         onPart(m_session, tr("Make it drums"), edits::makeDrums),
+         tr("Make drums"),
+         nullptr,
+         needs::pitched},
+        {"makePitched",
+         tr("Make it pitche&d"),
+         {},
+         "Part",
+         needs::aSong,
+         onPart(m_session, tr("Make it pitched"), edits::makePitched),
+         tr("Make pitched"),
+         nullptr,
+         needs::drums},
+        {"fixProgram",
+         tr("Fi&x the sound"),
+         {},
+         "Part",
+         needs::followedPrograms,
+         onPart(m_session, tr("Fix the sound"),
+                [](const Song& song, const Part& part) { return edits::fixProgram(song, part.id); })},
+        {"followPrograms",
+         tr("Follow the file's pro&gram changes"),
+         {},
+         "Part",
+         needs::fixedPrograms,
+         onPart(m_session, tr("Follow program changes"), edits::followPrograms)},
+        gap("Part"),
+        {"octaveUp",
+         tr("Shift an octave u&p"),
+         {QKeySequence(Qt::ALT | Qt::SHIFT | Qt::Key_Up)},
+         "Part",
+         needs::aSong,
+         onPart(
+             m_session, tr("Shift octaves"),
+             [](const Song& s, const Part& p) {
+                 return p.source.drums ? s : edits::setOctaves(s, p.id, p.recipe.octaves + 1);
+             },
+             QStringLiteral("setOctaves "))},
+        {"octaveDown",
+         tr("Shift an octave d&own"),
+         {QKeySequence(Qt::ALT | Qt::SHIFT | Qt::Key_Down)},
+         "Part",
+         needs::aSong,
+         onPart(
+             m_session, tr("Shift octaves"),
+             [](const Song& s, const Part& p) {
+                 return p.source.drums ? s : edits::setOctaves(s, p.id, p.recipe.octaves - 1);
+             },
+             QStringLiteral("setOctaves "))},
+        {"louder",
+         tr("&Louder"),
+         {QKeySequence(Qt::ALT | Qt::Key_Plus)},
+         "Part",
+         needs::aSong,
+         onPart(
+             m_session, tr("Set level"),
+             [](const Song& s, const Part& p) { return edits::setLevel(s, p.id, p.mix.levelDb + 1); },
+             QStringLiteral("setLevel "))},
+        {"softer",
+         tr("&Softer"),
+         {QKeySequence(Qt::ALT | Qt::Key_Minus)},
+         "Part",
+         needs::aSong,
+         onPart(
+             m_session, tr("Set level"),
+             [](const Song& s, const Part& p) { return edits::setLevel(s, p.id, p.mix.levelDb - 1); },
+             QStringLiteral("setLevel "))},
+        {"volumeIntoLevel",
+         tr("Make a fixed &volume the part's level"),
+         {},
+         "Part",
+         needs::aSong,
+         onPart(m_session, tr("Make it the part's level"), edits::volumeIntoLevel)},
+        gap("Part"),
+        {"inFront",
+         tr("In fron&t of the others"),
+         {QKeySequence(Qt::ALT | Qt::Key_1)},
+         "Part",
+         needs::aSong,
+         onPart(m_session, tr("In front"), edits::putInFront)},
+        {"alone",
+         tr("&Alone"),
+         {QKeySequence(Qt::ALT | Qt::Key_2)},
+         "Part",
+         needs::aSong,
+         onPart(m_session, tr("Alone"), edits::onlyPart)},
+        {"without",
+         tr("All &but this part"),
+         {QKeySequence(Qt::ALT | Qt::Key_3)},
+         "Part",
+         needs::aSong,
+         onPart(m_session, tr("Without it"), edits::allBut)},
+        {"fullBand",
+         tr("Full ba&nd"),
+         {QKeySequence(Qt::ALT | Qt::Key_0)},
+         "Part",
+         needs::aSong,
+         [this] { m_session.current.edit(tr("Full band"), edits::everyone); }},
+    };
 }
 
-void MainWindow::makeSoundActions() {
+QList<ActionRow> MainWindow::soundRows() {
     const auto shelf = [this](void (Shelf::*what)()) {
         return [this, what] {
             showPage(Step::Sounds);
@@ -215,47 +320,147 @@ void MainWindow::makeSoundActions() {
         return match && match->first().sound ? m_session.sounds.catalogue().find(*match->first().sound)
                                              : nullptr;
     };
-    add(QStringLiteral("useInSection"), tr("Use it in this &section only"), {}, shelf(&Shelf::useInSection));
-    add(QStringLiteral("addLayer"), tr("Add it as a la&yer"), Qt::CTRL | Qt::Key_Return,
-        shelf(&Shelf::addAsLayer));
-    add(QStringLiteral("favourite"), tr("Keep it among the f&avourites, or not"), Qt::CTRL | Qt::Key_D,
-        shelf(&Shelf::toggleFavourite));
-    add(QStringLiteral("clearStretches"), tr("One sound throughout"), {},
-        onPart(m_session, tr("One sound throughout"), [](Song song, const Part& selected) {
-            for (const SoundStretch& stretch : selected.sound.stretches)
-                song = edits::clearStretch(std::move(song), selected.id, stretch.start);
-            return song;
-        }));
-    add(QStringLiteral("layers"), tr("&Layers and controls…"), Qt::Key_F10,
-        opens(m_session, [this] { return new LayersDialog(m_session, this); }))
-        ->setIconText(tr("Layers and controls…"));
-    add(QStringLiteral("effects"), tr("E&ffects…"), {},
-        opens(m_session, [this] { return new EffectsDialog(m_session, EffectsDialog::ThePart, this); }))
-        ->setIconText(tr("Effects…"));
-    add(QStringLiteral("fitOctaves"), tr("Fit to the sound by &octaves"), {},
-        onPart(m_session, tr("Fit by octaves"),
-               [preset](const Song& song, const Part& selected) {
-                   const Preset* plays = preset(selected);
-                   if (!plays || selected.source.drums) return song;
-                   const int octaves = bestOctaves(traitsOf(song, realise(song, selected)).keys, *plays);
-                   return edits::setOctaves(song, selected.id, selected.recipe.octaves + octaves);
-               }))
-        ->setIconText(tr("Fit by octaves"));
-    add(QStringLiteral("foldNotes"), tr("Move single notes into &range"), {},
-        onPart(m_session, tr("Move single notes into range"),
-               [preset](const Song& song, const Part& selected) {
-                   const Preset* plays = preset(selected);
-                   return edits::foldInto(
-                       song, selected.id,
-                       selected.recipe.folded || !plays ? std::nullopt : std::optional(foldRange(*plays)));
-               }))
-        ->setIconText(tr("Move single notes in"));
-    action(QStringLiteral("foldNotes"))->setCheckable(true);
-    add(QStringLiteral("levels"), tr("&Levels of all parts"), Qt::Key_F3, [this] {
-        const bool show = page() != Step::Sounds || !m_sounds->showsLevels();
-        showPage(Step::Sounds);
-        m_sounds->showLevels(show);
-    });
+    return {
+        {"findSound",
+         tr("&Find a sound on the shelf"),
+         {QKeySequence(QKeySequence::Find)},
+         "Sound",
+         needs::nothing,
+         [this] {
+             showPage(Step::Sounds);
+             m_sounds->shelf()->search()->setFocus();
+         }},
+        {"keepSound",
+         tr("&Keep the sound that is tried"),
+         {},
+         "Sound",
+         needs::nothing,
+         [this] { m_session.sounds.keepTried(); }},
+        {"dropSound",
+         tr("&Go back to the old sound"),
+         {},
+         "Sound",
+         needs::nothing,
+         [this] { m_session.sounds.dropTried(); }},
+        {"useInSection",
+         tr("Use it in this &section only"),
+         {},
+         "Sound",
+         needs::aSong,
+         shelf(&Shelf::useInSection)},
+        {"addLayer",
+         tr("Add it as a la&yer"),
+         {QKeySequence(Qt::CTRL | Qt::Key_Return)},
+         "Sound",
+         needs::roomForALayer,
+         shelf(&Shelf::addAsLayer)},
+        {"favourite",
+         tr("Keep it among the f&avourites, or not"),
+         {QKeySequence(Qt::CTRL | Qt::Key_D)},
+         "Sound",
+         needs::aSong,
+         shelf(&Shelf::toggleFavourite)},
+        {"followFile",
+         tr("Sound as the f&ile asks"),
+         {},
+         "Sound",
+         needs::aChosenSound,
+         onPart(m_session, tr("As the file asks"), edits::followFile),
+         tr("As the file asks")},
+        {"clearStretches",
+         tr("One sound throughout"),
+         {},
+         "Sound",
+         needs::stretches,
+         onPart(m_session, tr("One sound throughout"),
+                [](Song song, const Part& selected) {
+                    for (const SoundStretch& stretch : selected.sound.stretches)
+                        song = edits::clearStretch(std::move(song), selected.id, stretch.start);
+                    return song;
+                })},
+        gap("Sound"),
+        {"layers",
+         tr("&Layers and controls…"),
+         {QKeySequence(Qt::Key_F10)},
+         "Sound",
+         needs::aSong,
+         opens(m_session, [this] { return new LayersDialog(m_session, this); }),
+         tr("Layers and controls…")},
+        {"effects",
+         tr("E&ffects…"),
+         {},
+         "Sound",
+         needs::aSong,
+         opens(m_session, [this] { return new EffectsDialog(m_session, EffectsDialog::ThePart, this); }),
+         tr("Effects…")},
+        {"fitOctaves",
+         tr("Fit to the sound by &octaves"),
+         {},
+         "Sound",
+         needs::aRange,
+         onPart(m_session, tr("Fit by octaves"),
+                [preset](const Song& song, const Part& selected) {
+                    const Preset* plays = preset(selected);
+                    if (!plays || selected.source.drums) return song;
+                    const int octaves = bestOctaves(traitsOf(song, realise(song, selected)).keys, *plays);
+                    return edits::setOctaves(song, selected.id, selected.recipe.octaves + octaves);
+                }),
+         tr("Fit by octaves")},
+        {"foldNotes",
+         tr("Move single notes into &range"),
+         {},
+         "Sound",
+         needs::aRangeOrAFold,
+         onPart(m_session, tr("Move single notes into range"),
+                [preset](const Song& song, const Part& selected) {
+                    const Preset* plays = preset(selected);
+                    return edits::foldInto(
+                        song, selected.id,
+                        selected.recipe.folded || !plays ? std::nullopt : std::optional(foldRange(*plays)));
+                }),
+         tr("Move single notes in"),
+         [](const Session& s) { return s.current.part() && s.current.part()->recipe.folded; }},
+        gap("Sound"),
+        {"matchAgain",
+         tr("Match all parts &again"),
+         {},
+         "Sound",
+         needs::aSong,
+         [this] { m_session.current.edit(tr("Match all again"), edits::followFileEverywhere); },
+         tr("Match all again")},
+        {"fonts",
+         tr("&Fonts and instruments…"),
+         {},
+         "Sound",
+         needs::nothing,
+         [this] { (new FontsDialog(m_session, this))->open(); },
+         tr("Fonts and instruments…")},
+        {"compare",
+         tr("&Compare two fonts"),
+         {QKeySequence(Qt::Key_F7)},
+         "Sound",
+         needs::aSong,
+         [this] { m_session.sounds.toggleCompare(); },
+         {},
+         [](const Session& s) { return s.sounds.comparedFont() != nullptr; }},
+        gap("Sound"),
+        {"mixEffects",
+         tr("&Effects on the whole mix…"),
+         {},
+         "Sound",
+         needs::aSong,
+         [this] {
+             if (m_session.current.hasSong())
+                 (new EffectsDialog(m_session, EffectsDialog::TheMix, this))->open();
+         },
+         tr("Effects…")},
+        {"bringToLevel",
+         tr("&Bring to level"),
+         {},
+         "Sound",
+         needs::aSong,
+         [this] { m_session.playback.bringToLevel(); }},
+    };
 }
 
 void MainWindow::addPartButtons() {

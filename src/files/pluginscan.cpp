@@ -37,12 +37,21 @@ std::vector<std::string> helperWords(const PluginScanOptions& options, const cha
     return words;
 }
 
+/// The next line of a helper; nothing as soon as a stop is wanted.
+ChildProcess::Got nextLine(ChildProcess& helper, std::string& line, double seconds,
+                           const std::stop_token& stop) {
+    constexpr double slice = 0.1;
+    for (double waited = 0; waited < seconds && !stop.stop_requested(); waited += slice)
+        if (const auto got = helper.readLine(line, slice); got != ChildProcess::Got::Nothing) return got;
+    return ChildProcess::Got::Nothing;
+}
+
 /// All plug-ins with a description that fits: uri, name, maker, whether it is an instrument, library.
 std::vector<Listed> listAll(const PluginScanOptions& options) {
     std::vector<Listed> all;
     ChildProcess helper(options.helper, helperWords(options, "list"));
     std::string line;
-    while (helper.started() && helper.readLine(line, 30) == ChildProcess::Got::Line) {
+    while (helper.started() && nextLine(helper, line, 30, options.stop) == ChildProcess::Got::Line) {
         const auto fields = fieldsOf(line);
         if (fields.size() != 5) continue;
         all.push_back({{fields[0], fields[1], fields[2], fields[3] == "instrument"}, versionOf(fields[4])});
@@ -92,12 +101,14 @@ std::size_t tryFrom(const PluginScanOptions& options, const std::vector<const Li
         if (options.stop.stop_requested()) return open.size();
         if (options.trying) options.trying(open[at]->plugin.name);
         std::string line;
-        switch (helper.started() ? helper.readLine(line, options.secondsEach) : ChildProcess::Got::End) {
+        switch (helper.started() ? nextLine(helper, line, options.secondsEach, options.stop)
+                                 : ChildProcess::Got::End) {
         case ChildProcess::Got::Line: // "ok", or why not
             verdicts[keyOf(*open[at])] = line == "ok" ? "" : line;
             break;
         case ChildProcess::Got::Nothing:
             helper.kill();
+            if (options.stop.stop_requested()) return open.size(); // no verdict on what was not waited for
             verdicts[keyOf(*open[at])] = "It did not answer when it was tried.";
             return at + 1;
         case ChildProcess::Got::End:
@@ -129,22 +140,6 @@ PluginScan scanPlugins(const PluginScanOptions& options) {
             scan.setAside.push_back({one.plugin, at->second});
     }
     return scan;
-}
-
-Result<Done> tryFont(const fs::path& helper, const fs::path& font, double seconds) {
-    ChildProcess child(helper, {"font", font.string()});
-    std::string line;
-    const auto refused = [&](const std::string& why) {
-        return Error{why, font.string(), "It is set aside; use another soundfont, or fetch this one again."};
-    };
-    switch (child.started() ? child.readLine(line, seconds) : ChildProcess::Got::End) {
-    case ChildProcess::Got::Line:
-        if (line == "ok") return Done{};
-        return refused(line);
-    case ChildProcess::Got::Nothing: return refused("The damaged soundfont could not be loaded in time.");
-    case ChildProcess::Got::End: break;
-    }
-    return refused("The damaged soundfont crashed the program that tried it.");
 }
 
 fs::path pluginHelper() {

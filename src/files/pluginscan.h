@@ -1,4 +1,4 @@
-/// Finding LV2 plug-ins without running their code in this process; trying damaged soundfonts the same way.
+/// Finding LV2 plug-ins without running their code in this process.
 #pragma once
 #include "font/catalogue.h"
 
@@ -26,11 +26,6 @@ struct PluginScanOptions {
 /// Lists all plug-ins and lets the helper load and play each that is new or has changed. One that crashes or
 /// hangs takes the helper with it, is named and set aside; the helper goes on with the next.
 PluginScan scanPlugins(const PluginScanOptions& options);
-
-/// Whether a soundfont, say a damaged one, can be played without harm: the helper loads it and plays every
-/// preset. Done, or why not.
-Result<Done> tryFont(const std::filesystem::path& helper, const std::filesystem::path& font,
-                     double seconds = 20);
 
 /// The helper beside this program, or the one that the environment variable COBBLEWAY_PLUGIN_HELPER names.
 std::filesystem::path pluginHelper();

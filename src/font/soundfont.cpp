@@ -302,6 +302,19 @@ std::vector<std::string> namesOf(const Records& records) {
     return names;
 }
 
+/// Whether the loop of a compressed sample lies where no sample can be: the library that plays fonts reads
+/// there without looking. Places count in values of the sample as it was before it was compressed.
+bool hasWildLoop(const Lists& lists) {
+    constexpr std::uint32_t longest = 1U << 27; // 47 minutes at 48 kHz
+    for (std::size_t i = 0; i + 1 < lists.samples.count(); ++i) {
+        const Bytes record = lists.samples.at(i);
+        if (!(little16(record.subspan(44)) & compressedSample)) continue;
+        const std::uint32_t start = little32(record.subspan(28)), end = little32(record.subspan(32));
+        if (start > end || end > longest) return true;
+    }
+    return false;
+}
+
 bool anyCompressed(const Lists& lists) {
     for (std::size_t i = 0; i + 1 < lists.samples.count(); ++i)
         if (little16(lists.samples.at(i).subspan(44)) & compressedSample) return true;
@@ -335,6 +348,10 @@ Result<SoundFont> readSoundFont(const std::filesystem::path& path) {
     if (!lists)
         return Error{"This is not a soundfont, or its lists of sounds are lost.", path.string(),
                      "Choose an SF2 or SF3 file."};
+    if (hasWildLoop(*lists))
+        return Error{
+            "A sample of this soundfont repeats a place where it has nothing, so it cannot be played.",
+            path.string(), "Fetch it again, or use another soundfont."};
     SoundFont font;
     font.id = path.string();
     font.name = lists->name.empty() ? path.stem().string() : lists->name;

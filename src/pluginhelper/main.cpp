@@ -6,6 +6,7 @@
 /// BUNDLE holds the plug-ins that ship; "-" for none.
 #include "font/soundfont.h"
 #include "sound/fontinstrument.h"
+#include "sound/otherfonts.h"
 #include "sound/pluginworld.h"
 
 #include <algorithm>
@@ -48,7 +49,8 @@ std::string tryOne(PluginWorld& world, const char* uri) {
 }
 
 std::string tryFont(const char* path) {
-    const auto read = readSoundFont(path);
+    const auto headers = readSoundFont(path);
+    const auto read = headers ? headers : readOtherFont(path);
     if (!read) return read.error().what;
     const auto loaded = loadFontInstrument(path, 1, 22050);
     if (!loaded) return loaded.error().what;

@@ -6,6 +6,9 @@
 #include "sound/portinstrument.h"
 #include "sound/soundmodule.h"
 
+#include <algorithm>
+#include <vector>
+
 namespace cobbleway {
 
 struct InstrumentBank::HeldPlugin {
@@ -28,15 +31,20 @@ PluginWorld& InstrumentBank::plugins() {
 }
 
 std::shared_ptr<Instrument> InstrumentBank::instrument(const SoundFont& font, int slots, Error* problem) {
-    if (has(font.id, slots)) return m_held[font.id].instrument;
+    if (has(font.id, slots)) {
+        m_held[font.id].unasked = -1;
+        return m_held[font.id].instrument;
+    }
     const int rounded = (slots + m_options.slotStep - 1) / m_options.slotStep * m_options.slotStep;
+    if (m_options.loading) m_options.loading(font.path);
     auto loaded = loadFontInstrument(font.path, rounded, m_rate, m_crew);
+    if (m_options.loading) m_options.loading({});
     if (!loaded) {
         if (problem) *problem = loaded.error();
         return nullptr;
     }
     Held& held = m_held[font.id];
-    held = {std::shared_ptr<Instrument>(std::move(loaded.value())), rounded};
+    held = {std::shared_ptr<Instrument>(std::move(loaded.value())), rounded, -1};
     return held.instrument;
 }
 
@@ -66,7 +74,10 @@ std::shared_ptr<Instrument> InstrumentBank::plugin(const std::string& uri, const
 std::shared_ptr<Instrument> InstrumentBank::port(const PortInfo& port, const SoundFont* house, int slots,
                                                  Error* problem) {
     const std::string id = "port " + port.id;
-    if (has(id, slots)) return m_held[id].instrument;
+    if (has(id, slots)) {
+        m_held[id].unasked = -1;
+        return m_held[id].instrument;
+    }
     const int rounded = (slots + m_options.slotStep - 1) / m_options.slotStep * m_options.slotStep;
     if (port.standIn) {
         auto voices = house ? loadFontInstrument(house->path, 16, m_rate)
@@ -86,6 +97,7 @@ std::shared_ptr<Instrument> InstrumentBank::port(const PortInfo& port, const Sou
         }
         m_held[id] = {std::make_shared<PortInstrument>(std::move(sink.value()), rounded, m_rate), rounded};
     }
+    m_held[id].unasked = -1;
     return m_held[id].instrument;
 }
 
@@ -116,6 +128,12 @@ std::shared_ptr<EffectChain> InstrumentBank::effects(const std::string& place,
 void InstrumentBank::forgetUnused() {
     std::erase_if(m_plugins, [this](const auto& held) { return !m_asked.contains(held.first); });
     m_asked.clear();
+    constexpr std::size_t mostUnasked = 2;
+    std::vector<std::pair<int, std::string>> unasked;
+    for (auto& [id, held] : m_held)
+        if (++held.unasked > 0) unasked.emplace_back(held.unasked, id);
+    std::sort(unasked.begin(), unasked.end());
+    for (std::size_t i = mostUnasked; i < unasked.size(); ++i) m_held.erase(unasked[i].second);
 }
 
 } // namespace cobbleway

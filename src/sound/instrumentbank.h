@@ -7,6 +7,7 @@
 #include "sound/pluginworld.h"
 
 #include <filesystem>
+#include <functional>
 #include <map>
 #include <memory>
 #include <set>
@@ -20,6 +21,8 @@ struct BankOptions {
     bool live = false; ///< outside MIDI ports are opened, plug-ins work on a thread of their own, and many
                        ///< voices are made on several processors
     std::filesystem::path pluginBundle; ///< the plug-ins that ship; may be empty
+    /// Told of each font before it is loaded, and with an empty path afterwards.
+    std::function<void(const std::filesystem::path&)> loading = {};
 };
 
 /// Loaded instruments, kept while anything may use them. For one thread. Instruments of one bank must not be
@@ -45,7 +48,9 @@ class InstrumentBank {
     /// A chain of effects; `place` names it, so that it is the same the next time. Null for no effect.
     std::shared_ptr<EffectChain> effects(const std::string& place, const std::vector<Effect>& effects,
                                          Error* problem = nullptr);
-    /// Forgets plug-ins that were not asked for since the last call.
+    /// Forgets plug-ins that were not asked for since the last call, and of such fonts and ports all but the
+    /// two that were asked for last: people go back and forth between sounds. What is playing lives on as
+    /// long as its plan.
     void forgetUnused();
     /// The plug-ins there are; made when first needed.
     PluginWorld& plugins();
@@ -54,6 +59,7 @@ class InstrumentBank {
     struct Held {
         std::shared_ptr<Instrument> instrument;
         int slots = 0;
+        int unasked = 0; ///< calls of forgetUnused() since it was asked for
     };
     struct HeldPlugin;
     int m_rate;

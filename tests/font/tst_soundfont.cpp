@@ -31,6 +31,7 @@ Numbers listedByTheSynth(const char* path) {
 class TestSoundFont : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void loopsOutsideACompressedSampleAreRefused();
     void listsWhatTheSynthLists_data();
     void listsWhatTheSynthLists();
     void readsWhatAnotherReaderReads();
@@ -356,6 +357,33 @@ void TestSoundFont::readingALargeFontTakesNoTime() {
     const auto font = readSoundFont(largeFont);
     QVERIFY(font.value().size > 140'000'000);
     QVERIFY2(resident() - start < 20'000'000, qPrintable(QString::number(resident() - start)));
+}
+
+void TestSoundFont::loopsOutsideACompressedSampleAreRefused() {
+    // SoundFont 2.04, 7.10: 46 bytes a sample; the loop is at bytes 28 and 32, the type at 44, in which 0x10
+    // stands for compressed (as SF3 files have it; common practice, no source).
+    QTemporaryDir folder;
+    QFile file(QStringLiteral(TEST_FONT));
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    const QByteArray whole = file.readAll();
+    const auto headers = whole.indexOf("shdr") + 8;
+    QVERIFY(headers > 8);
+    const auto with = [&](quint32 start, quint32 end) {
+        QByteArray bytes = whole;
+        bytes[headers + 44] = static_cast<char>(bytes[headers + 44] | 0x10);
+        for (int i = 0; i < 4; ++i) {
+            bytes[headers + 28 + i] = static_cast<char>(start >> (8 * i));
+            bytes[headers + 32 + i] = static_cast<char>(end >> (8 * i));
+        }
+        QFile out(folder.filePath(QStringLiteral("odd.sf3")));
+        if (out.open(QIODevice::WriteOnly)) out.write(bytes);
+        out.close();
+        return readSoundFont(out.fileName().toStdString());
+    };
+    QVERIFY(with(0, 100).ok());
+    QVERIFY(!with(0, 0xFFFFFFFF));
+    QVERIFY(!with(200, 100));
+    QVERIFY(with(200, 100).error().what.find("cannot be played") != std::string::npos);
 }
 
 QTEST_APPLESS_MAIN(TestSoundFont)

@@ -2,6 +2,7 @@
 /// they play; plug-ins that misbehave hurt nobody.
 #include "support/support.h"
 
+#include "files/fonttrial.h"
 #include "files/loudness.h"
 #include "files/pluginscan.h"
 #include "files/project.h"
@@ -10,6 +11,8 @@
 #include "sound/pluginworker.h"
 
 #include <random>
+#include <sys/wait.h>
+#include <unistd.h>
 
 using namespace support;
 
@@ -76,6 +79,8 @@ class TestPlugins : public QObject {
     void aMissingHelperIsSurvived();
     void aPluginThatIsGoneIsStoodInFor();
     void damagedFontsAreTriedElsewhere();
+    void fontsThatEndedTheProgramAreSetAside();
+    void otherFontsAreTriedBeforeTheyAreRead();
 };
 
 void TestPlugins::ourOwnAreListed() {
@@ -534,6 +539,63 @@ void TestPlugins::damagedFontsAreTriedElsewhere() {
         if (!tried) QVERIFY(!tried.error().what.empty());
     }
     QVERIFY(plays > 0);
+}
+
+void TestPlugins::fontsThatEndedTheProgramAreSetAside() {
+    QTemporaryDir folder;
+    const QString copy = folder.filePath(QStringLiteral("odd.sf2"));
+    QVERIFY(QFile::copy(QStringLiteral(TEST_FONT), copy));
+    FontTrialOptions options;
+    options.helper = PLUGIN_HELPER;
+    options.state = folder.filePath(QStringLiteral("state")).toStdString();
+    options.cache = folder.filePath(QStringLiteral("cache/fonts")).toStdString();
+    const FontGuard guard(options.state);
+    guard.begin(copy.toStdString());
+    QVERIFY(!guard.endedAProgram(copy.toStdString())); // this program lives
+    guard.end();
+    const pid_t child = fork();
+    if (child == 0) {
+        guard.begin(copy.toStdString());
+        std::_Exit(0); // as if the font had ended it
+    }
+    int status = 0;
+    waitpid(child, &status, 0);
+    const Catalogue fonts =
+        scanFonts(FontFolders{HOUSE_FONT, {}, {std::filesystem::canonical(copy.toStdString())}}, houseFontId);
+    QCOMPARE(fonts.fonts().size(), std::size_t{2});
+    for (int start = 0; start < 2; ++start) { // it stays so
+        std::vector<FontProblem> problems;
+        QCOMPARE(withoutUnsafeFonts(fonts, options, problems).fonts().size(), std::size_t{1});
+        QCOMPARE(problems.size(), std::size_t{1});
+        QVERIFY(problems[0].error.where.find("odd.sf2") != std::string::npos);
+    }
+    // Another file of that name is another font.
+    QFile file(copy);
+    QVERIFY(file.open(QIODevice::Append));
+    file.write("JUNK");
+    file.close();
+    std::vector<FontProblem> problems;
+    QCOMPARE(withoutUnsafeFonts(fonts, options, problems).fonts().size(), std::size_t{2});
+}
+
+void TestPlugins::otherFontsAreTriedBeforeTheyAreRead() {
+    // DLS is read by the library alone: first in the helper, and what it said is kept.
+    QTemporaryDir folder;
+    FontTrialOptions options;
+    options.helper = PLUGIN_HELPER;
+    options.cache = folder.filePath(QStringLiteral("cache/fonts")).toStdString();
+    std::mt19937 random(4);
+    QFile file(folder.filePath(QStringLiteral("odd.dls")));
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write("RIFF\x40\x00\x00\x00"
+               "DLS ");
+    for (int i = 0; i < 60; ++i) file.putChar(static_cast<char>(random()));
+    file.close();
+    const std::filesystem::path path = file.fileName().toStdString();
+    const auto read = readTriedFont(path, options);
+    QVERIFY(!read && !read.error().what.empty());
+    options.helper = "/no/such/program"; // is not needed any more
+    QCOMPARE(readTriedFont(path, options).error().what, read.error().what);
 }
 
 QTEST_APPLESS_MAIN(TestPlugins)

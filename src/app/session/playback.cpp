@@ -20,10 +20,7 @@ Playback::Playback(CurrentSet& current, Sounds& sounds, Findings& findings, Mess
     connect(&current, &CurrentSet::selectionChanged, this,
             [this] { m_player->setLivePart(m_current.selectedPart()); });
     connect(&sounds, &Sounds::heardChanged, this, &Playback::updatePlan);
-    connect(&sounds, &Sounds::catalogueChanged, this, [this] {
-        m_loadAhead = true;
-        updatePlan();
-    });
+    connect(&sounds, &Sounds::catalogueChanged, this, &Playback::updatePlan);
     connect(&m_timer, &QTimer::timeout, this, &Playback::tick); // polls the place; the clock is the audio's
     m_timer.start(33);
     connect(&m_watch, &QTimer::timeout, this, &Playback::checkOutput);
@@ -118,27 +115,12 @@ void Playback::takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_pt
             news << text;
     m_toldProblems << news;
     if (!unplayable.empty()) m_sounds.leaveOut(unplayable); // all its parts get a stand-in
-    if (std::exchange(m_loadAhead, m_loadAhead && !m_current.hasSong()) && m_current.hasSong())
-        loadFontsAhead();
     if (m_planWanted)
         startPlanJob();
     else
         Q_EMIT planReady();
     if (!news.isEmpty())
         Q_EMIT m_messages.problem(tr("Some sounds could not be loaded"), news.join(QStringLiteral("\n\n")));
-}
-
-void Playback::loadFontsAhead() {
-    // A sound from any font is then heard at once when it is tried. The most that is held is bounded.
-    constexpr std::uint64_t mostBytes = 600'000'000;
-    std::uint64_t bytes = 0;
-    const int slots = static_cast<int>(m_current.song().parts.size());
-    for (const FontPtr& font : m_sounds.catalogue().fonts()) {
-        bytes += font->size;
-        if (bytes > mostBytes) break;
-        m_sounds.loader().start(
-            [font, slots, bank = m_sounds.bank()] { (void)bank->instrument(*font, slots); });
-    }
 }
 
 void Playback::tick() {

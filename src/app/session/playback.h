@@ -74,7 +74,6 @@ class Playback : public QObject {
     void updatePlan();
     void startPlanJob();
     void takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_ptr<const SourceFile>& of);
-    void loadFontsAhead();
     void tick();
     void checkOutput();
     void checkPlugins();
@@ -89,7 +88,6 @@ class Playback : public QObject {
     std::shared_ptr<const Song> m_before;        ///< the song as it was before the last change
     bool m_planRunning = false, m_planWanted = false;
     bool m_playPending = false; ///< play was asked for before the plan was there
-    bool m_loadAhead = false;   ///< fonts are to be loaded once the song can play
     bool m_wasPlaying = false;
     Loop m_loop;
     int m_pace = 100;

@@ -4,6 +4,7 @@
 #include "app/session/jobs.h"
 #include "app/session/messages.h"
 #include "app/session/settings.h"
+#include "files/fonttrial.h"
 #include "files/pluginscan.h"
 #include "files/shipped.h"
 #include "song/edits.h"
@@ -19,27 +20,36 @@
 namespace cobbleway {
 namespace {
 
-/// Damaged fonts are tried in a program of their own before this one loads them.
-void setDamagedAside(Catalogue& catalogue, std::vector<FontProblem>& problems) {
-    for (const FontPtr& font : std::vector<FontPtr>(catalogue.fonts())) {
-        if (font->damage.empty() || font->id == houseFontId) continue;
-        const auto tried = tryFont(pluginHelper(), font->path);
-        if (tried) continue;
-        problems.push_back({font->path, tried.error()});
-        catalogue = catalogue.without(font->id);
-    }
+FontTrialOptions trialOptions(const std::stop_token& stop) {
+    FontTrialOptions options;
+    options.helper = pluginHelper();
+    options.cache = fontCache();
+    options.state = stateFolder();
+    options.stop = stop;
+    return options;
+}
+
+/// The bank for live playing, which notes what it loads.
+BankOptions liveOptions() {
+    BankOptions options{.slotStep = 16, .live = true, .pluginBundle = shippedPlugins()};
+    options.loading = [guard = FontGuard(stateFolder())](const std::filesystem::path& font) {
+        font.empty() ? guard.end() : guard.begin(font);
+    };
+    return options;
 }
 
 } // namespace
 
 Sounds::Sounds(CurrentSet& current, Messages& messages)
     : m_current(current), m_messages(messages),
-      m_bank(std::make_shared<InstrumentBank>(
-          liveRate, BankOptions{.slotStep = 16, .live = true, .pluginBundle = shippedPlugins()})) {
+      m_bank(std::make_shared<InstrumentBank>(liveRate, liveOptions())) {
     for (QThreadPool* pool : {&m_loader, &m_reader, &m_scanner}) pool->setMaxThreadCount(1);
     m_fontFolders = settings::fontFolders();
     m_mine = settings::fontOrder();
-    m_fontScanner = std::make_shared<FontScanner>(readOtherFont);
+    m_fontScanner =
+        std::make_shared<FontScanner>([stop = m_fontStop.get_token()](const std::filesystem::path& path) {
+            return readTriedFont(path, trialOptions(stop));
+        });
     m_watchTimer.setSingleShot(true);
     m_watchTimer.setInterval(400); // files are written in many steps
     connect(&m_watcher, &QFileSystemWatcher::directoryChanged, this, [this] { m_watchTimer.start(); });
@@ -55,7 +65,10 @@ Sounds::~Sounds() {
     waitForDone(-1);
 }
 
-void Sounds::stop() { m_stop.request_stop(); }
+void Sounds::stop() {
+    m_stop.request_stop();
+    m_fontStop.request_stop();
+}
 
 bool Sounds::waitForDone(int milliseconds) {
     return m_scanner.waitForDone(milliseconds) && m_reader.waitForDone(milliseconds) &&
@@ -111,10 +124,10 @@ void Sounds::rescanFonts() {
     };
     runJob(
         this, &m_reader,
-        [where, scanner = m_fontScanner] {
+        [where, scanner = m_fontScanner, stop = m_fontStop.get_token()] {
             Found found;
             found.catalogue = scanner->scan(where, {}, &found.problems).withPorts(midiOutputs());
-            setDamagedAside(found.catalogue, found.problems);
+            found.catalogue = withoutUnsafeFonts(found.catalogue, trialOptions(stop), found.problems);
             return found;
         },
         [this](Result<Found> read) {

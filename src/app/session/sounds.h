@@ -106,7 +106,7 @@ class Sounds : public QObject {
     QTimer m_watchTimer;
     QString m_pluginTried;
     QStringList m_toldProblems;
-    std::stop_source m_stop;
+    std::stop_source m_stop, m_fontStop;
     std::shared_ptr<InstrumentBank> m_bank;
     QThreadPool m_loader;  ///< one thread: the instrument bank is its alone
     QThreadPool m_reader;  ///< fonts

@@ -2,6 +2,7 @@
 
 #include "app/look/theme.h"
 #include "app/session/session.h"
+#include "app/steps.h"
 
 #include <QButtonGroup>
 #include <QPainter>
@@ -61,16 +62,15 @@ void RailStep::paintEvent(QPaintEvent*) {
     painter.drawText(badge, Qt::AlignCenter, QString::number(m_snags));
 }
 
-Rail::Rail(Session& session, const QStringList& names, QWidget* parent)
-    : QWidget(parent), m_session(session) {
+Rail::Rail(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
     setFixedWidth(84);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 6);
     layout->setSpacing(0);
     auto* group = new QButtonGroup(this);
-    for (int i = 0; i < names.size(); ++i) {
-        auto* step = new RailStep(i + 1, names[i]);
-        group->addButton(step, i);
+    for (const StepText& text : stepTexts()) {
+        auto* step = new RailStep(text.number(), text.name);
+        group->addButton(step, static_cast<int>(text.step));
         layout->addWidget(step);
         m_steps.push_back(step);
     }

@@ -28,7 +28,7 @@ class RailStep : public QAbstractButton {
 class Rail : public QWidget {
     Q_OBJECT
   public:
-    Rail(Session& session, const QStringList& names, QWidget* parent = nullptr);
+    explicit Rail(Session& session, QWidget* parent = nullptr);
     void setCurrent(Step step);
 
   Q_SIGNALS:

@@ -2,6 +2,7 @@
 
 #include "app/look/theme.h"
 #include "app/session/session.h"
+#include "app/steps.h"
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
 
@@ -33,17 +34,6 @@ class SnagCard final : public Card {
     }
     std::function<void()> m_choose;
 };
-
-QString stepName(Step step) {
-    switch (step) {
-    case Step::Songs: return QObject::tr("Songs");
-    case Step::Parts: return QObject::tr("Parts");
-    case Step::Sounds: return QObject::tr("Sounds");
-    case Step::Practice: return QObject::tr("Practice");
-    case Step::Export: break;
-    }
-    return QObject::tr("Export");
-}
 
 } // namespace
 
