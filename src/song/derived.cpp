@@ -2,6 +2,7 @@
 
 #include "song/edits.h"
 #include "song/levels.h"
+#include "song/rangefit.h"
 #include "song/snags/kinds.h"
 
 #include <algorithm>
@@ -157,6 +158,7 @@ struct PartSlots {
     Slot<HeardKey, Numbered<HeardPart>> heard;
     Slot<EventsKey, Numbered<PartFacts>> facts;
     Slot<std::uint64_t, Overview> overview;
+    Slot<std::uint64_t, std::array<int, 128>> histogram;
     Slot<DensityKey, Density> density;
     Slot<TraitsKey, PartTraits> traits;
     Slot<EventsKey, std::vector<OriginCount>> origins;
@@ -316,6 +318,12 @@ Derived::Kept<Overview> Derived::overview(const Song& song, const Part& part) {
     const auto plays = m_store->heard(song, part);
     return m_store->get(song, part, &PartSlots::overview, std::uint64_t{plays->number},
                         [&] { return Overview(plays->value); });
+}
+
+Derived::Kept<std::array<int, 128>> Derived::histogram(const Song& song, const Part& part) {
+    const auto plays = m_store->heard(song, part);
+    return m_store->get(song, part, &PartSlots::histogram, std::uint64_t{plays->number},
+                        [&] { return histogramOf(plays->value); });
 }
 
 Derived::Kept<Density> Derived::density(const Song& song, const Part& part) {

@@ -33,6 +33,7 @@ class Derived {
     // Of a part of the song
     Kept<HeardPart> heard(const Song& song, const Part& part); ///< realise()
     Kept<Overview> overview(const Song& song, const Part& part);
+    Kept<std::array<int, 128>> histogram(const Song& song, const Part& part); ///< histogramOf()
     Kept<Density> density(const Song& song, const Part& part);
     Kept<PartTraits> traits(const Song& song, const Part& part);
     Kept<PartFacts> facts(const Song& song, const Part& part);

@@ -193,7 +193,8 @@ Ask askFor(const SoundRef& sound, Dialect dialect, bool drums) {
     const bool kit = sound.bank >= kitBank;
     switch (dialect) {
     case Dialect::XG: return {0, kit ? 127 : 0, kit ? 0 : sound.bank, program, drums};
-    case Dialect::GM2: return {0, kit ? 120 : 121, kit ? 0 : sound.bank, program, drums && kit}; // 121: pitched
+    case Dialect::GM2:
+        return {0, kit ? 120 : 121, kit ? 0 : sound.bank, program, drums && kit}; // 121: pitched
     case Dialect::GM: break;
     case Dialect::GS:
     case Dialect::None:

@@ -469,6 +469,11 @@ void TestShapingWindow::midiOptionsAndPartFiles() {
     m->window().showPage(Step::Export);
     auto* page = m->window().exportPage();
     page->setFolder(folder.path());
+    std::vector<std::filesystem::path> asked;
+    page->askAboutExisting = [&asked](const std::vector<std::filesystem::path>& there) {
+        asked = there;
+        return std::optional(Existing::Replace);
+    };
     auto* writtenIn = page->findChild<QCheckBox*>(QStringLiteral("writtenIn"));
     QTRY_VERIFY(writtenIn->isChecked());
     const PartId id = m->session().current.selectedPart();
@@ -483,7 +488,9 @@ void TestShapingWindow::midiOptionsAndPartFiles() {
     QCOMPARE(in.parts.size(), std::size_t{1});
     QTest::mouseClick(writtenIn, Qt::LeftButton, {}, QPoint(8, writtenIn->height() / 2));
     QTRY_VERIFY(!m->song().midi.writtenIn);
+    QVERIFY(asked.empty());
     const Song out = writeAndRead();
+    QCOMPARE(asked.size(), std::size_t{1}); // nothing is replaced unasked
     QCOMPARE(realise(in, in.parts[0]).notes[0].key.value, realise(out, out.parts[0]).notes[0].key.value + 5);
     // What a MIDI file cannot hold is said before it is written.
     QTest::mouseClick(writtenIn, Qt::LeftButton, {}, QPoint(8, writtenIn->height() / 2));

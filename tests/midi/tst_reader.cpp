@@ -339,7 +339,8 @@ void TestReader::dialects_data() {
     QTest::newRow("XG") << QByteArray("43104C00007E00F7") << -1 << "XG";
     QTest::newRow("none") << QByteArray() << -1 << "none said";
     QTest::newRow("GM2 by its banks") << QByteArray() << 121 << "GM2";
-    QTest::newRow("XG by its effects bank") << QByteArray() << 64 << "XG";
+    QTest::newRow("64 is a bank of GS and XG") << QByteArray() << 64 << "none said";
+    QTest::newRow("so is 126") << QByteArray() << 126 << "none said";
     QTest::newRow("a variation bank is no dialect") << QByteArray() << 8 << "none said";
 }
 

@@ -41,7 +41,7 @@ QString asksText(const Session& session, PartId id) {
 
 PartsModel::PartsModel(Session& session, QObject* parent) : QAbstractListModel(parent), m_session(session) {
     follow(session.current, Side::Names | Side::Notes | Side::Sounds | Side::Levels, this,
-           &PartsModel::refresh);
+           &PartsModel::refreshChanged);
     connect(&session.findings, &Findings::matchesChanged, this, &PartsModel::refresh);
     connect(&session.findings, &Findings::snagsChanged, this, &PartsModel::refresh);
     refresh();
@@ -54,11 +54,27 @@ void PartsModel::refresh() {
             if (!part.aside) ids.push_back(part.id);
     if (ids == m_ids) {
         if (!ids.empty()) Q_EMIT dataChanged(index(0), index(rowCount() - 1));
-        return;
+    } else {
+        beginResetModel();
+        m_ids = std::move(ids);
+        endResetModel();
     }
-    beginResetModel();
-    m_ids = std::move(ids);
-    endResetModel();
+    m_shown = m_session.current.hasSong() ? m_session.current.song().parts : std::vector<Part>{};
+}
+
+/// Rows are painted anew only where their part has changed.
+void PartsModel::refreshChanged() {
+    const auto& parts = m_session.current.hasSong() ? m_session.current.song().parts : m_shown;
+    const bool sameRows =
+        std::equal(parts.begin(), parts.end(), m_shown.begin(), m_shown.end(),
+                   [](const Part& a, const Part& b) { return a.id == b.id && a.aside == b.aside; });
+    std::vector<PartId> changed;
+    for (std::size_t i = 0; sameRows && i < parts.size(); ++i)
+        if (!(parts[i] == m_shown[i])) changed.push_back(parts[i].id);
+    if (changed.empty() || !m_session.current.hasSong()) return refresh(); // what they share has changed
+    m_shown = parts;
+    for (const PartId id : changed)
+        if (const QModelIndex row = indexOf(id); row.isValid()) Q_EMIT dataChanged(row, row);
 }
 
 int PartsModel::rowCount(const QModelIndex& parent) const {

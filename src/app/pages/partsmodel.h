@@ -33,8 +33,10 @@ class PartsModel : public QAbstractListModel {
 
   private:
     void refresh();
+    void refreshChanged();
     Session& m_session;
     std::vector<PartId> m_ids;
+    std::vector<Part> m_shown; ///< all parts as they were shown last
 };
 
 /// "asks for 57 Trumpet", or of several: "asks for 57 Trumpet and 2 more".

@@ -137,7 +137,8 @@ class SoundRow final : public QStyledItemDelegate {
     /// colour.
     void paintRange(QPainter& painter, const Part& part, const Preset* preset, const QRectF& rect) const {
         if (rect.width() < 40) return;
-        const auto histogram = histogramOf(*m_session.findings.heard(part.id));
+        const auto kept = m_session.findings.derived()->histogram(m_session.current.song(), part);
+        const auto& histogram = *kept;
         const int most = std::max(1, *std::max_element(histogram.begin(), histogram.end()));
         constexpr int first = 12, last = 115;
         const double step = rect.width() / (last - first + 1);
