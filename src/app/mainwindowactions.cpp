@@ -205,7 +205,7 @@ QList<ActionRow> MainWindow::songRows() {
          [this] { m_session.current.showSong(m_session.current.songIndex() - 1); }},
         gap("Song"),
         {"mendSafe",
-         tr("&Mend all that are safe"),
+         tr("Apply all safe &fixes"),
          {},
          "Song",
          needs::aSong,

@@ -441,7 +441,7 @@ QList<ActionRow> MainWindow::soundRows() {
          "Sound",
          needs::aSong,
          [this] { m_session.sounds.toggleCompare(); },
-         {},
+         tr("Compare"),
          [](const Session& s) { return s.sounds.comparedFont() != nullptr; }},
         gap("Sound"),
         {"mixEffects",

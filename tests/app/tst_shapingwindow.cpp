@@ -450,7 +450,7 @@ void TestShapingWindow::drawerGroupsByStepAndMendsInOneStep() {
         safe += mend->accessibleDescription().startsWith(QStringLiteral("Safe"));
     QVERIFY(safe >= 2);
     const int before = open(1);
-    QVERIFY(Driver::click(drawer, QStringLiteral("Mend all that are safe")));
+    QVERIFY(Driver::click(drawer, QStringLiteral("Apply all safe fixes")));
     QTRY_VERIFY(open(1) < before);
     QVERIFY(rail->isVisible());
     QVERIFY(m->song().parts[0].source.channel != m->song().parts[1].source.channel); // channels apart: safe

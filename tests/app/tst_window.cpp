@@ -276,7 +276,7 @@ void TestWindow::snagDrawerMends() {
     QCOMPARE(count, std::size_t{10});
     click(buttonWith(QStringLiteral("Make it the part's level")));
     QTRY_COMPARE(m_session->findings.snags().size(), count - 1);
-    click(buttonWith(QStringLiteral("Mend all that are safe")));
+    click(buttonWith(QStringLiteral("Apply all safe fixes")));
     QCOMPARE(m_session->findings.snags().size(), std::size_t{1});
     QCOMPARE(m_session->findings.snags()[0].kind, std::string("bass-on-guitar"));
     click(buttonWith(QStringLiteral("Use Acoustic Bass")));

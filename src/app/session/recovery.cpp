@@ -63,6 +63,7 @@ Recovery::Recovery(CurrentSet& current, Messages& messages) : m_current(current)
 
 Recovery::~Recovery() {
     m_current.files().waitForDone();
+    m_writing = false; // what was being written is there, whether or not it has been told
     forget();
 }
 

@@ -39,7 +39,7 @@ class SnagCard final : public Card {
 
 SnagDrawer::SnagDrawer(Session& session, QWidget* parent)
     : QFrame(parent), m_session(session), m_area(new QScrollArea), m_count(titleLabel()),
-      m_all(button(tr("Mend all that are safe"))) {
+      m_all(button(tr("Apply all safe fixes"))) {
     setObjectName(QStringLiteral("snagDrawer"));
     setFixedWidth(372);
     auto* top = new QHBoxLayout;
