@@ -1,7 +1,7 @@
 #include "cli/describe.h"
 
 #include "midi/gm.h"
-#include "song/facts.h"
+#include "song/derived.h"
 #include "song/lyrics.h"
 #include "song/realise.h"
 
@@ -13,9 +13,11 @@ namespace {
 
 Json orNull(const std::optional<int>& value) { return value ? Json(*value) : Json(nullptr); }
 
-Json partJson(const Song& song, const Part& part, int index) {
-    const PartFacts facts = factsOf(song, part.source);
-    const auto asks = asksOf(song, part);
+Json partJson(const Song& song, const Part& part, const ChannelPrograms& programsOfChannels, Derived& derived,
+              int index) {
+    const auto kept = derived.facts(song, part);
+    const PartFacts& facts = *kept;
+    const auto asks = asksOf(song, part, programsOfChannels.of(part));
     const Ask& ask = asks.front();
     Json programs = Json::array();
     for (const Program program : programsOf(asks)) programs.push_back(program.value + 1);
@@ -32,12 +34,6 @@ Json partJson(const Song& song, const Part& part, int index) {
             {"bank_lsb", orNull(ask.bankLsb)},
             {"program", ask.program ? Json(ask.program->value + 1) : Json(nullptr)},
             {"programs", programs}};
-}
-
-int indexOf(const Song& song, PartId id) {
-    for (std::size_t i = 0; i < song.parts.size(); ++i)
-        if (song.parts[i].id == id) return static_cast<int>(i) + 1;
-    return 0;
 }
 
 std::string line(const char* format, auto... values) {
@@ -70,8 +66,13 @@ Json inspectJson(const std::string& file, const Song& song, const Catalogue& cat
     j["dialect"] = dialectName(song.dialect);
     j["first_tempo_bpm"] = song.tempo->bpm(0);
     j["parts"] = Json::array();
-    for (std::size_t i = 0; i < song.parts.size(); ++i)
-        j["parts"].push_back(partJson(song, song.parts[i], static_cast<int>(i) + 1));
+    Derived derived;
+    const ChannelPrograms programs(song);
+    std::map<PartId, int> numbers;
+    for (std::size_t i = 0; i < song.parts.size(); ++i) {
+        const int number = numbers[song.parts[i].id] = static_cast<int>(i) + 1;
+        j["parts"].push_back(partJson(song, song.parts[i], programs, derived, number));
+    }
     j["damage"] = Json::array();
     for (const Damage& d : song.source->damage)
         j["damage"].push_back(
@@ -82,11 +83,11 @@ Json inspectJson(const std::string& file, const Song& song, const Catalogue& cat
         j["device_messages"].push_back(
             {{"track", m.track + 1}, {"tick", m.tick}, {"what", m.what}, {"followed", m.followed}});
     j["lyrics"] = Json::array();
-    for (const LyricLine& words : lyricLines(song)) j["lyrics"].push_back(words.text);
+    for (const LyricLine& words : *derived.lyrics(song)) j["lyrics"].push_back(words.text);
     j["snags"] = Json::array();
-    for (const Snag& snag : findSnags(song, catalogue))
+    for (const Snag& snag : *derived.snags(song, catalogue))
         j["snags"].push_back({{"kind", snag.kind},
-                              {"part", snag.part ? Json(indexOf(song, snag.part)) : Json(nullptr)},
+                              {"part", snag.part ? Json(numbers[snag.part]) : Json(nullptr)},
                               {"message", snag.what + " " + snag.why}});
     return j;
 }

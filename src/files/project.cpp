@@ -74,9 +74,9 @@ json partJson(const Part& part) {
 /// What is known of a song's time, where it is no longer the file's.
 void addTime(json& j, const Song& song) {
     const bool moved =
-        std::any_of(song.trackStarts.begin(), song.trackStarts.end(), [](Tick t) { return t != 0; });
+        std::any_of(song.trackStarts->begin(), song.trackStarts->end(), [](Tick t) { return t != 0; });
     if (moved) {
-        j["trackStarts"] = song.trackStarts;
+        j["trackStarts"] = *song.trackStarts;
         j["end"] = song.end;
     }
     if (song.tempoEdited) {
@@ -163,9 +163,9 @@ void takeSections(Song& song, const json& j) {
 void takeTime(Song& song, const json& j) {
     if (j.contains("trackStarts")) {
         auto starts = j["trackStarts"].get<std::vector<Tick>>();
-        if (starts.size() == song.trackStarts.size()) {
+        if (starts.size() == song.trackStarts->size()) {
             for (Tick& start : starts) start = std::clamp(start, -farthest, farthest);
-            song.trackStarts = std::move(starts);
+            song.trackStarts = Shared(std::move(starts));
             song.end = tickFrom(j.at("end"));
         }
     }

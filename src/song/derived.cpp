@@ -40,7 +40,7 @@ template <class Key, class Value> class Slot {
 /// A part's events and all that gives them their time.
 struct EventsKey {
     std::shared_ptr<const SourceFile> file;
-    std::vector<Tick> trackStarts;
+    Shared<std::vector<Tick>> trackStarts;
     Tick end = 0;
     Shared<std::vector<MadeEvent>> made;
     PartSource source;
@@ -146,7 +146,7 @@ struct SongKey {
 
 struct LyricsKey {
     std::shared_ptr<const SourceFile> file;
-    std::vector<Tick> trackStarts;
+    Shared<std::vector<Tick>> trackStarts;
     Tick end = 0;
     std::string encoding;
     Shared<std::vector<EventRef>> conductor;

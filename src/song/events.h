@@ -32,7 +32,7 @@ struct SongEvents {
     std::shared_ptr<const SourceFile> source; ///< never null in a song made by makeSong()
     /// Shift of each track, in ticks: 0, but for type 2, whose tracks follow each other, and negative where
     /// leading silence was taken away. No event comes before 0 in the end.
-    std::vector<Tick> trackStarts;
+    Shared<std::vector<Tick>> trackStarts;
     Shared<std::vector<MadeEvent>> made; ///< only ever added to
     Tick end = 0;                        ///< of the song
 
@@ -44,7 +44,7 @@ struct SongEvents {
         return ref.isMade() ? (*made)[ref.index].track : ref.track;
     }
     [[nodiscard]] Tick tickOf(EventRef ref) const {
-        const Tick tick = event(ref).tick + trackStarts[trackOf(ref)];
+        const Tick tick = event(ref).tick + (*trackStarts)[trackOf(ref)];
         return tick < 0 ? 0 : tick;
     }
     /// Compares the files by their bytes, when they are not one in memory.

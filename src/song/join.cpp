@@ -338,7 +338,7 @@ std::vector<EventRef> withoutPedal(const Song& song, const Part& part, Maker& ma
             continue;
         }
         Event off = song.event(ref);
-        off.tick = moved->second - song.trackStarts[song.trackOf(ref)];
+        off.tick = moved->second - (*song.trackStarts)[song.trackOf(ref)];
         placed.emplace_back(moved->second, maker.make(ref, off));
     }
     return inOrder(std::move(placed));
@@ -456,7 +456,7 @@ Song writeInRecipe(Song song, PartId id) {
         now.port = was.port;
         const bool same = now.status == was.status && now.data1 == was.data1 && now.data2 == was.data2 &&
                           tick == song.tickOf(ref);
-        now.tick = tick - song.trackStarts[song.trackOf(ref)];
+        now.tick = tick - (*song.trackStarts)[song.trackOf(ref)];
         placed.emplace_back(tick, same ? ref : maker.make(ref, now));
     }
     at->source.events = Shared(inOrder(std::move(placed)));

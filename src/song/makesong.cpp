@@ -272,12 +272,14 @@ Song makeSong(std::shared_ptr<const SourceFile> source, const std::string& encod
     song.dialect = dialectOf(midi);
     song.masterVolume = masterVolumeOf(midi);
     Tick start = 0;
+    std::vector<Tick> starts;
     for (const Track& track : midi.tracks) {
-        song.trackStarts.push_back(midi.type == 2 ? start : 0);
+        starts.push_back(midi.type == 2 ? start : 0);
         start += track.end;
     }
     song.end = midi.type == 2 ? start : midi.end();
-    song.tempo = Shared(tempoMapOf(midi, song.trackStarts));
+    song.trackStarts = Shared(std::move(starts));
+    song.tempo = Shared(tempoMapOf(midi, *song.trackStarts));
     Sorter(song).sort();
     song.ids.last = static_cast<PartId>(song.parts.size());
     decideDrums(song);

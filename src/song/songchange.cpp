@@ -42,10 +42,10 @@ Sides differenceOf(const Song& before, const Song& after) {
 }
 
 Tick shiftOf(const Song& before, const Song& after) {
-    if (before.source != after.source || before.trackStarts.empty()) return 0;
-    const Tick shift = after.trackStarts.front() - before.trackStarts.front();
-    for (std::size_t t = 0; t < before.trackStarts.size(); ++t)
-        if (after.trackStarts[t] - before.trackStarts[t] != shift) return 0;
+    if (before.source != after.source || before.trackStarts->empty()) return 0;
+    const Tick shift = after.trackStarts->front() - before.trackStarts->front();
+    for (std::size_t t = 0; t < before.trackStarts->size(); ++t)
+        if ((*after.trackStarts)[t] - (*before.trackStarts)[t] != shift) return 0;
     return shift;
 }
 

@@ -166,7 +166,9 @@ Song removeLeadingSilence(Song song, Tick ticks) {
     auto metres = song.tempo->metres();
     for (TempoChange& tempo : tempos) tempo.tick = earlier(tempo.tick); // of several at 0 the last holds
     for (MetreChange& metre : metres) metre.tick = earlier(metre.tick);
-    for (Tick& start : song.trackStarts) start -= ticks;
+    auto starts = *song.trackStarts;
+    for (Tick& start : starts) start -= ticks;
+    song.trackStarts = Shared(std::move(starts));
     song.end = earlier(song.end);
     for (Section& section : song.sections) section.start = earlier(section.start);
     for (Part& part : song.parts) {

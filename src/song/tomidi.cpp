@@ -42,8 +42,9 @@ Told toldOf(const SoundRef& sound, const Song& song, const Part& part) {
 /// Which sound each note of a part with stretches is to have.
 class StretchSounds {
   public:
-    StretchSounds(const Song& song, const Part& part) : m_song(song), m_part(part), m_reader(song, part) {
-        m_told = base();
+    StretchSounds(const Song& song, const Part& part)
+        : m_song(song), m_part(part), m_reader(any() ? AskReader(song, part) : AskReader(song, part, {})) {
+        if (any()) m_told = base();
     }
     [[nodiscard]] bool any() const { return !m_part.sound.stretches.empty(); }
     /// Takes an event; what is to be told before it, none when nothing is.

@@ -121,7 +121,7 @@ void TestReader::readsSmpteDivision() {
 void TestReader::readsTypeTwo() {
     const Bytes one = track(hex("00 90 3C 40  60 80 3C 40  00 FF2F00"));
     const Song song = songOf(joined({header(2, 2), one, one}));
-    QCOMPARE(song.trackStarts, (std::vector<Tick>{0, 96}));
+    QCOMPARE(*song.trackStarts, (std::vector<Tick>{0, 96}));
     QCOMPARE(song.end, Tick{192});
     QCOMPARE(song.parts.size(), std::size_t{2});
 }
