@@ -54,6 +54,7 @@ bool aChosenSound(const Session& session) {
     return ofPart(session,
                   [](const Part& part) { return part.sound.chosen || !part.sound.stretches.empty(); });
 }
+bool aTriedSound(const Session& session) { return session.sounds.isTrying(); }
 bool aRange(const Session& session) {
     return ofPart(session, [&](const Part& part) {
         const PartMatch* match = session.findings.matchOf(part.id);

@@ -29,6 +29,7 @@ bool severalParts(const Session& session);
 bool roomForALayer(const Session& session);
 bool stretches(const Session& session);
 bool aChosenSound(const Session& session);
+bool aTriedSound(const Session& session);
 bool aRange(const Session& session); ///< its sound plays certain keys
 bool aRangeOrAFold(const Session& session);
 bool followedPrograms(const Session& session);

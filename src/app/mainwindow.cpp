@@ -80,6 +80,7 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     session.current.mayReplace = [this](const std::function<void()>& then) { whenSaved(then); };
     connect(&session.playback, &Playback::loopChanged, this, &MainWindow::refreshActions);
     connect(&session.sounds, &Sounds::comparedChanged, this, &MainWindow::refreshActions);
+    connect(&session.sounds, &Sounds::triedChanged, this, &MainWindow::refreshActions);
     connect(&session.sounds, &Sounds::catalogueChanged, this, &MainWindow::refreshActions);
     connect(&session.playAlong, &PlayAlong::changed, this, &MainWindow::refreshActions);
     connect(&session.current, &CurrentSet::selectionChanged, this, &MainWindow::refreshActions);
