@@ -4,10 +4,13 @@
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/widgets/surface.h"
+#include "files/atomicfile.h"
 #include "files/shipped.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QFileInfo>
+#include <QThreadPool>
 #include <QTimer>
 #include <cstdlib>
 
@@ -50,6 +53,12 @@ int main(int count, char** words) {
             !opened && !session.playback.player().open("auto"))
             Q_EMIT session.messages.problem(QApplication::translate("main", "No sound"),
                                             QString::fromStdString(opened.error().message()));
+        QStringList folders = {settings::exportFolder()};
+        for (const QString& path : settings::recentFiles()) folders << QFileInfo(path).absolutePath();
+        folders.removeDuplicates();
+        QThreadPool::globalInstance()->start([folders] { // what a program that was killed left there
+            for (const QString& folder : folders) removeAbandoned(folder.toStdString());
+        });
         session.sounds.rescanFonts();
         session.sounds.rescanPlugins();
         QStringList paths = parser.positionalArguments();

@@ -444,40 +444,65 @@ int channelsNeeded(const Song& song) {
     return static_cast<int>(used.size());
 }
 
+namespace {
+
+// What a MIDI file cannot carry of each value of a part. A field that one of them gets does not compile here
+// until it is said whether a file can.
+
+/// The greatest value of the volume controller; the one that holds where there is none.
+int loudestVolume(const Song& song, const Part& part) {
+    if (part.recipe.drops(cc::volume)) return defaultVolume;
+    int most = 0;
+    for (const EventRef ref : *part.source.events)
+        if (song.event(ref).isController(cc::volume)) most = std::max<int>(most, song.event(ref).data2);
+    return most == 0 ? defaultVolume : most;
+}
+
+void addLostSound(const Song& song, const Part& part, std::vector<std::string>& said) {
+    // Stretches are written as programs, and so is a program given; settings go with their plug-in.
+    [[maybe_unused]] const auto& [chosen, settings, stretches, layers, programGiven, followsPrograms] =
+        part.sound;
+    if (!layers.empty())
+        said.push_back("The layers of " + part.name + " are not written: a channel has one sound.");
+    if (chosen && chosen->kind == SoundKind::Plugin)
+        said.push_back("The instrument chosen for " + part.name +
+                       " has no number in a MIDI file; what the file asked for is written.");
+    if (const auto lost = lostBank(song, part); !lost.empty()) said.push_back(lost);
+}
+
+/// What is lost of mixes, of all parts together.
+struct LostMix {
+    bool heard = false, room = false, effects = false;
+    void add(const PartMix& mix) {
+        [[maybe_unused]] const auto& [levelDb, pan, share, beforeLevel, role, muted, solo, chain] = mix;
+        heard |= role != Role::Back || muted || solo;
+        room |= share != 1 || beforeLevel;
+        effects |= !chain.empty();
+    }
+};
+
+} // namespace
+
 std::vector<std::string> notCarriedOver(const Song& song) {
     if (!song.midi.writtenIn) return {};
     std::vector<std::string> said = sharedChannels(song);
+    LostMix lost;
+    lost.effects = !song.effects.empty();
     for (const Part& part : song.parts) {
         if (part.aside) continue;
-        const int loudest = [&] {
-            int most = part.recipe.drops(cc::volume) ? defaultVolume : 0;
-            for (const EventRef ref : *part.source.events)
-                if (song.event(ref).isController(cc::volume) && !part.recipe.drops(cc::volume))
-                    most = std::max<int>(most, song.event(ref).data2);
-            return most == 0 ? defaultVolume : most;
-        }();
-        if (loudest * std::pow(10.0, part.mix.levelDb / 40) > 127.5)
+        if (loudestVolume(song, part) * std::pow(10.0, part.mix.levelDb / 40) > 127.5)
             said.push_back("The level of " + part.name +
                            " is above what a volume controller can say; it is written as 127.");
-        if (!part.sound.layers.empty())
-            said.push_back("The layers of " + part.name + " are not written: a channel has one sound.");
-        if (part.sound.chosen && part.sound.chosen->kind == SoundKind::Plugin)
-            said.push_back("The instrument chosen for " + part.name +
-                           " has no number in a MIDI file; what the file asked for is written.");
-        if (const auto lost = lostBank(song, part); !lost.empty()) said.push_back(lost);
-        if (part.source.drums && Channel{part.source.channel} != drumChannel && !song.midi.folded)
+        addLostSound(song, part, said);
+        if (part.source.drums && part.source.channel != drumChannel && !song.midi.folded)
             said.push_back(part.name + " is drums on channel " +
                            std::to_string(part.source.channel.value + 1) +
                            "; other programs may play it with a pitched sound.");
+        lost.add(part.mix);
     }
-    const bool mixed = std::any_of(song.parts.begin(), song.parts.end(), [](const Part& p) {
-        return !p.aside && (p.mix.role != Role::Back || p.mix.muted || p.mix.solo);
-    });
-    if (mixed) said.emplace_back("Who leads and who is silent belongs to the mix and is not written.");
-    const bool effects =
-        !song.effects.empty() || std::any_of(song.parts.begin(), song.parts.end(),
-                                             [](const Part& p) { return !p.mix.effects.empty(); });
-    if (effects) said.emplace_back("Effects are not written.");
+    if (lost.heard) said.emplace_back("Who leads and who is silent belongs to the mix and is not written.");
+    if (lost.room) said.emplace_back("The parts' shares of the room are not written.");
+    if (lost.effects) said.emplace_back("Effects are not written.");
     return said;
 }
 

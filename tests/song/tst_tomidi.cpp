@@ -325,6 +325,8 @@ void TestToMidi::whatIsLostIsSaid_data() {
     QTest::newRow("a mix") << 3 << "belongs to the mix";
     QTest::newRow("pieces of a kit with levels of their own") << 4 << "shares channel 10";
     QTest::newRow("nothing when changes are not written") << 5 << QString();
+    QTest::newRow("a share of the room") << 6 << "shares of the room";
+    QTest::newRow("an effect") << 7 << "Effects are not written";
 }
 
 void TestToMidi::whatIsLostIsSaid() {
@@ -346,6 +348,8 @@ void TestToMidi::whatIsLostIsSaid() {
         song = edits::setLevel(song, 1, 12);
         song.midi.writtenIn = false;
         break;
+    case 6: song = edits::setRoomShare(song, 1, 0.5, false); break;
+    case 7: song = edits::setEffects(song, 1, {{"urn:x", "X", {}, true}}); break;
     default: break;
     }
     QString said;
