@@ -491,6 +491,13 @@ void TestShapingWindow::midiOptionsAndPartFiles() {
     QVERIFY(asked.empty());
     const Song out = writeAndRead();
     QCOMPARE(asked.size(), std::size_t{1}); // nothing is replaced unasked
+    // One that gets a number is shown by the name that it has.
+    page->askAboutExisting = [](const auto&) { return std::optional(Existing::Number); };
+    (void)writeAndRead();
+    QStringList names;
+    for (int row = 0; row < page->model()->rowCount(); ++row)
+        names << page->model()->index(row).data(ExportModel::FileRole).toString();
+    QVERIFY(names.contains(QStringLiteral("Lantern Quay - Clarinets 2.mid")));
     QCOMPARE(realise(in, in.parts[0]).notes[0].key.value, realise(out, out.parts[0]).notes[0].key.value + 5);
     // What a MIDI file cannot hold is said before it is written.
     QTest::mouseClick(writtenIn, Qt::LeftButton, {}, QPoint(8, writtenIn->height() / 2));

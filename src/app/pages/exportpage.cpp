@@ -170,7 +170,7 @@ QVariant ExportModel::data(const QModelIndex& index, int role) const {
     case Qt::AccessibleTextRole:
         return QStringLiteral("%1, %2").arg(QString::fromStdString(row.item.label), row.outcome);
     case Qt::CheckStateRole: return row.ticked ? Qt::Checked : Qt::Unchecked;
-    case FileRole: return QString::fromStdString(row.item.fileName);
+    case FileRole: return row.writtenAs.isEmpty() ? QString::fromStdString(row.item.fileName) : row.writtenAs;
     case OutcomeRole: return row.outcome;
     case StateRole: return row.state;
     case GroupRole: return groupOf(m_session, row.item);
@@ -219,6 +219,8 @@ void ExportModel::takeOutcomes(const std::vector<ExportItem>& items,
             if (!(row.item == items[outcome.item])) continue;
             row.state = outcome.written ? Written : Failed;
             row.outcome = measuredText(row.item, outcome);
+            row.writtenAs =
+                outcome.written ? QString::fromStdString(outcome.path.filename().string()) : QString();
         }
     if (!m_rows.empty()) Q_EMIT dataChanged(index(0), index(rowCount() - 1));
 }
@@ -413,7 +415,8 @@ std::optional<Existing> ExportPage::askWhatBecomesOf(const std::vector<std::file
     box.setInformativeText(names.join(QLatin1Char('\n')));
     QPushButton* number = box.addButton(tr("Keep both"), QMessageBox::AcceptRole);
     QPushButton* replace = box.addButton(tr("Replace"), QMessageBox::DestructiveRole);
-    QPushButton* leave = box.addButton(tr("Leave those"), QMessageBox::AcceptRole);
+    QPushButton* leave =
+        box.addButton(there.size() == 1 ? tr("Leave it") : tr("Leave those"), QMessageBox::AcceptRole);
     number->setToolTip(tr("The new files get a number after their name"));
     leave->setToolTip(tr("Only the others are written"));
     box.setDefaultButton(number);

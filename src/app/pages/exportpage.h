@@ -46,6 +46,7 @@ class ExportModel : public QAbstractListModel {
         bool ticked = false;
         State state = Idle;
         QString outcome;
+        QString writtenAs = {}; ///< file name, where it got another than it was to have
     };
     Session& m_session;
     std::vector<Row> m_rows;
