@@ -7,7 +7,7 @@
 #include "app/session/session.h"
 #include "files/shipped.h"
 #include "midi/writer.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 
 #include <QApplication>
 #include <QElapsedTimer>

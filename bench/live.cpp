@@ -4,7 +4,7 @@
 /// still. Usage: bench-live FONT.sf2 FILE.mid SECONDS [START]
 #include "files/songfile.h"
 #include "midi/writer.h"
-#include "song/tomidi.h"
+#include "song/out/tomidi.h"
 #include "sound/player.h"
 
 #include <algorithm>

@@ -5,7 +5,7 @@
 #include "synth.h"
 
 #include "files/songfile.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 #include "sound/render.h"
 
 #include <chrono>

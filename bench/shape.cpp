@@ -3,9 +3,9 @@
 #include "measure.h"
 
 #include "midi/writer.h"
-#include "song/eventlist.h"
-#include "song/snags.h"
-#include "song/splits.h"
+#include "song/shape/eventlist.h"
+#include "song/shape/splits.h"
+#include "song/snags/snags.h"
 
 #include <cstdio>
 

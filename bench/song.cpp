@@ -3,8 +3,8 @@
 #include "measure.h"
 
 #include "files/songfile.h"
-#include "song/realise.h"
-#include "song/snags.h"
+#include "song/heard/realise.h"
+#include "song/snags/snags.h"
 
 #include <cstdio>
 

@@ -2,7 +2,7 @@
 /// plan is made beside the audio thread; what the output holds ready is heard first.
 /// Usage: bench-trial FONT.sf2 FILE.mid…
 #include "files/songfile.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 #include "sound/audiooutput.h"
 #include "sound/plan.h"
 

@@ -2,7 +2,7 @@
 #include "insist.h"
 
 #include "files/project.h"
-#include "song/snags.h"
+#include "song/snags/snags.h"
 
 using namespace cobbleway;
 

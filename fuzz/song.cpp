@@ -4,13 +4,13 @@
 
 #include "midi/reader.h"
 #include "midi/writer.h"
-#include "song/join.h"
-#include "song/lyrics.h"
-#include "song/realise.h"
-#include "song/snags.h"
-#include "song/splits.h"
-#include "song/timeedits.h"
-#include "song/tomidi.h"
+#include "song/heard/lyrics.h"
+#include "song/heard/realise.h"
+#include "song/out/tomidi.h"
+#include "song/shape/join.h"
+#include "song/shape/splits.h"
+#include "song/shape/timeedits.h"
+#include "song/snags/snags.h"
 
 using namespace cobbleway;
 

@@ -130,7 +130,7 @@ MainWindow::~MainWindow() {
 
 /// One page a step, in their order.
 void MainWindow::makePages() {
-    const auto of = [this](std::initializer_list<const char*> ids) {
+    const auto actionsOf = [this](std::initializer_list<const char*> ids) {
         QList<QAction*> actions;
         for (const char* id : ids) actions << action(QLatin1String(id));
         return actions;
@@ -138,8 +138,8 @@ void MainWindow::makePages() {
     m_songs =
         new SongsPage(m_session, action(QStringLiteral("addFiles")), action(QStringLiteral("addFolder")));
     m_parts = new PartsPage(m_session);
-    m_sounds = new SoundsPage(m_session, of({"compare", "matchAgain", "fonts"}),
-                              of({"layers", "effects", "fitOctaves", "foldNotes", "followFile"}),
+    m_sounds = new SoundsPage(m_session, actionsOf({"compare", "matchAgain", "fonts"}),
+                              actionsOf({"layers", "effects", "fitOctaves", "foldNotes", "followFile"}),
                               action(QStringLiteral("effects")), action(QStringLiteral("mixEffects")));
     m_export = new ExportPage(m_session);
     const std::initializer_list<QWidget*> pages = {m_songs, m_parts, m_sounds, new PracticePage(m_session),

@@ -1,6 +1,6 @@
 #pragma once
 #include "app/actions.h"
-#include "song/snags.h"
+#include "song/snags/snags.h"
 #include <QMainWindow>
 
 #include <functional>

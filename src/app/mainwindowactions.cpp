@@ -13,8 +13,8 @@
 #include "app/session/settings.h"
 #include "app/steps.h"
 #include "app/widgets/snagdrawer.h"
-#include "song/edits.h"
-#include "song/timeedits.h"
+#include "song/shape/edits.h"
+#include "song/shape/timeedits.h"
 
 #include <QActionGroup>
 #include <QMenu>

@@ -12,9 +12,9 @@
 #include "app/pages/shelf.h"
 #include "app/pages/soundspage.h"
 #include "app/session/session.h"
-#include "song/edits.h"
-#include "song/evidence.h"
-#include "song/rangefit.h"
+#include "song/match/evidence.h"
+#include "song/match/rangefit.h"
+#include "song/shape/edits.h"
 
 #include <QLineEdit>
 
@@ -464,21 +464,23 @@ QList<ActionRow> MainWindow::soundRows() {
 }
 
 void MainWindow::addPartButtons() {
-    const auto of = [this](const QStringList& ids) {
+    const auto actionsOf = [this](const QStringList& ids) {
         QList<QAction*> actions;
         for (const QString& id : ids) actions << action(id);
         return actions;
     };
     const auto L = [](const char* ids) { return QString::fromLatin1(ids).split(QLatin1Char(' ')); };
-    m_parts->addActions(of(L("split join events")), of(L("splitProgram splitPitch splitLines splitPiece")),
-                        of(L("controllers pitchVelocity makeDrums makePitched")));
-    m_sounds->shelf()->offer(of(L("useInSection addLayer favourite")));
+    m_parts->addActions(actionsOf(L("split join events")),
+                        actionsOf(L("splitProgram splitPitch splitLines splitPiece")),
+                        actionsOf(L("controllers pitchVelocity makeDrums makePitched")));
+    m_sounds->shelf()->offer(actionsOf(L("useInSection addLayer favourite")));
     m_sounds->rows()->addActions(
-        of(L("findSound layers effects fitOctaves foldNotes clearStretches followFile")));
+        actionsOf(L("findSound layers effects fitOctaves foldNotes clearStretches followFile")));
     m_sounds->rows()->setContextMenuPolicy(Qt::ActionsContextMenu);
-    for (QAction* item : of(L("rename split splitProgram splitPitch splitLines splitPiece splitSections join "
-                              "events controllers "
-                              "pitchVelocity makeDrums makePitched fixProgram followPrograms")))
+    for (QAction* item :
+         actionsOf(L("rename split splitProgram splitPitch splitLines splitPiece splitSections join "
+                     "events controllers "
+                     "pitchVelocity makeDrums makePitched fixProgram followPrograms")))
         m_parts->rows()->addAction(item);
 }
 

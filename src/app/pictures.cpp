@@ -7,7 +7,7 @@
 #include "app/session/session.h"
 #include "app/widgets/surface.h"
 #include "files/shipped.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 
 #include <QApplication>
 #include <QDialog>

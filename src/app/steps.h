@@ -1,6 +1,6 @@
 /// The steps of the work as people see them: one row a page.
 #pragma once
-#include "song/snags.h"
+#include "song/snags/snags.h"
 
 #include <QString>
 #include <span>

@@ -2,8 +2,8 @@
 
 #include "midi/gm.h"
 #include "song/derived.h"
-#include "song/lyrics.h"
-#include "song/realise.h"
+#include "song/heard/lyrics.h"
+#include "song/heard/realise.h"
 
 #include <cmath>
 #include <cstdio>
@@ -17,7 +17,7 @@ Json partJson(const Song& song, const Part& part, const ChannelPrograms& program
               int index) {
     const auto kept = derived.facts(song, part);
     const PartFacts& facts = *kept;
-    const auto asks = asksOf(song, part, programsOfChannels.of(part));
+    const auto asks = asksOf(song, part, programsOfChannels.programOf(part));
     const Ask& ask = asks.front();
     Json programs = Json::array();
     for (const Program program : programsOf(asks)) programs.push_back(program.value + 1);
@@ -146,9 +146,10 @@ Json matchJson(const Song& song, const Catalogue& catalogue, bool all) {
                          {"why", match.why}});
         if (!all) continue;
         Json ranked = Json::array();
-        for (const RankedSound& one : rankedSounds(song, song.parts[i], catalogue))
-            ranked.push_back(
-                {{"sound", soundJson(one.sound, catalogue)}, {"points", one.points}, {"why", one.why}});
+        for (const RankedSound& choice : rankedSounds(song, song.parts[i], catalogue))
+            ranked.push_back({{"sound", soundJson(choice.sound, catalogue)},
+                              {"points", choice.points},
+                              {"why", choice.why}});
         parts.back()["ranked"] = ranked;
     }
     return parts;
@@ -166,10 +167,10 @@ std::string matchText(const Json& parts) {
             line("%3d  %-28s %-8s  %-32s %s", p["index"].get<int>(), p["name"].get<std::string>().c_str(),
                  p["match"].get<std::string>().c_str(), plays.c_str(), p["why"].get<std::string>().c_str());
         if (!p.contains("ranked")) continue;
-        for (const Json& one : p["ranked"])
-            text +=
-                line("     %5.1f  %-32s %s", one["points"].get<double>(),
-                     one["sound"]["name"].get<std::string>().c_str(), one["why"].get<std::string>().c_str());
+        for (const Json& ranked : p["ranked"])
+            text += line("     %5.1f  %-32s %s", ranked["points"].get<double>(),
+                         ranked["sound"]["name"].get<std::string>().c_str(),
+                         ranked["why"].get<std::string>().c_str());
     }
     return text;
 }

@@ -1,7 +1,7 @@
 /// Facts as JSON and as text, for the command line.
 #pragma once
 #include "files/pluginscan.h"
-#include "song/snags.h"
+#include "song/snags/snags.h"
 
 #include <nlohmann/json.hpp>
 #include <string>

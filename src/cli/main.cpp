@@ -5,7 +5,7 @@
 #include "files/shipped.h"
 #include "files/songfile.h"
 #include "files/soundexport.h"
-#include "song/levels.h"
+#include "song/model/levels.h"
 #include "sound/otherfonts.h"
 #include "sound/render.h"
 

@@ -1,7 +1,7 @@
 #include "files/exports.h"
 
 #include "files/shipped.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 
 #include <algorithm>
 #include <set>

@@ -1,8 +1,8 @@
 #include "files/loudness.h"
 
 #include "files/shipped.h"
-#include "song/edits.h"
-#include "song/levels.h"
+#include "song/model/levels.h"
+#include "song/shape/edits.h"
 #include "sound/render.h"
 
 #include <algorithm>
@@ -40,8 +40,8 @@ Measured LoudnessMeter::measured() const {
     const State& s = *m_state;
     double peak = static_cast<double>(s.peak), lufs = 0;
     for (unsigned side = 0; s.truePeak && s.meter && side < 2; ++side)
-        if (double one = 0; ebur128_true_peak(s.meter, side, &one) == EBUR128_SUCCESS)
-            peak = std::max(peak, one);
+        if (double sidePeak = 0; ebur128_true_peak(s.meter, side, &sidePeak) == EBUR128_SUCCESS)
+            peak = std::max(peak, sidePeak);
     Measured measured{static_cast<double>(s.frames) / s.rate, peak <= 1e-6 ? -120 : 20 * std::log10(peak),
                       -120};
     if (s.meter && ebur128_loudness_global(s.meter, &lufs) == EBUR128_SUCCESS && std::isfinite(lufs))

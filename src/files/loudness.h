@@ -1,7 +1,7 @@
 /// How loud sound is, by libebur128.
 #pragma once
 #include "font/catalogue.h"
-#include "song/song.h"
+#include "song/model/song.h"
 
 #include <functional>
 #include <memory>

@@ -2,7 +2,7 @@
 
 #include "files/base64.h"
 #include "midi/text.h"
-#include "song/levels.h"
+#include "song/model/levels.h"
 
 #include <algorithm>
 #include <cmath>

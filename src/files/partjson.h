@@ -1,6 +1,6 @@
 /// The four values of a part as JSON, each by itself. docs/project-format.md tells of the members.
 #pragma once
-#include "song/song.h"
+#include "song/model/song.h"
 
 #include <nlohmann/json.hpp>
 

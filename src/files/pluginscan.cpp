@@ -61,7 +61,7 @@ std::vector<Listed> listAll(const PluginScanOptions& options) {
 
 /// What was found out before: version and URI → why it is set aside, empty when it is not.
 using Verdicts = std::map<std::string, std::string>;
-std::string keyOf(const Listed& one) { return one.version + "\t" + one.plugin.uri; }
+std::string keyOf(const Listed& listed) { return listed.version + "\t" + listed.plugin.uri; }
 
 Verdicts readCache(const fs::path& path) {
     Verdicts verdicts;
@@ -78,8 +78,8 @@ Verdicts readCache(const fs::path& path) {
 void writeCache(const fs::path& path, const std::vector<Listed>& all, const Verdicts& verdicts) {
     if (path.empty()) return;
     std::string text;
-    for (const Listed& one : all)
-        if (const auto at = verdicts.find(keyOf(one)); at != verdicts.end())
+    for (const Listed& listed : all)
+        if (const auto at = verdicts.find(keyOf(listed)); at != verdicts.end())
             text += at->first + "\t" + at->second + "\n";
     std::error_code error;
     fs::create_directories(path.parent_path(), error);
@@ -126,18 +126,18 @@ PluginScan scanPlugins(const PluginScanOptions& options) {
     const auto all = listAll(options);
     Verdicts verdicts = readCache(options.cache);
     std::vector<const Listed*> open;
-    for (const Listed& one : all)
-        if (!verdicts.contains(keyOf(one))) open.push_back(&one);
+    for (const Listed& listed : all)
+        if (!verdicts.contains(keyOf(listed))) open.push_back(&listed);
     for (std::size_t at = 0; at < open.size();) at = tryFrom(options, open, at, verdicts);
     if (!options.stop.stop_requested()) writeCache(options.cache, all, verdicts);
     PluginScan scan;
-    for (const Listed& one : all) {
-        const auto at = verdicts.find(keyOf(one));
+    for (const Listed& listed : all) {
+        const auto at = verdicts.find(keyOf(listed));
         if (at == verdicts.end()) continue; // stopped before it was tried
         if (at->second.empty())
-            scan.usable.push_back(one.plugin);
+            scan.usable.push_back(listed.plugin);
         else
-            scan.setAside.push_back({one.plugin, at->second});
+            scan.setAside.push_back({listed.plugin, at->second});
     }
     return scan;
 }

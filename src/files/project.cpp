@@ -4,8 +4,8 @@
 #include "files/partjson.h"
 #include "midi/text.h"
 #include "midi/writer.h"
-#include "song/levels.h"
-#include "song/timeedits.h"
+#include "song/model/levels.h"
+#include "song/shape/timeedits.h"
 
 #include <algorithm>
 #include <cstdlib>
@@ -188,16 +188,16 @@ void takeParts(Song& song, const json& j) {
         song.conductor = Shared(std::move(*events));
     song.parts.clear();
     static const json nothing = json::object();
-    const auto of = [](const json& p, const char* name) -> const json& {
+    const auto sideOf = [](const json& p, const char* name) -> const json& {
         return p.contains(name) ? p[name] : nothing;
     };
     for (const json& p : j.at("parts")) {
         Part part;
         static_cast<PartIdentity&>(part) = identityFrom(p);
         part.source = sourceFrom(p.at("source"), song);
-        part.recipe = recipeFrom(of(p, "recipe"));
-        part.sound = soundFrom(of(p, "sound"));
-        part.mix = mixFrom(of(p, "mix"));
+        part.recipe = recipeFrom(sideOf(p, "recipe"));
+        part.sound = soundFrom(sideOf(p, "sound"));
+        part.mix = mixFrom(sideOf(p, "mix"));
         song.parts.push_back(std::move(part));
     }
 }

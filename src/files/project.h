@@ -1,7 +1,7 @@
 /// A set of songs in one project file: JSON, described in docs/project-format.md.
 #pragma once
 #include "files/atomicfile.h"
-#include "song/song.h"
+#include "song/model/song.h"
 
 namespace cobbleway {
 

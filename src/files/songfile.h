@@ -1,7 +1,7 @@
 /// Songs and MIDI files on disk.
 #pragma once
 #include "files/atomicfile.h"
-#include "song/tomidi.h"
+#include "song/out/tomidi.h"
 
 namespace cobbleway {
 

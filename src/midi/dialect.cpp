@@ -56,7 +56,7 @@ Dialect dialectByBanks(const MidiFile& file) {
     return Dialect::None;
 }
 
-std::string percent(int value, int of) { return std::to_string((value * 100 + of / 2) / of) + " %"; }
+std::string percent(int value, int whole) { return std::to_string((value * 100 + whole / 2) / whole) + " %"; }
 
 /// The maker of a message by its number (MMA's list of manufacturer ids; from memory).
 std::string makerText(Bytes sysex) {

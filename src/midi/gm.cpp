@@ -193,42 +193,42 @@ std::string keyName(Key key) {
     return names[key.value % 12U] + std::to_string(key.value / 12 - 1);
 }
 
-Piece pieceOf(Key key) {
+DrumPiece pieceOf(Key key) {
     switch (key.value) {
     case 35:
-    case 36: return Piece::Kick;
+    case 36: return DrumPiece::Kick;
     case 37:
     case 38:
     case 39:
-    case 40: return Piece::Snare;
+    case 40: return DrumPiece::Snare;
     case 42:
     case 44:
-    case 46: return Piece::Hats;
+    case 46: return DrumPiece::Hats;
     case 41:
     case 43:
     case 45:
     case 47:
     case 48:
-    case 50: return Piece::Toms;
+    case 50: return DrumPiece::Toms;
     case 49:
     case 51:
     case 52:
     case 53:
     case 55:
     case 57:
-    case 59: return Piece::Cymbals;
-    default: return Piece::Other;
+    case 59: return DrumPiece::Cymbals;
+    default: return DrumPiece::Other;
     }
 }
 
-std::string_view pieceName(Piece piece) {
+std::string_view pieceName(DrumPiece piece) {
     switch (piece) {
-    case Piece::Kick: return "kick";
-    case Piece::Snare: return "snare";
-    case Piece::Hats: return "hats";
-    case Piece::Toms: return "toms";
-    case Piece::Cymbals: return "cymbals";
-    case Piece::Other: break;
+    case DrumPiece::Kick: return "kick";
+    case DrumPiece::Snare: return "snare";
+    case DrumPiece::Hats: return "hats";
+    case DrumPiece::Toms: return "toms";
+    case DrumPiece::Cymbals: return "cymbals";
+    case DrumPiece::Other: break;
     }
     return "other";
 }

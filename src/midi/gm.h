@@ -18,13 +18,13 @@ std::string_view familyName(int family); ///< 0–15
 std::string_view drumName(Key key);
 
 /// A group of drum sounds that people treat alike.
-enum class Piece { Kick, Snare, Hats, Toms, Cymbals, Other };
+enum class DrumPiece { Kick, Snare, Hats, Toms, Cymbals, Other };
 inline constexpr int pieceCount = 6;
 /// The piece that a key of the percussion channel belongs to, by its name in RP-003: rim and clap with the
 /// snare, triangles, shakers and all else with the other.
-Piece pieceOf(Key key);
+DrumPiece pieceOf(Key key);
 /// "kick", "snare", "hats", "toms", "cymbals", "other".
-std::string_view pieceName(Piece piece);
+std::string_view pieceName(DrumPiece piece);
 
 /// A kit by its program (RP-024): "Standard kit", "Room kit", … Empty where none is defined.
 std::string_view kitName(Program program);

@@ -1,8 +1,8 @@
 #include "song/derived.h"
 
-#include "song/edits.h"
-#include "song/levels.h"
-#include "song/rangefit.h"
+#include "song/match/rangefit.h"
+#include "song/model/levels.h"
+#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
 #include <algorithm>
@@ -198,7 +198,7 @@ struct Derived::Store {
     static constexpr std::size_t mostSongs = 1024;  ///< whose findings are kept
     static constexpr std::size_t mostWithNotes = 6; ///< whose notes are kept, too
 
-    SongSlots& of(const Song& song) {
+    SongSlots& slotsOf(const Song& song) {
         const auto [at, fresh] = songs.try_emplace(song.source.get());
         at->second.used = ++time;
         if (fresh) forgetSome(at->first);
@@ -220,11 +220,11 @@ struct Derived::Store {
     get(const Song& song, const Part& part, Slot<Key, Value> PartSlots::*slot, Key key, Make make) {
         {
             const std::lock_guard lock(mutex);
-            if (auto kept = (of(song).parts[part.id].*slot).find(key)) return kept;
+            if (auto kept = (slotsOf(song).parts[part.id].*slot).find(key)) return kept;
         }
         auto value = std::make_shared<const Value>(make());
         const std::lock_guard lock(mutex);
-        (of(song).parts[part.id].*slot).keep(std::move(key), value);
+        (slotsOf(song).parts[part.id].*slot).keep(std::move(key), value);
         return value;
     }
 
@@ -232,11 +232,11 @@ struct Derived::Store {
     get(const Song& song, Slot<Key, Value> SongSlots::*slot, Key key, Make make) {
         {
             const std::lock_guard lock(mutex);
-            if (auto kept = (of(song).*slot).find(key)) return kept;
+            if (auto kept = (slotsOf(song).*slot).find(key)) return kept;
         }
         auto value = std::make_shared<const Value>(make());
         const std::lock_guard lock(mutex);
-        (of(song).*slot).keep(std::move(key), value);
+        (slotsOf(song).*slot).keep(std::move(key), value);
         return value;
     }
 
@@ -367,11 +367,11 @@ Derived::Kept<std::vector<PartMatch>> Derived::matches(const Song& song, const C
     found.reserve(song.parts.size());
     for (const Part& part : song.parts)
         found.push_back(
-            m_store->match(song, part, m_store->matchKey(song, part, programs.of(part), ordered)));
+            m_store->match(song, part, m_store->matchKey(song, part, programs.programOf(part), ordered)));
     return m_store->get(song, &SongSlots::matches, found, [&] {
         std::vector<PartMatch> all;
         all.reserve(found.size());
-        for (const auto& one : found) all.push_back(*one);
+        for (const auto& match : found) all.push_back(*match);
         return all;
     });
 }
@@ -384,7 +384,7 @@ Derived::Kept<std::vector<Snag>> Derived::snags(const Song& song, const Catalogu
         std::vector<Snag> found;
         for (std::size_t i = 0; i < song.parts.size(); ++i) {
             const Part& part = song.parts[i];
-            const MatchKey key = m_store->matchKey(song, part, programs.of(part), ordered);
+            const MatchKey key = m_store->matchKey(song, part, programs.programOf(part), ordered);
             const auto ofPart = m_store->snagsOfPart(song, part, key, (*matched)[i], catalogue);
             found.insert(found.end(), ofPart->begin(), ofPart->end());
         }

@@ -1,15 +1,15 @@
 /// What follows from songs, kept as long as what it follows from stays the same: the one such store, for the
 /// window, the planner and the command line.
 #pragma once
-#include "song/controllers.h"
-#include "song/evidence.h"
-#include "song/facts.h"
-#include "song/keycheck.h"
-#include "song/lyrics.h"
-#include "song/match.h"
-#include "song/notes.h"
-#include "song/overview.h"
-#include "song/snags.h"
+#include "song/heard/controllers.h"
+#include "song/heard/facts.h"
+#include "song/heard/lyrics.h"
+#include "song/heard/notes.h"
+#include "song/heard/overview.h"
+#include "song/match/evidence.h"
+#include "song/match/keycheck.h"
+#include "song/match/match.h"
+#include "song/snags/snags.h"
 
 #include <memory>
 

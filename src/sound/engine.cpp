@@ -67,29 +67,29 @@ void Lanes::send(std::size_t slot, const TimedEvent& event) {
     LaneState& state = m_lanes[slot].state;
     state.take(event);
     if ((event.status & 0xF0) == 0xC0) {
-        if (event.data1 >= part.voices.size()) return;
-        const Voice& voice = part.voices[event.data1];
-        if (voice.instrument) voice.instrument->choose(number, voice);
+        if (event.data1 >= part.sounds.size()) return;
+        const InstrumentSound& sound = part.sounds[event.data1];
+        if (sound.instrument) sound.instrument->choose(number, sound);
         return;
     }
     const bool noteOn = (event.status & 0xF0) == 0x90 && event.data2 > 0;
     if (noteOn) {
-        if (state.sound < part.voices.size() && part.voices[state.sound].instrument)
-            part.voices[state.sound].instrument->play(number, event.status, event.data1, event.data2);
+        if (state.sound < part.sounds.size() && part.sounds[state.sound].instrument)
+            part.sounds[state.sound].instrument->play(number, event.status, event.data1, event.data2);
         return;
     }
     // All else goes to every instrument that the part ever uses: notes begun there must end there.
     Instrument* last = nullptr;
-    for (const Voice& voice : part.voices) {
-        if (voice.instrument && voice.instrument != last)
-            voice.instrument->play(number, event.status, event.data1, event.data2);
-        last = voice.instrument;
+    for (const InstrumentSound& sound : part.sounds) {
+        if (sound.instrument && sound.instrument != last)
+            sound.instrument->play(number, event.status, event.data1, event.data2);
+        last = sound.instrument;
     }
 }
 
 void Lanes::leave(const Plan& plan, std::size_t slot) {
-    for (const Voice& voice : plan.parts[slot].voices)
-        if (voice.instrument) voice.instrument->reset(static_cast<int>(slot));
+    for (const InstrumentSound& sound : plan.parts[slot].sounds)
+        if (sound.instrument) sound.instrument->reset(static_cast<int>(slot));
     m_lanes[slot] = Lane{};
 }
 
@@ -135,7 +135,7 @@ Plan* Lanes::swap(Plan* plan) {
     const auto same = [&](std::size_t slot) {
         return plan && slot < oldSlots && slot < plan->parts.size() &&
                old->parts[slot].schedule == plan->parts[slot].schedule &&
-               old->parts[slot].voices == plan->parts[slot].voices;
+               old->parts[slot].sounds == plan->parts[slot].sounds;
     };
     for (std::size_t slot = 0; slot < oldSlots; ++slot)
         if (!same(slot)) leave(*old, slot);
@@ -159,8 +159,8 @@ void Lanes::setSounding(bool sounding) {
     m_sounding = sounding;
     if (!m_plan || sounding) return;
     for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot) {
-        for (const Voice& voice : m_plan->parts[slot].voices)
-            if (voice.instrument) voice.instrument->release(static_cast<int>(slot));
+        for (const InstrumentSound& sound : m_plan->parts[slot].sounds)
+            if (sound.instrument) sound.instrument->release(static_cast<int>(slot));
         m_lanes[slot].state.velocity.fill(0);
         m_lanes[slot].state.count.fill(0);
     }
@@ -228,10 +228,10 @@ void Lanes::finishBlocks(int frames) {
 void Lanes::playAlong(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) {
     if (!m_plan || slot < 0 || static_cast<std::size_t>(slot) >= m_plan->mixed) return;
     const auto playIn = [&](std::size_t lane) {
-        const auto& voices = m_plan->parts[lane].voices;
+        const auto& sounds = m_plan->parts[lane].sounds;
         const std::size_t sound = m_lanes[lane].state.sound;
-        if (sound < voices.size() && voices[sound].instrument)
-            voices[sound].instrument->play(static_cast<int>(lane), status, data1, data2);
+        if (sound < sounds.size() && sounds[sound].instrument)
+            sounds[sound].instrument->play(static_cast<int>(lane), status, data1, data2);
     };
     playIn(static_cast<std::size_t>(slot));
     for (std::size_t lane = m_plan->mixed; lane < m_plan->parts.size(); ++lane)

@@ -12,7 +12,7 @@ namespace {
 
 constexpr int slotsAlone = 64;  // one synthesiser offers at most 128 separate outputs
 constexpr int slotsInCrew = 16; // so that there are pieces to share
-/// From so many voices on it pays to wake a crew.
+/// From so many sounds on it pays to wake a crew.
 constexpr int voicesForCrew = 64;
 
 struct DeleteSettings {
@@ -34,7 +34,7 @@ void silenceLog() {
     (void)done;
 }
 
-Settings makeSettings(int slots, int rate, int voices) {
+Settings makeSettings(int slots, int rate, int sounds) {
     Settings settings(new_fluid_settings());
     const auto set = [&](const char* name, int value) { fluid_settings_setint(settings.get(), name, value); };
     fluid_settings_setnum(settings.get(), "synth.sample-rate", rate);
@@ -44,7 +44,7 @@ Settings makeSettings(int slots, int rate, int voices) {
     set("synth.audio-groups", slots);
     set("synth.reverb.active", 0);
     set("synth.chorus.active", 0);
-    set("synth.polyphony", voices);
+    set("synth.polyphony", sounds);
     set("synth.threadsafe-api", 0); // one thread at a time calls it, so it need not lock
     set("synth.lock-memory", 0);
     return settings;
@@ -107,11 +107,11 @@ class FontInstrument final : public Instrument {
         }
     }
 
-    void choose(int slot, const Voice& voice) override {
+    void choose(int slot, const InstrumentSound& sound) override {
         if (slot < 0 || slot >= m_slots) return;
         const Unit& unit = m_units[static_cast<std::size_t>(slot / m_slotsEach)];
-        fluid_synth_program_select(unit.synth.get(), slot % m_slotsEach, unit.font, voice.bank,
-                                   voice.program);
+        fluid_synth_program_select(unit.synth.get(), slot % m_slotsEach, unit.font, sound.bank,
+                                   sound.program);
     }
 
     void release(int slot) override {
@@ -143,7 +143,7 @@ class FontInstrument final : public Instrument {
         }
         m_frames = frames;
         const int units = static_cast<int>(m_units.size());
-        if (m_crew && !m_crew->alone() && units > 1 && voices() >= voicesForCrew)
+        if (m_crew && !m_crew->alone() && units > 1 && sounds() >= voicesForCrew)
             m_crew->run(
                 units, [](void* self, int unit) { static_cast<FontInstrument*>(self)->renderUnit(unit); },
                 this);
@@ -158,7 +158,7 @@ class FontInstrument final : public Instrument {
                             unit.outputs.data());
     }
 
-    [[nodiscard]] int voices() const {
+    [[nodiscard]] int sounds() const {
         int sum = 0;
         for (const Unit& unit : m_units) sum += fluid_synth_get_active_voice_count(unit.synth.get());
         return sum;

@@ -22,12 +22,12 @@ struct StereoBlock {
 class Instrument;
 
 /// Which sound of which instrument.
-struct Voice {
+struct InstrumentSound {
     Instrument* instrument = nullptr; ///< null: nothing plays it
     int bank = 0;                     ///< 0–127, 128 for kits of soundfonts
     int program = 0;                  ///< 0-based
     int channel = 0;                  ///< of an outside instrument, 0-based
-    bool operator==(const Voice&) const = default;
+    bool operator==(const InstrumentSound&) const = default;
 };
 
 /// Plays many parts at once, each in a slot of its own, with its own output. Once it is made, one thread at a
@@ -43,7 +43,7 @@ class Instrument {
     /// change are not followed: see choose().
     virtual void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) = 0;
     /// The sound of notes that begin from now on.
-    virtual void choose(int slot, const Voice& voice) = 0;
+    virtual void choose(int slot, const InstrumentSound& sound) = 0;
     /// Releases the slot's notes; controllers stay, so that tails keep their level.
     virtual void release(int slot) = 0;
     /// Releases the slot's notes and sets its controllers to what General MIDI starts with.

@@ -167,9 +167,9 @@ float MixDesk::process(std::span<const StereoBlock> blocks, int frames, bool fin
             mixShared(blocks, at, count);
         else
             mixSeparately(blocks, at, count);
-        const float one = deliver(count, findPeak);
-        if (one < 0) return one;
-        peak = std::max(peak, one);
+        const float blockPeak = deliver(count, findPeak);
+        if (blockPeak < 0) return blockPeak;
+        peak = std::max(peak, blockPeak);
     }
     return peak;
 }

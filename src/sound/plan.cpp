@@ -1,6 +1,6 @@
 #include "sound/plan.h"
 
-#include "song/levels.h"
+#include "song/model/levels.h"
 
 #include <algorithm>
 #include <cmath>
@@ -132,8 +132,8 @@ class Planner {
         });
         for (const auto& sound : planned.schedule->sounds) {
             const bool main = part.sound.chosen && sound == m_matches[index].first().sound;
-            planned.voices.push_back(
-                voiceOf(sound, main ? part.sound.settings : PluginSettings{}, part, slot));
+            planned.sounds.push_back(
+                instrumentSoundOf(sound, main ? part.sound.settings : PluginSettings{}, part, slot));
         }
         Error problem;
         planned.effects = m_bank.effects(std::to_string(part.id), part.mix.effects, &problem);
@@ -152,11 +152,12 @@ class Planner {
             return scheduleOfLayer(m_song, part, *planned.heard, part.sound.layers[layer], match,
                                    m_bank.rate());
         });
-        planned.voices.push_back(voiceOf(match.sound, part.sound.layers[layer].settings, part, slot));
+        planned.sounds.push_back(
+            instrumentSoundOf(match.sound, part.sound.layers[layer].settings, part, slot));
     }
 
-    Voice voiceOf(const std::optional<SoundRef>& sound, const PluginSettings& settings, const Part& part,
-                  std::size_t slot) {
+    InstrumentSound instrumentSoundOf(const std::optional<SoundRef>& sound, const PluginSettings& settings,
+                                      const Part& part, std::size_t slot) {
         if (!sound) return {};
         Error problem;
         std::shared_ptr<Instrument> instrument;
@@ -196,8 +197,8 @@ class Planner {
     void alignLatencies() {
         const auto latencyOf = [&](const PlanPart& lane) {
             int latest = 0;
-            for (const Voice& voice : lane.voices)
-                if (voice.instrument) latest = std::max(latest, voice.instrument->latency());
+            for (const InstrumentSound& sound : lane.sounds)
+                if (sound.instrument) latest = std::max(latest, sound.instrument->latency());
             const PlanPart& part =
                 lane.under >= 0 ? m_plan->parts[static_cast<std::size_t>(lane.under)] : lane;
             return std::min(latest + (part.effects ? part.effects->latency() : 0), 4 * m_bank.rate());
@@ -232,13 +233,14 @@ std::vector<Error> spoiltPlugins(const Plan& plan) {
     };
     for (std::size_t lane = 0; lane < plan.parts.size(); ++lane) {
         const PlanPart& part = plan.parts[lane];
-        const bool any = std::any_of(part.voices.begin(), part.voices.end(), [](const Voice& voice) {
-            return voice.instrument && voice.instrument->isSpoilt();
-        });
+        const bool any =
+            std::any_of(part.sounds.begin(), part.sounds.end(), [](const InstrumentSound& sound) {
+                return sound.instrument && sound.instrument->isSpoilt();
+            });
         if (!any && !(part.effects && part.effects->isSpoilt())) continue;
         const auto slot = part.under >= 0 ? part.under : static_cast<int>(lane);
-        const Part* of = plan.song.part(slot + 1);
-        add(of ? of->name : std::string());
+        const Part* named = plan.song.part(slot + 1);
+        add(named ? named->name : std::string());
     }
     if (plan.mixSpoilt || (plan.effects && plan.effects->isSpoilt())) add("the whole mix");
     return spoilt;

@@ -47,7 +47,7 @@ struct PlanPart {
     int under = -1;                         ///< of a layer: the slot of its part, which its sound is added to
     std::shared_ptr<const HeardPart> heard; ///< what the schedule was made of
     std::shared_ptr<const Schedule> schedule; ///< never null
-    std::vector<Voice> voices;                ///< one a sound of the schedule
+    std::vector<InstrumentSound> sounds;      ///< one a sound of the schedule
     std::shared_ptr<EffectChain> effects;     ///< on the part with its layers; null for none
     Delay delay;
     MixCell mix;

@@ -41,7 +41,7 @@ void PluginInstrument::play(int slot, std::uint8_t status, std::uint8_t data1, s
     m_unit->event(kind, data1, data2);
 }
 
-void PluginInstrument::choose(int, const Voice&) {}
+void PluginInstrument::choose(int, const InstrumentSound&) {}
 
 void PluginInstrument::release(int slot) {
     if (slot != m_slot) return;

@@ -15,7 +15,7 @@ class PluginInstrument final : public Instrument {
     [[nodiscard]] PluginUnit& unit() { return *m_unit; }
 
     void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) override;
-    void choose(int slot, const Voice& voice) override;
+    void choose(int slot, const InstrumentSound& sound) override;
     void release(int slot) override;
     void reset(int slot) override;
     void render(std::span<const StereoBlock> out, int frames) override;

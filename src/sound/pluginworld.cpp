@@ -30,11 +30,11 @@ struct PluginWorld::Inner {
 namespace {
 
 bool offered(const std::string& feature) {
-    for (const char* one :
+    for (const char* known :
          {LV2_URID__map, LV2_URID__unmap, LV2_OPTIONS__options, LV2_WORKER__schedule,
           LV2_BUF_SIZE__boundedBlockLength, LV2_BUF_SIZE__fixedBlockLength, LV2_BUF_SIZE__powerOf2BlockLength,
           LV2_STATE__loadDefaultState, LV2_CORE__isLive, LV2_CORE__inPlaceBroken, LV2_CORE__hardRTCapable})
-        if (feature == one) return true;
+        if (feature == known) return true;
     return false;
 }
 

@@ -1,7 +1,7 @@
 /// LV2 plug-ins: what is installed, and loading one. See the LV2 specifications at lv2plug.in/ns.
 #pragma once
 #include "midi/result.h"
-#include "song/song.h"
+#include "song/model/song.h"
 #include "sound/pluginunit.h"
 
 #include <filesystem>

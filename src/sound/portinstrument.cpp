@@ -50,15 +50,15 @@ void PortInstrument::play(int slot, std::uint8_t status, std::uint8_t data1, std
     put(static_cast<std::uint8_t>(kind | to.channel), data1, data2);
 }
 
-void PortInstrument::choose(int slot, const Voice& voice) {
+void PortInstrument::choose(int slot, const InstrumentSound& sound) {
     if (slot < 0 || static_cast<std::size_t>(slot) >= m_slots.size()) return;
-    const int channel = voice.channel & 0x0F;
+    const int channel = sound.channel & 0x0F;
     m_slots[static_cast<std::size_t>(slot)].channel = channel;
     m_used[static_cast<std::size_t>(channel)] = true;
     const auto control = static_cast<std::uint8_t>(0xB0 | channel);
-    put(control, cc::bankMsb, static_cast<std::uint8_t>(voice.bank & 0x7F));
+    put(control, cc::bankMsb, static_cast<std::uint8_t>(sound.bank & 0x7F));
     put(control, cc::bankLsb, 0);
-    put(static_cast<std::uint8_t>(0xC0 | channel), static_cast<std::uint8_t>(voice.program & 0x7F), 0);
+    put(static_cast<std::uint8_t>(0xC0 | channel), static_cast<std::uint8_t>(sound.program & 0x7F), 0);
 }
 
 void PortInstrument::release(int slot) {

@@ -19,7 +19,7 @@ class PortInstrument final : public Instrument {
     ~PortInstrument() override; ///< ends all notes on the channels that it used
 
     void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) override;
-    void choose(int slot, const Voice& voice) override;
+    void choose(int slot, const InstrumentSound& sound) override;
     void release(int slot) override;
     void reset(int slot) override;
     void render(std::span<const StereoBlock> out, int frames) override;

@@ -120,7 +120,7 @@ class Renderer {
     /// Goes on until all is silent: what is late, too.
     bool tail() {
         m_lanes.setSounding(false);
-        for (Chunk& one : m_chunks) one.findPeak = true; // to tell when all is silent
+        for (Chunk& chunk : m_chunks) chunk.findPeak = true; // to tell when all is silent
         double silent = -m_plan.latency, length = 0;
         while (silent < silentSeconds * m_plan.rate && length < longestTailSeconds * m_plan.rate) {
             if (m_options.stop.stop_requested()) return false;

@@ -30,9 +30,9 @@ void Room::setSeconds(float seconds) {
 void Room::process(const float* inLeft, const float* inRight, float* outLeft, float* outRight, int frames) {
     for (auto left = static_cast<std::size_t>(frames); left > 0;) {
         std::size_t count = std::min(left, piece);
-        for (const Line& line : m_lines) count = std::min(count, line.ring.size() - line.at);
+        for (const DelayLine& line : m_lines) count = std::min(count, line.ring.size() - line.at);
         step(inLeft, inRight, outLeft, outRight, count);
-        for (Line& line : m_lines)
+        for (DelayLine& line : m_lines)
             if ((line.at += count) == line.ring.size()) line.at = 0;
         inLeft += count;
         inRight += count;
@@ -48,7 +48,7 @@ __attribute__((target_clones("avx2", "default")))
 #endif
 void Room::step(const float* __restrict inLeft, const float* __restrict inRight, float* __restrict outLeft,
                 float* __restrict outRight, std::size_t frames) {
-    // Line by line, many frames at once; only the low passes go frame by frame, all lines together.
+    // DelayLine by line, many frames at once; only the low passes go frame by frame, all lines together.
     std::array<std::array<float, piece>, lines> damped;
     for (std::size_t i = 0; i < lines; ++i) {
         const float* __restrict taps = &m_lines[i].ring[m_lines[i].at];

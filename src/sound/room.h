@@ -23,11 +23,11 @@ class Room {
     using Row = std::array<float, lines>;
     void step(const float* inLeft, const float* inRight, float* outLeft, float* outRight, std::size_t frames);
 
-    struct Line {
+    struct DelayLine {
         std::vector<float> ring; ///< what went in, as long as the line: the oldest is what comes out
         std::size_t at = 0;
     };
-    std::array<Line, lines> m_lines;
+    std::array<DelayLine, lines> m_lines;
     Row m_gains{}, m_damped{};
     float m_seconds = 0;
     int m_rate;

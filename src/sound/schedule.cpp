@@ -25,8 +25,9 @@ Schedule scheduleOf(const SongFrame& song, const Part& part, const HeardPart& he
     Schedule schedule;
     schedule.drums = part.source.drums;
     std::vector<std::uint8_t> choices, stretches; // the sound of each ask, of each stretch
-    for (const Match& one : match.matches) choices.push_back(soundNumber(schedule.sounds, one.sound));
-    for (const Match& one : match.stretches) stretches.push_back(soundNumber(schedule.sounds, one.sound));
+    for (const Match& ask : match.matches) choices.push_back(soundNumber(schedule.sounds, ask.sound));
+    for (const Match& stretch : match.stretches)
+        stretches.push_back(soundNumber(schedule.sounds, stretch.sound));
     std::uint8_t chosen = 0;
     const auto choose = [&](std::int64_t frame, std::uint8_t sound) {
         schedule.events.push_back({frame, 0xC0, sound, 0});

@@ -1,7 +1,7 @@
 /// A part's events on the clock: what an instrument is sent, and when.
 #pragma once
-#include "song/match.h"
-#include "song/realise.h"
+#include "song/heard/realise.h"
+#include "song/match/match.h"
 
 #include <cstdint>
 #include <memory>

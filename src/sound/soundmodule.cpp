@@ -41,8 +41,8 @@ void SoundModule::receive(std::span<const std::uint8_t> message) {
     }
 }
 
-ModuleInstrument::ModuleInstrument(std::unique_ptr<Instrument> voices, int slots)
-    : m_module(std::move(voices)), m_channels(static_cast<std::size_t>(slots), -1),
+ModuleInstrument::ModuleInstrument(std::unique_ptr<Instrument> sounds, int slots)
+    : m_module(std::move(sounds)), m_channels(static_cast<std::size_t>(slots), -1),
       m_samples(std::size_t{32} * maxFrames) {
     m_slots.fill(-1);
     for (std::size_t i = 0; i < m_blocks.size(); ++i)
@@ -69,13 +69,13 @@ void ModuleInstrument::play(int slot, std::uint8_t status, std::uint8_t data1, s
     send(channel, kind, data1, data2);
 }
 
-void ModuleInstrument::choose(int slot, const Voice& voice) {
+void ModuleInstrument::choose(int slot, const InstrumentSound& sound) {
     if (slot < 0 || static_cast<std::size_t>(slot) >= m_channels.size()) return;
-    const int channel = voice.channel & 0x0F;
+    const int channel = sound.channel & 0x0F;
     m_channels[static_cast<std::size_t>(slot)] = channel;
     m_slots[static_cast<std::size_t>(channel)] = slot;
-    send(channel, 0xB0, cc::bankMsb, voice.bank & 0x7F);
-    send(channel, 0xC0, voice.program & 0x7F);
+    send(channel, 0xB0, cc::bankMsb, sound.bank & 0x7F);
+    send(channel, 0xC0, sound.program & 0x7F);
 }
 
 void ModuleInstrument::release(int slot) {

@@ -9,9 +9,9 @@
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
 #include "midi/writer.h"
-#include "song/edits.h"
-#include "song/join.h"
-#include "song/timeedits.h"
+#include "song/shape/edits.h"
+#include "song/shape/join.h"
+#include "song/shape/timeedits.h"
 
 #include <QDir>
 #include <QElapsedTimer>

@@ -8,8 +8,8 @@
 #include "app/widgets/plots.h"
 #include "app/widgets/rail.h"
 #include "app/widgets/snagdrawer.h"
-#include "song/edits.h"
-#include "song/tomidi.h"
+#include "song/out/tomidi.h"
+#include "song/shape/edits.h"
 
 #include <QAbstractItemModelTester>
 #include <QCheckBox>

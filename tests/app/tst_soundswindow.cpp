@@ -11,8 +11,8 @@
 #include "app/widgets/meter.h"
 #include "app/widgets/snagdrawer.h"
 #include "files/pluginscan.h"
-#include "song/edits.h"
-#include "song/levels.h"
+#include "song/model/levels.h"
+#include "song/shape/edits.h"
 
 #include <QAbstractItemModelTester>
 #include <QCheckBox>

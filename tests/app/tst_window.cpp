@@ -17,7 +17,7 @@
 #include "app/widgets/small.h"
 #include "app/widgets/snagdrawer.h"
 #include "app/widgets/songstrip.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 
 #include <QAbstractItemModelTester>
 #include <QAccessible>

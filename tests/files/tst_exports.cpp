@@ -2,7 +2,7 @@
 
 #include "files/exports.h"
 #include "midi/text.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 
 #include <QTemporaryDir>
 #include <csignal>

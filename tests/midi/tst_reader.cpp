@@ -1,6 +1,6 @@
 #include "support/support.h"
 
-#include "song/realise.h"
+#include "song/heard/realise.h"
 
 #include <random>
 

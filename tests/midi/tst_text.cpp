@@ -2,7 +2,7 @@
 #include "support/support.h"
 
 #include "midi/text.h"
-#include "song/lyrics.h"
+#include "song/heard/lyrics.h"
 
 #include <QStringEncoder>
 #include <random>

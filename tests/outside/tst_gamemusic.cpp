@@ -2,12 +2,12 @@
 /// by libsmf.
 #include "support/support.h"
 
-#include "song/facts.h"
-#include "song/join.h"
-#include "song/match.h"
-#include "song/realise.h"
-#include "song/splits.h"
-#include "song/tomidi.h"
+#include "song/heard/facts.h"
+#include "song/heard/realise.h"
+#include "song/match/match.h"
+#include "song/out/tomidi.h"
+#include "song/shape/join.h"
+#include "song/shape/splits.h"
 
 #include <QJsonArray>
 #include <QJsonDocument>

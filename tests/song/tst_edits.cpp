@@ -1,9 +1,9 @@
 #include "support/anyedit.h"
 
-#include "song/history.h"
-#include "song/levels.h"
-#include "song/snags.h"
-#include "song/tomidi.h"
+#include "song/model/history.h"
+#include "song/model/levels.h"
+#include "song/out/tomidi.h"
+#include "song/snags/snags.h"
 
 #include <random>
 

@@ -3,8 +3,8 @@
 #include "support/support.h"
 
 #include "midi/gm.h"
-#include "song/names.h"
-#include "song/shelf.h"
+#include "song/match/names.h"
+#include "song/match/shelf.h"
 
 using namespace support;
 

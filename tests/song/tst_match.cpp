@@ -1,10 +1,10 @@
 #include "support/support.h"
 
-#include "song/edits.h"
-#include "song/evidence.h"
-#include "song/match.h"
-#include "song/rangefit.h"
-#include "song/snags.h"
+#include "song/match/evidence.h"
+#include "song/match/match.h"
+#include "song/match/rangefit.h"
+#include "song/shape/edits.h"
+#include "song/snags/snags.h"
 
 using namespace support;
 

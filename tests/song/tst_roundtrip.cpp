@@ -1,10 +1,10 @@
 /// Random songs, written and read, split and joined: nothing is lost. And the demo songs as music.
 #include "support/randomsong.h"
 
-#include "song/asks.h"
-#include "song/levels.h"
-#include "song/rangefit.h"
-#include "song/tomidi.h"
+#include "song/match/rangefit.h"
+#include "song/model/asks.h"
+#include "song/model/levels.h"
+#include "song/out/tomidi.h"
 
 using namespace support;
 

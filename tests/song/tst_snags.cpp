@@ -1,6 +1,6 @@
 #include "support/anyedit.h"
 
-#include "song/snags.h"
+#include "song/snags/snags.h"
 
 using namespace support;
 

@@ -1,7 +1,7 @@
 #include "support/support.h"
 
-#include "song/realise.h"
-#include "song/tomidi.h"
+#include "song/heard/realise.h"
+#include "song/out/tomidi.h"
 
 #include <algorithm>
 

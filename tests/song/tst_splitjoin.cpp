@@ -3,8 +3,8 @@
 #include "support/whatsounds.h"
 
 #include "midi/gm.h"
-#include "song/asks.h"
-#include "song/tomidi.h"
+#include "song/model/asks.h"
+#include "song/out/tomidi.h"
 
 using namespace support;
 
@@ -233,7 +233,7 @@ void TestSplitJoin::partsGetChannelsOfTheirOwn() {
     song.midi.folded = true;
     const Song folded = songOf(toMidi(song, Layout::TrackPerPart));
     for (const Part& part : folded.parts) QCOMPARE(part.source.port, 0);
-    const auto places = foldedPlaces(song);
+    const auto places = foldedChannels(song);
     for (std::size_t i = 0; i < places.size(); ++i)
         QCOMPARE(places[i].channel == drumChannel, song.parts[i].source.drums);
 }
@@ -523,11 +523,11 @@ void TestSplitJoin::drumsAndPitched() {
     QCOMPARE(songOf(toMidi(drums, Layout::TrackPerPart)).parts[0].source.drums, true);
     QVERIFY(edits::makePitched(song, 1) == song && edits::makeDrums(drums, 1) == drums);
     // RP-003, table of percussion keys.
-    QCOMPARE(pieceOf(Key{36}), Piece::Kick);
-    QCOMPARE(pieceOf(Key{46}), Piece::Hats);
-    QCOMPARE(pieceOf(Key{51}), Piece::Cymbals);
-    QCOMPARE(pieceOf(Key{45}), Piece::Toms);
-    QCOMPARE(pieceOf(Key{54}), Piece::Other);
+    QCOMPARE(pieceOf(Key{36}), DrumPiece::Kick);
+    QCOMPARE(pieceOf(Key{46}), DrumPiece::Hats);
+    QCOMPARE(pieceOf(Key{51}), DrumPiece::Cymbals);
+    QCOMPARE(pieceOf(Key{45}), DrumPiece::Toms);
+    QCOMPARE(pieceOf(Key{54}), DrumPiece::Other);
 }
 
 QTEST_APPLESS_MAIN(TestSplitJoin)

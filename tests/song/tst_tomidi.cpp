@@ -1,9 +1,9 @@
 /// Writing a song as MIDI: channels, ports, names, sounds, levels, and what cannot be carried over.
 #include "support/anyedit.h"
 
-#include "song/asks.h"
-#include "song/levels.h"
-#include "song/tomidi.h"
+#include "song/model/asks.h"
+#include "song/model/levels.h"
+#include "song/out/tomidi.h"
 
 using namespace support;
 
@@ -281,7 +281,7 @@ void TestToMidi::foldingKeepsDrumsAndFirstComers() {
     song = edits::split(song, 1, splitAtTime(song, song.parts[0], 1)); // one note: nothing to split
     QCOMPARE(song.parts.size(), std::size_t{16});
     song = edits::split(song, 12, splitAtTime(song, *song.part(12), Builder::at(5)));
-    const auto places = foldedPlaces(song);
+    const auto places = foldedChannels(song);
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         QCOMPARE(places[i].port, 0);
         if (song.parts[i].id <= 16) QCOMPARE(places[i].channel, song.parts[i].source.channel);
@@ -298,11 +298,11 @@ void TestToMidi::foldingSharesByProgramThenByFewestNotes() {
     more.source.port = 1;
     more.source.channel = Channel{4};
     song.parts.push_back(more);
-    QCOMPARE(foldedPlaces(song).back().channel, song.parts[2].source.channel);
+    QCOMPARE(foldedChannels(song).back().channel, song.parts[2].source.channel);
     // One that asks for something nobody has goes with the part that has the fewest notes: the first.
     song.parts.back().sound.followsPrograms = false;
     song.parts.back().sound.programGiven = Program{127};
-    QCOMPARE(foldedPlaces(song).back().channel, song.parts[0].source.channel);
+    QCOMPARE(foldedChannels(song).back().channel, song.parts[0].source.channel);
 }
 
 void TestToMidi::separateChannelsOnlyWhereSoundsDiffer() {
@@ -404,7 +404,7 @@ void TestToMidi::anEmptySongIsWritten() {
     QVERIFY(song.parts.empty());
     for (const Layout layout : {Layout::TrackPerPart, Layout::SingleTrack})
         QVERIFY(readMidi(writeMidi(toMidi(song, layout)), "x").value().damage.empty());
-    QVERIFY(foldedPlaces(song).empty() && notCarriedOver(song).empty() && channelsNeeded(song) == 0);
+    QVERIFY(foldedChannels(song).empty() && notCarriedOver(song).empty() && channelsNeeded(song) == 0);
     QVERIFY(edits::flattenTempo(song, 0.1) == song);
     QCOMPARE(leadingSilence(song), Tick{0});
 }

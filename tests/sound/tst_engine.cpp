@@ -16,7 +16,9 @@ class Notebook final : public Instrument {
     void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) override {
         states[slot].take({0, status, data1, data2});
     }
-    void choose(int slot, const Voice& voice) override { chosen[slot] = {voice.bank, voice.program}; }
+    void choose(int slot, const InstrumentSound& sound) override {
+        chosen[slot] = {sound.bank, sound.program};
+    }
     void release(int slot) override {
         states[slot].velocity.fill(0);
         states[slot].count.fill(0);
@@ -65,7 +67,7 @@ std::unique_ptr<Plan> planOf(const std::shared_ptr<Notebook>& notebook,
     for (std::size_t i = 0; i < schedules.size(); ++i) {
         plan->parts[i].schedule = schedules[i];
         for (const auto& sound : schedules[i]->sounds)
-            plan->parts[i].voices.push_back({notebook.get(), sound->bank, sound->program});
+            plan->parts[i].sounds.push_back({notebook.get(), sound->bank, sound->program});
         if (!schedules[i]->events.empty())
             plan->endFrame = std::max(plan->endFrame, schedules[i]->events.back().frame + rate);
     }
@@ -258,7 +260,7 @@ void TestEngine::planPutsEachPartInItsSlot() {
     const auto plan = makePlan(song, fonts, matchSong(song, fonts), bank);
     QCOMPARE(plan->parts.size(), std::size_t{10});
     for (const PlanPart& part : plan->parts)
-        QVERIFY(!part.schedule->events.empty() && part.voices.size() == part.schedule->sounds.size());
+        QVERIFY(!part.schedule->events.empty() && part.sounds.size() == part.schedule->sounds.size());
     QVERIFY(plan->parts[9].schedule->drums);
     const auto again = makePlan(song, fonts, matchSong(song, fonts), bank, plan.get());
     for (std::size_t i = 0; i < 10; ++i)

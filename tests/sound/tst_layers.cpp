@@ -1,8 +1,8 @@
 /// Layers, sounds by section, folding, mute and solo, room by part, master level: as they are heard.
 #include "support/support.h"
 
-#include "song/edits.h"
-#include "song/levels.h"
+#include "song/model/levels.h"
+#include "song/shape/edits.h"
 #include "sound/mixdesk.h"
 
 using namespace support;

@@ -1,6 +1,6 @@
 #include "support/support.h"
 
-#include "song/edits.h"
+#include "song/shape/edits.h"
 #include "sound/player.h"
 
 #include <thread>

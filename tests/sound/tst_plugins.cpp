@@ -6,7 +6,7 @@
 #include "files/loudness.h"
 #include "files/pluginscan.h"
 #include "files/project.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 #include "sound/player.h"
 #include "sound/pluginworker.h"
 

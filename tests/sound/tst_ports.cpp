@@ -1,8 +1,8 @@
 /// MIDI ports with the stand-ins that ship: what is sent, when, and what is heard of it; playing along.
 #include "support/support.h"
 
-#include "song/edits.h"
-#include "song/letterkeys.h"
+#include "song/heard/letterkeys.h"
+#include "song/shape/edits.h"
 #include "sound/fontinstrument.h"
 #include "sound/player.h"
 #include "sound/portinstrument.h"

@@ -1,7 +1,7 @@
 /// The audio thread neither allocates nor locks, whatever happens; ten thousand live actions at random.
 #include "support/support.h"
 
-#include "song/edits.h"
+#include "song/shape/edits.h"
 #include "sound/midisink.h"
 #include "sound/player.h"
 

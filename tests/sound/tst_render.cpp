@@ -1,7 +1,7 @@
 #include "support/support.h"
 
-#include "song/edits.h"
-#include "song/levels.h"
+#include "song/model/levels.h"
+#include "song/shape/edits.h"
 #include "sound/fontinstrument.h"
 #include "sound/otherfonts.h"
 #include "sound/render.h"

@@ -1,11 +1,11 @@
 /// Shaped parts, by ear: what splitting, joining and a part's recipe do to what is heard.
 #include "support/support.h"
 
-#include "song/edits.h"
-#include "song/join.h"
-#include "song/levels.h"
-#include "song/splits.h"
-#include "song/timeedits.h"
+#include "song/model/levels.h"
+#include "song/shape/edits.h"
+#include "song/shape/join.h"
+#include "song/shape/splits.h"
+#include "song/shape/timeedits.h"
 
 using namespace support;
 

@@ -2,11 +2,11 @@
 #pragma once
 #include "support/randomsong.h"
 
-#include "song/edits.h"
-#include "song/eventlist.h"
-#include "song/join.h"
-#include "song/splits.h"
-#include "song/timeedits.h"
+#include "song/shape/edits.h"
+#include "song/shape/eventlist.h"
+#include "song/shape/join.h"
+#include "song/shape/splits.h"
+#include "song/shape/timeedits.h"
 
 namespace support {
 

@@ -2,7 +2,7 @@
 #pragma once
 #include "support/support.h"
 
-#include "song/realise.h"
+#include "song/heard/realise.h"
 
 #include <random>
 

@@ -3,7 +3,7 @@
 #include "font/catalogue.h"
 #include "midi/reader.h"
 #include "midi/writer.h"
-#include "song/song.h"
+#include "song/model/song.h"
 #include "sound/render.h"
 
 #include <QByteArray>

@@ -4,7 +4,7 @@
 #include "support/support.h"
 
 #include "song/derived.h"
-#include "song/levels.h"
+#include "song/model/levels.h"
 #include "sound/schedule.h"
 
 #include <map>

@@ -2,8 +2,8 @@
 
 #include "app/session/session.h"
 #include "app/widgets/plots.h"
-#include "song/edits.h"
-#include "song/levels.h"
+#include "song/model/levels.h"
+#include "song/shape/edits.h"
 
 #include <QComboBox>
 #include <QHeaderView>

@@ -1,6 +1,6 @@
 #pragma once
 #include "app/dialogs/forms.h"
-#include "song/controllers.h"
+#include "song/heard/controllers.h"
 
 class QComboBox;
 class QSpinBox;

@@ -2,7 +2,7 @@
 
 #include "app/dialogs/plugincontrols.h"
 #include "app/session/session.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 
 #include <QComboBox>
 #include <QListWidget>

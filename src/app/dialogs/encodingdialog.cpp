@@ -2,7 +2,7 @@
 
 #include "app/session/session.h"
 #include "midi/text.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 
 #include <QListWidget>
 

@@ -1,6 +1,6 @@
 #pragma once
 #include "app/dialogs/forms.h"
-#include "song/join.h"
+#include "song/shape/join.h"
 
 class QCheckBox;
 class QComboBox;

@@ -5,8 +5,8 @@
 #include "app/widgets/keybox.h"
 #include "app/widgets/painting.h"
 #include "midi/gm.h"
-#include "song/edits.h"
-#include "song/levels.h"
+#include "song/model/levels.h"
+#include "song/shape/edits.h"
 
 #include <QDoubleSpinBox>
 #include <QListWidget>

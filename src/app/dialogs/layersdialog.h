@@ -1,6 +1,6 @@
 #pragma once
 #include "app/dialogs/forms.h"
-#include "song/song.h"
+#include "song/model/song.h"
 
 class QDoubleSpinBox;
 class QLabel;

@@ -1,8 +1,8 @@
 #include "app/dialogs/pitchdialog.h"
 
 #include "app/session/session.h"
-#include "song/edits.h"
-#include "song/keycheck.h"
+#include "song/match/keycheck.h"
+#include "song/shape/edits.h"
 
 #include <QComboBox>
 #include <QSpinBox>

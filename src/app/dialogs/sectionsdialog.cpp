@@ -2,7 +2,7 @@
 
 #include "app/session/session.h"
 #include "app/widgets/painting.h"
-#include "song/timeedits.h"
+#include "song/shape/timeedits.h"
 
 #include <QHeaderView>
 #include <QLineEdit>

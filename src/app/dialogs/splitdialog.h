@@ -1,6 +1,6 @@
 #pragma once
 #include "app/dialogs/forms.h"
-#include "song/splits.h"
+#include "song/shape/splits.h"
 
 class QListWidget;
 class QSpinBox;

@@ -3,7 +3,7 @@
 #include "app/session/session.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/plots.h"
-#include "song/timeedits.h"
+#include "song/shape/timeedits.h"
 
 #include <QDoubleSpinBox>
 #include <QHeaderView>

@@ -6,7 +6,7 @@
 #include "app/widgets/keybox.h"
 #include "app/widgets/whenshown.h"
 #include "midi/gm.h"
-#include "song/controllers.h"
+#include "song/heard/controllers.h"
 
 #include <QComboBox>
 #include <QHeaderView>

@@ -1,5 +1,5 @@
 #pragma once
-#include "song/eventlist.h"
+#include "song/shape/eventlist.h"
 
 #include <QAbstractTableModel>
 #include <QWidget>

@@ -7,8 +7,8 @@
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
-#include "song/edits.h"
-#include "song/tomidi.h"
+#include "song/out/tomidi.h"
+#include "song/shape/edits.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -372,7 +372,7 @@ void ExportPage::refreshMidi() {
     if (lost.size() > 3) said << tr("… and %1 more.").arg(lost.size() - 3);
     m_lost->setText(tr("Not carried over: %1").arg(said.join(QLatin1Char(' '))));
     QStringList all;
-    for (const std::string& one : lost) all << QString::fromStdString(one);
+    for (const std::string& sentence : lost) all << QString::fromStdString(sentence);
     m_lost->setToolTip(all.join(QLatin1Char('\n')));
     m_lost->show();
 }

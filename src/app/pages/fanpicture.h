@@ -1,6 +1,6 @@
 #pragma once
 #include "app/widgets/surface.h"
-#include "song/notes.h"
+#include "song/heard/notes.h"
 
 #include <QWidget>
 

@@ -6,8 +6,8 @@
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
-#include "song/edits.h"
-#include "song/levels.h"
+#include "song/model/levels.h"
+#include "song/shape/edits.h"
 
 #include <QAction>
 #include <QCheckBox>

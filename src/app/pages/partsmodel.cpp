@@ -3,7 +3,7 @@
 #include "app/session/session.h"
 #include "app/widgets/painting.h"
 #include "midi/gm.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 
 #include <QAbstractItemView>
 #include <QMimeData>

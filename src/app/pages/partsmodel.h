@@ -1,5 +1,5 @@
 #pragma once
-#include "song/song.h"
+#include "song/model/song.h"
 
 #include <QAbstractListModel>
 #include <vector>

@@ -7,7 +7,7 @@
 #include "app/session/session.h"
 #include "app/widgets/small.h"
 #include "midi/gm.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 
 #include <QAction>
 #include <QHBoxLayout>

@@ -6,7 +6,7 @@
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 
 #include <QCheckBox>
 #include <QDoubleSpinBox>

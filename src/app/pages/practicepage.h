@@ -1,5 +1,5 @@
 #pragma once
-#include "song/lyrics.h"
+#include "song/heard/lyrics.h"
 
 #include <QWidget>
 #include <vector>

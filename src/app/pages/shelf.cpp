@@ -6,7 +6,7 @@
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
 #include "midi/gm.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 
 #include <QButtonGroup>
 #include <QCheckBox>
@@ -222,11 +222,11 @@ void Shelf::useCurrent() {
 }
 
 void Shelf::useDropped(const QString& key) {
-    for (const ShelfSound& one : shelfOf(m_session.sounds.catalogue())) {
-        if (soundKey(one.sound) != key) continue;
-        m_session.sounds.trySound(forPart(one.sound));
+    for (const ShelfSound& entry : shelfOf(m_session.sounds.catalogue())) {
+        if (soundKey(entry.sound) != key) continue;
+        m_session.sounds.trySound(forPart(entry.sound));
         m_session.sounds.keepTried();
-        m_model->noteUsed(one.sound);
+        m_model->noteUsed(entry.sound);
         return;
     }
 }

@@ -1,6 +1,6 @@
 #pragma once
 #include "app/pages/shelfmodel.h"
-#include "song/song.h"
+#include "song/model/song.h"
 
 #include <QFrame>
 #include <functional>

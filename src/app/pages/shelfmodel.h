@@ -1,6 +1,6 @@
 #pragma once
 #include "font/catalogue.h"
-#include "song/shelf.h"
+#include "song/match/shelf.h"
 
 #include <QAbstractListModel>
 #include <QStringList>

@@ -5,7 +5,7 @@
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
-#include "song/lyrics.h"
+#include "song/heard/lyrics.h"
 
 #include <QAction>
 #include <QFileInfo>

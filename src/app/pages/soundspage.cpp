@@ -6,9 +6,9 @@
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
 #include "midi/gm.h"
-#include "song/edits.h"
-#include "song/levels.h"
-#include "song/rangefit.h"
+#include "song/match/rangefit.h"
+#include "song/model/levels.h"
+#include "song/shape/edits.h"
 
 #include <QAction>
 #include <QDoubleSpinBox>

@@ -323,7 +323,7 @@ void CurrentSet::tracksToSongs() {
     const auto count = songs.size();
     std::vector<Shared<Song>> shared;
     shared.reserve(songs.size());
-    for (Song& one : songs) shared.emplace_back(std::move(one));
+    for (Song& song : songs) shared.emplace_back(std::move(song));
     next.songs.insert(at, shared.begin(), shared.end());
     changeSet(tr("Each track a song"), std::move(next));
     Q_EMIT m_messages.announced(tr("%1 songs").arg(count));

@@ -1,9 +1,9 @@
 /// The set that is open: its songs and their history, the song that is shown, the part that is selected.
 #pragma once
 #include "files/project.h"
-#include "song/history.h"
-#include "song/songchange.h"
-#include "song/splits.h"
+#include "song/model/history.h"
+#include "song/model/songchange.h"
+#include "song/shape/splits.h"
 
 #include <QObject>
 #include <QStringList>

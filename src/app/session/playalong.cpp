@@ -5,8 +5,8 @@
 #include "app/session/messages.h"
 #include "app/session/playback.h"
 #include "app/session/settings.h"
-#include "song/evidence.h"
-#include "song/keycheck.h"
+#include "song/match/evidence.h"
+#include "song/match/keycheck.h"
 
 #include <QAbstractSpinBox>
 #include <QApplication>

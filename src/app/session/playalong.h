@@ -1,6 +1,6 @@
 #pragma once
-#include "song/letterkeys.h"
-#include "song/song.h"
+#include "song/heard/letterkeys.h"
+#include "song/model/song.h"
 #include "sound/midisink.h"
 
 #include <QObject>

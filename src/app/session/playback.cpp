@@ -5,7 +5,7 @@
 #include "app/session/jobs.h"
 #include "app/session/messages.h"
 #include "app/session/sounds.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 
 #include <algorithm>
 #include <utility>
@@ -82,8 +82,8 @@ void Playback::startPlanJob() {
             return makePlan(heard, catalogue, *derived->matches(heard, catalogue), *bank, before.get(),
                             derived.get());
         },
-        [this, of = any ? m_current.song().source : nullptr](Result<std::shared_ptr<Plan>> made) {
-            takePlan(std::move(made), of);
+        [this, source = any ? m_current.song().source : nullptr](Result<std::shared_ptr<Plan>> made) {
+            takePlan(std::move(made), source);
         });
 }
 
@@ -91,7 +91,7 @@ bool Playback::isPlanned() const {
     return m_current.hasSong() && m_planned && m_planned == m_current.song().source;
 }
 
-void Playback::takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_ptr<const SourceFile>& of) {
+void Playback::takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_ptr<const SourceFile>& source) {
     m_planRunning = false;
     if (!made) {
         Q_EMIT m_messages.problem(tr("The song cannot be played"),
@@ -100,7 +100,7 @@ void Playback::takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_pt
         return;
     }
     m_plan = made.value();
-    m_planned = of;
+    m_planned = source;
     if (isPlanned()) applyMix(*m_plan, m_sounds.heardSong());
     const auto problems = m_plan->problems;
     const auto unplayable = m_plan->unplayable;
@@ -232,20 +232,20 @@ void Playback::bringToLevel() {
     m_measuring = true;
     m_measureStop = {};
     Q_EMIT measuringChanged();
-    const auto of = m_current.set().songs[static_cast<std::size_t>(m_current.songIndex())];
+    const auto measuredSong = m_current.set().songs[static_cast<std::size_t>(m_current.songIndex())];
     runJob(
         this, &m_measurer,
-        [of, catalogue = m_sounds.catalogue(), stop = m_measureStop.get_token()] {
-            return measureSong(*of, catalogue, stop);
+        [measuredSong, catalogue = m_sounds.catalogue(), stop = m_measureStop.get_token()] {
+            return measureSong(*measuredSong, catalogue, stop);
         },
-        [this, stop = m_measureStop.get_token(), of](const Result<Measured>& measured) {
+        [this, stop = m_measureStop.get_token(), measuredSong](const Result<Measured>& measured) {
             m_measuring = false;
             Q_EMIT measuringChanged();
             if (!measured || stop.stop_requested() || !m_current.hasSong() ||
-                m_current.song().source != of->source)
+                m_current.song().source != measuredSong->source)
                 return;
             m_measuredLoudness = measured.value();
-            m_measuredSong = edits::setMasterLevel(*of, 0);
+            m_measuredSong = edits::setMasterLevel(*measuredSong, 0);
             const double gain = gainToLevel(measured.value());
             m_current.edit(tr("Bring to level"),
                            [gain](const Song& s) { return edits::setMasterLevel(s, gain); });

@@ -1,7 +1,7 @@
 /// Playing: the plan, the player, the place, the loop, the pace.
 #pragma once
 #include "files/loudness.h"
-#include "song/songchange.h"
+#include "song/model/songchange.h"
 #include "sound/player.h"
 
 #include <QObject>
@@ -73,7 +73,7 @@ class Playback : public QObject {
     void sendLoop();
     void updatePlan();
     void startPlanJob();
-    void takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_ptr<const SourceFile>& of);
+    void takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_ptr<const SourceFile>& source);
     void tick();
     void checkOutput();
     void checkPlugins();

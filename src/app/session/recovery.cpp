@@ -115,14 +115,15 @@ QList<Recovery::Left> Recovery::left() {
         lock.setStaleLockTime(0);
         if (!lock.tryLock(0)) continue; // its program still runs
         QFile note(noteOf(file));
-        const auto told =
+        const auto notes =
             note.open(QIODevice::ReadOnly) ? QJsonDocument::fromJson(note.readAll()).object() : QJsonObject();
-        Left one{file,
-                 told[QLatin1String("path")].toString(),
-                 QDateTime::fromString(told[QLatin1String("time")].toString(), Qt::ISODate).toLocalTime(),
-                 {}};
-        for (const auto& change : told[QLatin1String("changes")].toArray()) one.changes << change.toString();
-        found << one;
+        Left left{file,
+                  notes[QLatin1String("path")].toString(),
+                  QDateTime::fromString(notes[QLatin1String("time")].toString(), Qt::ISODate).toLocalTime(),
+                  {}};
+        for (const auto& change : notes[QLatin1String("changes")].toArray())
+            left.changes << change.toString();
+        found << left;
     }
     std::sort(found.begin(), found.end(), [](const Left& a, const Left& b) { return a.time > b.time; });
     return found;

@@ -21,8 +21,8 @@ void addRecent(const QString& path) {
     setValue("recentFiles", list.mid(0, 10));
 }
 QStringList fontOrder() {
-    const QString one = value("defaultFont").toString(); // as it was kept before there was an order
-    return value("fontOrder", one.isEmpty() ? QStringList() : QStringList{one}).toStringList();
+    const QString single = value("defaultFont").toString(); // as it was kept before there was an order
+    return value("fontOrder", single.isEmpty() ? QStringList() : QStringList{single}).toStringList();
 }
 void setFontOrder(const QStringList& ids) { setValue("fontOrder", ids); }
 QStringList favouriteSounds() { return value("favouriteSounds").toStringList(); }

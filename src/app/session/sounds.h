@@ -1,7 +1,7 @@
 /// The sounds that there are, and those that are being tried.
 #pragma once
 #include "font/catalogue.h"
-#include "song/song.h"
+#include "song/model/song.h"
 #include "sound/instrumentbank.h"
 
 #include <QFileSystemWatcher>

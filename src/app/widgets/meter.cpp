@@ -2,7 +2,7 @@
 
 #include "app/look/theme.h"
 #include "app/widgets/painting.h"
-#include "song/levels.h"
+#include "song/model/levels.h"
 
 #include <QKeyEvent>
 #include <QPainter>

@@ -1,6 +1,6 @@
 #pragma once
 #include "app/widgets/surface.h"
-#include "song/song.h"
+#include "song/model/song.h"
 
 #include <QWidget>
 

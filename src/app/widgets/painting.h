@@ -1,7 +1,7 @@
 /// Things that several pages draw: stones, notes, pills.
 #pragma once
-#include "song/controllers.h"
-#include "song/overview.h"
+#include "song/heard/controllers.h"
+#include "song/heard/overview.h"
 
 #include <QColor>
 #include <QPainter>

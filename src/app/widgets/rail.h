@@ -1,5 +1,5 @@
 #pragma once
-#include "song/snags.h"
+#include "song/snags/snags.h"
 
 #include <QAbstractButton>
 #include <QWidget>

@@ -3,7 +3,7 @@
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "app/widgets/painting.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 
 #include <QAction>
 #include <QGridLayout>

@@ -1,6 +1,6 @@
 #include "midi/gm.h"
-#include "song/edits.h"
-#include "song/rangefit.h"
+#include "song/match/rangefit.h"
+#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
 namespace cobbleway {

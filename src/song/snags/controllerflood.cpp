@@ -1,5 +1,5 @@
-#include "song/controllers.h"
-#include "song/edits.h"
+#include "song/heard/controllers.h"
+#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
 namespace cobbleway {

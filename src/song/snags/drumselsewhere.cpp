@@ -1,5 +1,5 @@
-#include "song/drumlikeness.h"
-#include "song/edits.h"
+#include "song/match/drumlikeness.h"
+#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
 namespace cobbleway {

@@ -1,4 +1,4 @@
-#include "song/edits.h"
+#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
 #include <algorithm>
@@ -25,9 +25,9 @@ void tell(snags::Found& found, Snag snag, const std::string& on, PartId part, co
     snag.what = "The effect " + effect.name + " on " + on + " cannot be used now.";
     snag.why = "It is passed over until its plug-in is installed again.";
     snag.mends.push_back({"Remove it", false, [part, uri = effect.uri](const Song& song) {
-                              const Part* of = song.part(part);
-                              return edits::setEffects(song, part,
-                                                       without(of ? of->mix.effects : song.effects, uri));
+                              const Part* owner = song.part(part);
+                              return edits::setEffects(
+                                  song, part, without(owner ? owner->mix.effects : song.effects, uri));
                           }});
     found.push_back(std::move(snag));
 }

@@ -1,5 +1,5 @@
-#include "song/edits.h"
-#include "song/levels.h"
+#include "song/model/levels.h"
+#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
 namespace cobbleway {

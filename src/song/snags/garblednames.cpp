@@ -1,5 +1,5 @@
 #include "midi/text.h"
-#include "song/edits.h"
+#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
 #include <algorithm>

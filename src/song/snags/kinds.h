@@ -1,7 +1,7 @@
 /// The kinds of snag, one file each: of one part, or of the whole song. A new kind: write its file, declare
 /// it here, list it in findsnags.cpp.
 #pragma once
-#include "song/snags.h"
+#include "song/snags/snags.h"
 
 #include <span>
 

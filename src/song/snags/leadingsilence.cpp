@@ -1,5 +1,5 @@
+#include "song/shape/timeedits.h"
 #include "song/snags/kinds.h"
-#include "song/timeedits.h"
 
 #include <cstdio>
 

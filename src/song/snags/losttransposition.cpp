@@ -1,6 +1,6 @@
 #include "song/derived.h"
-#include "song/edits.h"
-#include "song/keycheck.h"
+#include "song/match/keycheck.h"
+#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
 #include <cstdlib>

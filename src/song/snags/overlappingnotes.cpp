@@ -1,5 +1,5 @@
-#include "song/edits.h"
-#include "song/notes.h"
+#include "song/heard/notes.h"
+#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
 namespace cobbleway {

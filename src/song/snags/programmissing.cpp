@@ -1,5 +1,5 @@
-#include "song/edits.h"
-#include "song/evidence.h"
+#include "song/match/evidence.h"
+#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
 #include "midi/gm.h"

@@ -1,4 +1,4 @@
-#include "song/edits.h"
+#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
 namespace cobbleway {

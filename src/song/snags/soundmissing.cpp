@@ -1,4 +1,4 @@
-#include "song/edits.h"
+#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
 namespace cobbleway {
@@ -11,20 +11,20 @@ void snags::soundMissing(const PartContext& context, Found& found) {
         return; // its font is gone: another snag
     if (part.aside || (!part.sound.chosen && !match.asks.front().program)) return;
     for (std::size_t m = 0; m < match.matches.size(); ++m) {
-        const Match& one = match.matches[m];
-        if (one.how != How::StandIn && one.how != How::None) continue;
+        const Match& played = match.matches[m];
+        if (played.how != How::StandIn && played.how != How::None) continue;
         Snag snag = forPart(part, "sound-missing", Step::Sounds);
         snag.place = match.asks[m].tick;
-        snag.serious = one.how == How::None;
+        snag.serious = played.how == How::None;
         snag.pill = snag.serious ? "no sound" : "stand-in";
-        snag.what = part.name + " asks for " + askText(match.asks[m]) + ". " + one.why;
+        snag.what = part.name + " asks for " + askText(match.asks[m]) + ". " + played.why;
         snag.why = snag.serious ? "The part is silent until a font with such a sound is there."
                                 : "It may sound unlike what was meant; try others on the shelf.";
-        if (one.sound)
-            snag.mends.push_back(
-                {"Keep " + one.sound->name, false, [id = part.id, sound = *one.sound](const Song& song) {
-                     return edits::chooseSound(song, id, sound);
-                 }});
+        if (played.sound)
+            snag.mends.push_back({"Keep " + played.sound->name, false,
+                                  [id = part.id, sound = *played.sound](const Song& song) {
+                                      return edits::chooseSound(song, id, sound);
+                                  }});
         found.push_back(std::move(snag));
         break;
     }

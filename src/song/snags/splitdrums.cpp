@@ -1,5 +1,5 @@
 #include "song/derived.h"
-#include "song/join.h"
+#include "song/shape/join.h"
 #include "song/snags/kinds.h"
 
 namespace cobbleway {

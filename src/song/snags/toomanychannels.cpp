@@ -1,6 +1,6 @@
-#include "song/edits.h"
+#include "song/out/tomidi.h"
+#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
-#include "song/tomidi.h"
 
 namespace cobbleway {
 

@@ -1,0 +1,249 @@
+#include "song/heard/realise.h"
+
+#include "song/heard/controllers.h"
+#include "song/heard/notes.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <optional>
+
+namespace cobbleway {
+namespace {
+
+bool hasKey(const Event& event) {
+    return event.kind() == 0x80 || event.kind() == 0x90 || event.kind() == 0xA0;
+}
+
+std::uint8_t shaped(double velocity, const VelocityShape& shape, double mean) {
+    const double even = mean + (velocity - mean) * (1 - shape.compress);
+    return static_cast<std::uint8_t>(std::clamp(std::lround(even * shape.scale) + shape.offset, 1L, 127L));
+}
+
+/// What is left of a controller's points, to be handed out in order.
+class ThinnedControllers {
+  public:
+    ThinnedControllers(const SongEvents& events, const PartSource& source, const PartRecipe& recipe) {
+        for (const auto& [id, plan] : recipe.controllers)
+            if (!plan.drop) m_kept[id] = {thinned(controlPoints(events, source, id), plan.tolerance), 0};
+    }
+
+    /// Whether an event stays; its value may change.
+    bool takes(Event& event) {
+        if (m_kept.empty()) return true;
+        const auto at = m_kept.find(controllerOf(event));
+        if (at == m_kept.end()) return true;
+        auto& [points, next] = at->second;
+        if (next >= points.size() || points[next].tick != event.tick) return false;
+        const int value = points[next++].value;
+        if (event.kind() == 0xE0) {
+            event.data1 = static_cast<std::uint8_t>(value & 0x7F);
+            event.data2 = static_cast<std::uint8_t>(value >> 7);
+        } else {
+            (event.kind() == 0xD0 ? event.data1 : event.data2) = static_cast<std::uint8_t>(value);
+        }
+        return true;
+    }
+
+  private:
+    struct Kept {
+        std::vector<ControlPoint> points;
+        std::size_t next = 0;
+    };
+    std::map<ControllerId, Kept> m_kept;
+};
+
+class Realiser {
+  public:
+    Realiser(const SongEvents& all, int keyShift, const PartSource& source, const PartRecipe& recipe,
+             std::vector<EventRef>* origins)
+        : m_all(all), m_source(source), m_recipe(recipe), m_origins(origins), m_thinned(all, source, recipe),
+          m_origin(all), m_shift(shiftOf(keyShift, source, recipe)),
+          m_shapes(recipe.velocity != VelocityShape{} || !recipe.keyVelocity.empty()) {
+        m_line.events.reserve(source.events->size());
+        if (origins) origins->clear();
+        if (recipe.velocity.compress != 0 || !recipe.keyVelocity.empty()) findMeans();
+    }
+
+    HeardPart run() {
+        for (const EventRef ref : *m_source.events) {
+            Event event = m_all.event(ref);
+            if (!event.isChannel()) continue;
+            event.tick = m_all.tickOf(ref);
+            event.status = static_cast<std::uint8_t>(event.kind() | m_source.channel.value);
+            event.port = static_cast<std::uint8_t>(m_source.port);
+            take(event, ref);
+        }
+        for (Note& note : m_line.notes)
+            if (note.end < note.start) note.end = std::max(note.start, m_all.end);
+        if (m_recipe.unisons != Unisons::KeepBoth) settleUnisons();
+        return std::move(m_line);
+    }
+
+  private:
+    void findMeans() {
+        std::array<double, 128> sums{}, counts{};
+        for (const EventRef ref : *m_source.events) {
+            const Event& event = m_all.event(ref);
+            if (!event.isNoteOn()) continue;
+            sums[event.data1 & 0x7FU] += event.data2;
+            counts[event.data1 & 0x7FU] += 1;
+        }
+        double sum = 0, count = 0;
+        for (std::size_t key = 0; key < 128; ++key) {
+            sum += sums[key];
+            count += counts[key];
+            m_keyMeans[key] = counts[key] > 0 ? sums[key] / counts[key] : 0;
+        }
+        m_mean = count > 0 ? sum / count : 0;
+    }
+
+    void take(Event& event, EventRef ref) {
+        if (!m_recipe.controllers.empty()) {
+            const ControllerId id = controllerOf(event);
+            if (id >= 0 && (m_recipe.drops(id) || !m_thinned.takes(event))) return;
+        }
+        if (m_shapes && event.isNoteOn()) shape(event);
+        if (m_shift != 0 && hasKey(event)) event.data1 = shiftedKey(Key{event.data1}, m_shift).value;
+        if (m_recipe.folded && !m_source.drums && hasKey(event))
+            event.data1 = foldedKey(Key{event.data1}, *m_recipe.folded).value;
+        const auto index = static_cast<std::uint32_t>(m_line.events.size());
+        if (event.isNoteOn()) {
+            m_pairs.on(m_origin.numberOf(m_all.trackOf(ref), m_all.event(ref)), event.data1,
+                       static_cast<std::uint32_t>(m_line.notes.size()));
+            m_line.notes.push_back({event.tick, -1, Key{event.data1}, Velocity{event.data2}});
+            if (m_recipe.unisons != Unisons::KeepBoth) m_events.push_back({index, noEvent});
+        } else if (event.isNoteOff()) {
+            const std::uint32_t note =
+                m_pairs.off(m_origin.numberOf(m_all.trackOf(ref), m_all.event(ref)), event.data1);
+            if (note != noEvent) {
+                m_line.notes[note].end = event.tick;
+                if (m_recipe.unisons != Unisons::KeepBoth) m_events[note].off = index;
+            }
+        }
+        m_line.events.push_back(event);
+        if (m_origins) m_origins->push_back(ref);
+    }
+
+    void shape(Event& event) const {
+        const std::uint8_t key = event.data1;
+        if (m_recipe.velocity != VelocityShape{})
+            event.data2 = shaped(event.data2, m_recipe.velocity, m_mean);
+        if (const auto at = m_recipe.keyVelocity.find(key); at != m_recipe.keyVelocity.end())
+            event.data2 = shaped(event.data2, at->second, m_keyMeans[key & 0x7FU]);
+    }
+
+    /// Joins notes of one key that start together, and cuts those that overlap.
+    void settleUnisons() {
+        std::array<std::uint32_t, 128> last{};
+        last.fill(noEvent);
+        std::vector<char> gone(m_line.notes.size(), 0);
+        for (std::uint32_t i = 0; i < m_line.notes.size(); ++i) {
+            Note& note = m_line.notes[i];
+            std::uint32_t& before = last[note.key.value & 0x7FU];
+            if (before != noEvent) {
+                Note& kept = m_line.notes[before];
+                if (kept.start == note.start) {
+                    kept.end = std::max(kept.end, note.end);
+                    kept.velocity = std::max(kept.velocity, note.velocity);
+                    gone[i] = 1;
+                    continue;
+                }
+                if (m_recipe.unisons == Unisons::Cut) kept.end = std::min(kept.end, note.start);
+            }
+            before = i;
+        }
+        rebuild(gone);
+    }
+
+    /// Writes the settled notes back into events: ends at their new places, those gone left out.
+    void rebuild(const std::vector<char>& gone) {
+        struct Placed {
+            Event event;
+            EventRef from;
+            std::size_t on;
+        };
+        std::vector<char> isOff(m_line.events.size(), 0);
+        std::vector<Placed> ends;
+        for (std::size_t i = 0; i < m_line.notes.size(); ++i) {
+            const auto [on, off] = m_events[i];
+            if (off != noEvent) isOff[off] = 1;
+            if (gone[i]) {
+                isOff[on] = 1;
+                continue;
+            }
+            m_line.events[on].data2 = m_line.notes[i].velocity.value;
+            Event end = off != noEvent ? m_line.events[off] : m_line.events[on];
+            if (off == noEvent)
+                end = {0, static_cast<std::uint8_t>(0x80 | m_source.channel.value), end.data1, 64, end.port};
+            end.tick = m_line.notes[i].end;
+            ends.push_back({end, m_origins ? (*m_origins)[off != noEvent ? off : on] : EventRef{}, on});
+        }
+        std::stable_sort(ends.begin(), ends.end(),
+                         [](const Placed& a, const Placed& b) { return a.event.tick < b.event.tick; });
+        std::vector<Event> events;
+        std::vector<EventRef> from;
+        auto end = ends.begin();
+        const auto put = [&](const Event& event, EventRef ref) {
+            events.push_back(event);
+            if (m_origins) from.push_back(ref);
+        };
+        for (std::size_t i = 0; i < m_line.events.size(); ++i) {
+            if (isOff[i]) continue;
+            for (; end != ends.end() && end->event.tick <= m_line.events[i].tick && end->on < i; ++end)
+                put(end->event, end->from);
+            put(m_line.events[i], m_origins ? (*m_origins)[i] : EventRef{});
+        }
+        for (; end != ends.end(); ++end) put(end->event, end->from);
+        m_line.events = std::move(events);
+        if (m_origins) *m_origins = std::move(from);
+        std::vector<Note> notes;
+        for (std::size_t i = 0; i < m_line.notes.size(); ++i)
+            if (!gone[i]) notes.push_back(m_line.notes[i]);
+        m_line.notes = std::move(notes);
+    }
+
+    struct Pair {
+        std::uint32_t on, off;
+    };
+    const SongEvents& m_all;
+    const PartSource& m_source;
+    const PartRecipe& m_recipe;
+    std::vector<EventRef>* m_origins;
+    ThinnedControllers m_thinned;
+    Origins m_origin;
+    NotePairs m_pairs;
+    std::vector<Pair> m_events; ///< of each note, where its events stand; only for unisons
+    int m_shift;
+    bool m_shapes;
+    double m_mean = 0;
+    std::array<double, 128> m_keyMeans{};
+    HeardPart m_line;
+};
+
+} // namespace
+
+Key shiftedKey(Key key, int semitones) {
+    int shifted = key.value + semitones;
+    while (shifted < 0) shifted += 12;
+    while (shifted > 127) shifted -= 12;
+    return Key{static_cast<std::uint8_t>(shifted)};
+}
+
+int shiftOf(int keyShift, const PartSource& source, const PartRecipe& recipe) {
+    return source.drums ? 0 : keyShift + 12 * recipe.octaves + recipe.semitones;
+}
+
+Key foldedKey(Key key, const KeyRange& range) {
+    int folded = key.value;
+    while (folded < range.lowest) folded += 12;
+    while (folded > range.highest) folded -= 12;
+    return folded < range.lowest || folded > 127 ? key : Key{static_cast<std::uint8_t>(folded)};
+}
+
+HeardPart realise(const SongEvents& events, int keyShift, const PartSource& source, const PartRecipe& recipe,
+                  std::vector<EventRef>* origins) {
+    return Realiser(events, keyShift, source, recipe, origins).run();
+}
+
+} // namespace cobbleway

@@ -1,0 +1,49 @@
+/// Applies a part's recipe: the one way from events to what is heard, drawn and written.
+#pragma once
+#include "song/model/song.h"
+
+#include <vector>
+
+namespace cobbleway {
+
+/// A note that sounds, by the final recipe.
+struct Note {
+    Tick start = 0;
+    Tick end = 0; ///< at or after start
+    Key key;
+    Velocity velocity; ///< 1–127
+    bool operator==(const Note&) const = default;
+};
+
+/// A part as it sounds: what its recipe makes of its source.
+struct HeardPart {
+    std::vector<Note> notes;   ///< in order of start
+    std::vector<Event> events; ///< channel events in order of tick, ticks in the song's time
+};
+
+/// Applies the whole recipe: controllers, transposition, velocities, unisons; every event gets the
+/// part's own port and channel.
+///
+/// - A key that a shift would take out of 0–127 is folded back by octaves; then single notes outside
+///   Part::folded are moved into it by octaves. Drums are not shifted.
+/// - Of several notes on one key a note-off ends the one that began first, among events of one origin (track,
+///   port and channel of the file). A note without end lasts to the end of the song.
+/// - `origins`, when given, gets for each event of the line the event it comes from.
+/// - Bank selects and program changes stay in: what chooses the sound is PartSound's matter.
+HeardPart realise(const SongEvents& events, int keyShift, const PartSource& source, const PartRecipe& recipe,
+                  std::vector<EventRef>* origins = nullptr);
+/// The same for a part of a song.
+inline HeardPart realise(const Song& song, const Part& part, std::vector<EventRef>* origins = nullptr) {
+    return realise(song, song.keyShift, part.source, part.recipe, origins);
+}
+
+/// The key that a shift by semitones gives, folded back into 0–127 by octaves.
+Key shiftedKey(Key key, int semitones);
+
+/// By how many semitones a part's keys are shifted in all: 0 for drums.
+int shiftOf(int keyShift, const PartSource& source, const PartRecipe& recipe);
+
+/// A key moved by the fewest octaves into a range; as it is where no octave lies within.
+Key foldedKey(Key key, const KeyRange& range);
+
+} // namespace cobbleway

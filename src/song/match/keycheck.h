@@ -1,0 +1,74 @@
+/// In which key a part is, and whether it lost its transposition.
+#pragma once
+#include "song/model/song.h"
+
+#include <array>
+#include <functional>
+#include <optional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace cobbleway {
+
+/// How long each pitch class sounds, C first; any unit.
+using PitchClasses = std::array<double, 12>;
+
+/// Of a part's notes by their length, its transposition applied.
+PitchClasses pitchClassesOf(const SongFrame& song, const Part& part);
+
+struct MusicalKey {
+    int tonic = 0; ///< pitch class, 0 is C
+    bool minor = false;
+    double fit = 0; ///< correlation with the key's profile, −1 to 1
+    bool operator==(const MusicalKey&) const = default;
+};
+
+/// The key whose profile correlates best with the pitch classes. Profiles: C. L. Krumhansl and E. J. Kessler,
+/// "Tracing the dynamic changes in perceived tonal organization in a spatial representation of musical keys",
+/// Psychological Review 89 (1982); from memory.
+MusicalKey keyOf(const PitchClasses& classes);
+
+/// The key of all pitched parts together, as the song is heard.
+MusicalKey keyOfSong(const Song& song);
+
+/// "B♭ major".
+std::string keyText(const MusicalKey& key);
+
+/// An instrument whose notes are written at another pitch than they sound (common practice, no source).
+struct TransposingInstrument {
+    std::string_view name;
+    int semitones = 0; ///< from written to sounding
+};
+/// All that are known, those of one pitch together.
+std::span<const TransposingInstrument> transposingInstruments();
+
+/// Holds every part of a song against the others. What it needs of each part is found once.
+class KeyCheck {
+  public:
+    /// What it needs of one part.
+    struct Melody {
+        PartId part = 0;
+        PitchClasses classes{};
+        double sum = 0; ///< of the classes
+        int notes = 0;
+    };
+    static Melody melodyOf(const SongFrame& song, const Part& part);
+    explicit KeyCheck(const Song& song);
+    /// `melodyOf` gives the melody of each part.
+    KeyCheck(const Song& song, const std::function<Melody(const Part&)>& melodyOf);
+    /// A transposition in semitones, −11 to +11 or that of the instrument its name tells, after which a part
+    /// fits the other pitched parts clearly better, when it is one that transposing instruments have. None
+    /// when it fits as it is, or when it has too few notes to tell.
+    [[nodiscard]] std::optional<int> suggestion(const Part& part) const;
+
+  private:
+    [[nodiscard]] int agreeing(PartId part, const PitchClasses& profile) const;
+    std::vector<Melody> m_melodies; ///< parts that are pitched and have notes; none when there are too many
+};
+
+/// KeyCheck::suggestion() of one part.
+std::optional<int> suggestedTransposition(const Song& song, const Part& part);
+
+} // namespace cobbleway

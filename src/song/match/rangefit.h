@@ -1,0 +1,23 @@
+/// A part's notes against the keys that its sound can play.
+#pragma once
+#include "song/heard/realise.h"
+#include "song/match/instruments.h"
+
+#include <array>
+
+namespace cobbleway {
+
+/// Notes on each key, 0–127.
+std::array<int, 128> histogramOf(const HeardPart& heard);
+
+/// How many notes a preset cannot play.
+int notesOutside(const std::array<int, 128>& histogram, const Preset& preset);
+
+/// The shift in octaves, −4 to +4, that leaves the least sounding time outside what a preset plays; of equal
+/// ones the smallest, up before down. `weights` as of traitsOf().
+int bestOctaves(const KeyWeights& weights, const Preset& preset);
+
+/// The widest stretch of keys that a preset plays without a gap; into it single notes are folded.
+KeyRange foldRange(const Preset& preset);
+
+} // namespace cobbleway

@@ -1,0 +1,75 @@
+#include "song/model/levels.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+namespace cobbleway {
+namespace {
+
+/// The values that a controller has while the part plays; −1 for before it is sent.
+std::set<int> valuesUsed(const SongEvents& song, const Part& part, std::uint8_t controller) {
+    std::set<int> used;
+    std::optional<int> current;
+    bool playing = false;
+    if (part.recipe.drops(controller)) return used;
+    for (const EventRef ref : *part.source.events) {
+        const Event& event = song.event(ref);
+        if (event.isController(controller)) {
+            current = event.data2;
+            if (playing) used.insert(*current);
+        }
+        if (!event.isNoteOn()) continue;
+        playing = true;
+        used.insert(current.value_or(-1));
+    }
+    return used;
+}
+
+} // namespace
+
+double volumeDb(int value) {
+    return value <= 0 ? lowestLevelDb : std::max(lowestLevelDb, 40 * std::log10(value / 127.0));
+}
+double dbToGain(double db) { return std::pow(10.0, db / 20); }
+double gainToDb(double gain) { return gain <= 1e-6 ? -120 : 20 * std::log10(gain); }
+
+std::optional<int> fixedValue(const SongEvents& song, const Part& part, std::uint8_t controller) {
+    const auto used = valuesUsed(song, part, controller);
+    if (used.size() != 1 || *used.begin() < 0) return std::nullopt;
+    return *used.begin();
+}
+
+std::optional<int> fixedVolume(const SongEvents& song, const Part& part) {
+    return fixedValue(song, part, cc::volume);
+}
+
+bool volumeMoves(const SongEvents& song, const Part& part) {
+    return valuesUsed(song, part, cc::volume).size() > 1;
+}
+
+double mixGain(const Song& song, const Part& part) {
+    if (part.mix.role == Role::Off || part.mix.muted) return 0;
+    const bool someSolo = std::any_of(song.parts.begin(), song.parts.end(),
+                                      [](const Part& p) { return p.mix.solo && !p.aside; });
+    if (someSolo && !part.mix.solo) return 0;
+    const bool someoneLeads = std::any_of(song.parts.begin(), song.parts.end(),
+                                          [](const Part& p) { return p.mix.role == Role::Lead; });
+    return dbToGain(part.mix.levelDb + (someoneLeads && part.mix.role == Role::Back ? song.backDb : 0));
+}
+
+Song stemOf(const Song& song, PartId id) {
+    Song all = song;
+    for (Part& part : all.parts)
+        part.mix.muted = part.mix.solo = false; // a stem is what was asked for by name
+    Song alone = all;
+    for (Part& part : alone.parts) {
+        if (part.id != id)
+            part.mix.role = Role::Off;
+        else if (part.mix.role == Role::Back)
+            part.mix.levelDb = gainToDb(mixGain(all, part)); // nobody leads any more
+    }
+    return alone;
+}
+
+} // namespace cobbleway

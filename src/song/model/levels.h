@@ -1,0 +1,40 @@
+/// Loudness: the General MIDI volume law, roles, and a part's place in the mix.
+#pragma once
+#include "song/model/song.h"
+
+#include <optional>
+
+namespace cobbleway {
+
+inline constexpr double lowestLevelDb = -60, highestLevelDb = 12;
+inline constexpr double lowestMasterDb = -24, highestMasterDb = 24;
+inline constexpr double shortestRoom = 0.3, longestRoom = 4; ///< seconds, Song::roomSeconds
+/// The volume (controller 7) that holds where a file sends none (GM developer guidelines).
+inline constexpr int defaultVolume = 100;
+
+/// Gain of a volume or expression value, 0–127, in dB: 40·log10(v/127) (GM level 1 developer guidelines);
+/// for 0 the lowest level.
+double volumeDb(int value);
+
+double dbToGain(double db);   ///< factor of amplitude
+double gainToDb(double gain); ///< −120 for 0
+
+/// The one value, 0–127, that a controller of a part holds throughout its notes; none when it moves, was
+/// never sent, or is dropped already. A value that is set anew before the first note counts from there.
+std::optional<int> fixedValue(const SongEvents& song, const Part& part, std::uint8_t controller);
+
+/// The same of the volume.
+std::optional<int> fixedVolume(const SongEvents& song, const Part& part);
+
+/// Whether the volume moves while the part plays (a fade).
+bool volumeMoves(const SongEvents& song, const Part& part);
+
+/// A part's gain in the mix, from level, role, mute and solo: 0 when off; the back is lowered while another
+/// part leads. The master level is not in it.
+double mixGain(const Song& song, const Part& part);
+
+/// The song with one part alone, as loud as it is in the whole, so that all stems sum to the mix as long as
+/// no effect is on it.
+Song stemOf(const Song& song, PartId part);
+
+} // namespace cobbleway

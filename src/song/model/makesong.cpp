@@ -1,0 +1,316 @@
+#include "midi/gm.h"
+#include "midi/text.h"
+#include "midi/writer.h"
+#include "song/model/asks.h"
+#include "song/model/song.h"
+
+#include <algorithm>
+#include <array>
+#include <map>
+#include <tuple>
+
+namespace cobbleway {
+namespace {
+
+using Origin = std::tuple<std::uint32_t, int, int>; // track, port, channel
+
+bool isTextLike(const Event& event) {
+    if (!event.isMeta()) return false;
+    const std::uint8_t type = event.data1;
+    return (type >= meta::text && type <= meta::deviceName && type != meta::marker && type != meta::cue) ||
+           type == meta::channelPrefix || type == meta::port;
+}
+
+struct TickOrder {
+    const Song& song;
+    bool operator()(EventRef a, EventRef b) const {
+        const Tick ta = song.tickOf(a), tb = song.tickOf(b);
+        return ta != tb ? ta < tb : a < b;
+    }
+};
+
+/// Sorts the source's events into parts and the conductor.
+class Sorter {
+  public:
+    explicit Sorter(Song& song) : m_song(song) {}
+
+    void sort() {
+        const auto& tracks = m_song.source->midi.tracks;
+        for (std::uint32_t t = 0; t < tracks.size(); ++t) gatherChannels(t);
+        for (std::uint32_t t = 0; t < tracks.size(); ++t) gatherMeta(t);
+        for (std::size_t i = 0; i < m_events.size(); ++i) {
+            std::stable_sort(m_events[i].begin(), m_events[i].end(), TickOrder{m_song});
+            m_song.parts[i].source.events = Shared(std::move(m_events[i]));
+        }
+        std::stable_sort(m_conductor.begin(), m_conductor.end(), TickOrder{m_song});
+        m_song.conductor = Shared(std::move(m_conductor));
+    }
+
+  private:
+    void gatherChannels(std::uint32_t track) {
+        const auto& events = m_song.source->midi.tracks[track].events;
+        std::array<std::size_t, 16> last{};
+        std::array<int, 16> lastPort;
+        lastPort.fill(-1);
+        for (std::uint32_t i = 0; i < events.size(); ++i) {
+            const Event& event = events[i];
+            if (!event.isChannel()) continue;
+            const std::size_t channel = event.channel().value;
+            if (lastPort[channel] != event.port) {
+                last[channel] = indexOf(track, event);
+                lastPort[channel] = event.port;
+            }
+            m_events[last[channel]].push_back({track, i});
+        }
+    }
+
+    std::size_t indexOf(std::uint32_t track, const Event& event) {
+        const Origin origin{track, event.port, event.channel().value};
+        const auto [at, fresh] = m_index.try_emplace(origin, m_song.parts.size());
+        if (fresh) {
+            Part part;
+            part.id = static_cast<int>(m_song.parts.size()) + 1;
+            part.source.track = static_cast<int>(track);
+            part.source.port = event.port;
+            part.source.channel = event.channel();
+            m_ofTrack[track].push_back(m_song.parts.size());
+            m_song.parts.push_back(std::move(part));
+            m_events.emplace_back();
+        }
+        return at->second;
+    }
+
+    /// The part that a text-like event belongs to: by channel prefix, or as its track's only part.
+    std::optional<std::size_t> ownerOf(std::uint32_t track, const Event& event) const {
+        if (!isTextLike(event)) return std::nullopt;
+        const auto at = m_ofTrack.find(track);
+        if (at == m_ofTrack.end()) return std::nullopt;
+        if (event.data2 > 0)
+            for (const std::size_t i : at->second)
+                if (m_song.parts[i].source.channel.value == event.data2 - 1) return i;
+        const bool only = at->second.size() == 1 && m_song.source->midi.type != 0;
+        return only ? std::optional(at->second.front()) : std::nullopt;
+    }
+
+    void gatherMeta(std::uint32_t track) {
+        const auto& events = m_song.source->midi.tracks[track].events;
+        for (std::uint32_t i = 0; i < events.size(); ++i) {
+            if (events[i].isChannel()) continue;
+            const auto owner = ownerOf(track, events[i]);
+            (owner ? m_events[*owner] : m_conductor).push_back({track, i});
+        }
+    }
+
+    Song& m_song;
+    std::map<Origin, std::size_t> m_index;
+    std::map<std::uint32_t, std::vector<std::size_t>> m_ofTrack; ///< parts, by track
+    std::vector<std::vector<EventRef>> m_events;
+    std::vector<EventRef> m_conductor;
+};
+
+bool hasNotes(const Song& song, const Part& part) {
+    return std::any_of(part.source.events->begin(), part.source.events->end(),
+                       [&](EventRef ref) { return song.event(ref).isNoteOn(); });
+}
+
+std::string textOf(const Song& song, const std::vector<EventRef>& refs, std::uint8_t type) {
+    for (const EventRef ref : refs)
+        if (song.event(ref).isMeta(type)) {
+            std::string text = toUtf8(song.source->midi.rawText(song.event(ref)), song.encoding);
+            if (!text.empty()) return text;
+        }
+    return {};
+}
+
+/// Whether a bank select says drums: XG MSB 126 or 127, GM2 MSB 120. GM2 MSB 121 says pitched.
+std::optional<bool> drumsByBank(Dialect dialect, const std::vector<Ask>& asks) {
+    for (const Ask& ask : asks) {
+        const int msb = ask.bankMsb.value_or(0);
+        if (dialect == Dialect::XG && (msb == 126 || msb == 127)) return true;
+        if (dialect == Dialect::GM2 && msb == 120) return true;
+        if (dialect == Dialect::GM2 && msb == 121) return false;
+    }
+    return std::nullopt;
+}
+
+void decideDrums(Song& song) {
+    const auto byMessage = rhythmPartsOf(song.source->midi);
+    const ChannelPrograms programs(song);
+    for (Part& part : song.parts) {
+        part.source.drums = part.source.channel == drumChannel;
+        for (const RhythmPart& rhythm : byMessage)
+            if (rhythm.channel == part.source.channel) part.source.drums = rhythm.drums;
+        if (const auto byBank = drumsByBank(song.dialect, asksOf(song, part, programs.programOf(part))))
+            part.source.drums = *byBank;
+    }
+}
+
+std::string nameFromFile(const Song& song, const Part& part) {
+    std::string name = textOf(song, *part.source.events, meta::trackName);
+    if (name.empty()) name = textOf(song, *part.source.events, meta::instrumentName);
+    return name;
+}
+
+std::string nameFromProgram(const Song& song, const Part& part, const ChannelPrograms& programs) {
+    if (part.source.drums) return "Drums";
+    const Ask ask = asksOf(song, part, programs.programOf(part)).front();
+    return ask.program ? std::string(programName(*ask.program))
+                       : "Channel " + std::to_string(part.source.channel.value + 1);
+}
+
+void nameParts(Song& song) {
+    std::set<std::string> taken;
+    std::map<std::string, int> numbers; // the last one tried for a name
+    const ChannelPrograms programs(song);
+    const auto unlike = [&](const std::string& wanted) {
+        std::string name = wanted;
+        for (int& number = numbers.try_emplace(wanted, 1).first->second; !taken.insert(name).second;)
+            name = wanted + " " + std::to_string(++number);
+        return name;
+    };
+    for (Part& part : song.parts) {
+        std::string name = nameFromFile(song, part);
+        part.nameGiven = !name.empty();
+        if (name.empty()) name = nameFromProgram(song, part, programs);
+        part.name = unlike(name);
+    }
+}
+
+void findSections(Song& song) {
+    for (const EventRef ref : *song.conductor) {
+        if (!song.event(ref).isMeta(meta::marker)) continue;
+        const Tick tick = song.tickOf(ref);
+        std::string name = toUtf8(song.source->midi.rawText(song.event(ref)), song.encoding);
+        if (!song.sections.empty()) song.sections.back().end = tick;
+        if (!song.sections.empty() && song.sections.back().start == tick) song.sections.pop_back();
+        song.sections.push_back({tick, song.end, std::move(name)});
+    }
+    std::erase_if(song.sections, [](const Section& s) { return s.end <= s.start; });
+}
+
+std::string findTitle(const Song& song) {
+    const auto& midi = song.source->midi;
+    const bool firstTrackIsConductor =
+        std::none_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.source.track == 0; });
+    if (midi.type == 0 || firstTrackIsConductor)
+        for (const EventRef ref : *song.conductor)
+            if (ref.track == 0 && song.event(ref).isMeta(meta::trackName)) {
+                const std::string name = toUtf8(midi.rawText(song.event(ref)), song.encoding);
+                if (name.size() > 2 && name.size() < 80) return titleFromFileName(name + ".mid");
+            }
+    return titleFromFileName(song.source->name);
+}
+
+} // namespace
+
+const Part* Song::part(PartId id) const {
+    const auto at = std::find_if(parts.begin(), parts.end(), [id](const Part& p) { return p.id == id; });
+    return at == parts.end() ? nullptr : &*at;
+}
+
+Part* Song::part(PartId id) { return const_cast<Part*>(std::as_const(*this).part(id)); }
+
+int Song::bars() const { return end == 0 ? 1 : tempo->position(end - 1).bar; }
+
+bool SongEvents::operator==(const SongEvents& o) const {
+    const bool sameSource =
+        source == o.source ||
+        (source && o.source && source->midi.pool == o.source->midi.pool && source->name == o.source->name);
+    return sameSource && trackStarts == o.trackStarts && made == o.made && end == o.end;
+}
+
+PartId Song::takeId() {
+    for (const Part& part : parts) ids.last = std::max(ids.last, part.id);
+    return ++ids.last;
+}
+
+PortChannel freeChannel(const Song& song) {
+    std::set<std::pair<int, int>> used;
+    for (const Part& part : song.parts) used.insert({part.source.port, part.source.channel.value});
+    for (int port = 0; port < 128; ++port)
+        for (std::uint8_t channel = 0; channel < 16; ++channel)
+            if (Channel{channel} != drumChannel && !used.contains({port, channel}))
+                return {port, Channel{channel}};
+    return {127, Channel{15}};
+}
+
+std::string titleFromFileName(const std::string& fileName) {
+    std::string stem = fileName.substr(0, fileName.rfind('.'));
+    std::replace(stem.begin(), stem.end(), '_', ' ');
+    std::replace(stem.begin(), stem.end(), '-', ' ');
+    const bool allLower =
+        std::none_of(stem.begin(), stem.end(), [](unsigned char c) { return c < 0x80 && std::isupper(c); });
+    const bool allUpper =
+        std::none_of(stem.begin(), stem.end(), [](unsigned char c) { return c < 0x80 && std::islower(c); });
+    if (!allLower && !allUpper) return stem;
+    bool first = true;
+    for (char& c : stem) {
+        const auto byte = static_cast<unsigned char>(c);
+        if (byte < 0x80) c = static_cast<char>(first ? std::toupper(byte) : std::tolower(byte));
+        first = c == ' ';
+    }
+    return stem;
+}
+
+std::string uniqueName(const Song& song, const std::string& wanted, PartId self) {
+    const auto taken = [&](const std::string& name) {
+        return std::any_of(song.parts.begin(), song.parts.end(),
+                           [&](const Part& p) { return p.id != self && p.name == name; });
+    };
+    if (!taken(wanted)) return wanted;
+    for (int number = 2;; ++number) {
+        std::string name = wanted + " " + std::to_string(number);
+        if (!taken(name)) return name;
+    }
+}
+
+Song makeSong(std::shared_ptr<const SourceFile> source, const std::string& encoding) {
+    Song song;
+    song.source = std::move(source);
+    const MidiFile& midi = song.source->midi;
+    song.encoding = encoding.empty() ? guessEncoding(midi) : encoding;
+    song.dialect = dialectOf(midi);
+    song.masterVolume = masterVolumeOf(midi);
+    Tick start = 0;
+    std::vector<Tick> starts;
+    for (const Track& track : midi.tracks) {
+        starts.push_back(midi.type == 2 ? start : 0);
+        start += track.end;
+    }
+    song.end = midi.type == 2 ? start : midi.end();
+    song.trackStarts = Shared(std::move(starts));
+    song.tempo = Shared(tempoMapOf(midi, *song.trackStarts));
+    Sorter(song).sort();
+    song.ids.last = static_cast<PartId>(song.parts.size());
+    decideDrums(song);
+    for (Part& part : song.parts) part.aside = !hasNotes(song, part);
+    nameParts(song);
+    std::stable_partition(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
+    int colour = 0;
+    for (Part& part : song.parts) part.colour = colour++ % 12;
+    findSections(song);
+    song.title = findTitle(song);
+    return song;
+}
+
+std::vector<Song> songsOfTracks(const Song& song) {
+    std::vector<Song> songs;
+    const MidiFile& midi = song.source->midi;
+    if (midi.type != 2) return songs;
+    const std::string& name = song.source->name;
+    const auto dot = std::min(name.rfind('.'), name.size());
+    for (std::size_t t = 0; t < midi.tracks.size(); ++t) {
+        MidiFile alone;
+        alone.type = 0;
+        alone.division = midi.division;
+        alone.tracks.push_back(midi.tracks[t]);
+        for (Event& event : alone.tracks[0].events)
+            if (!event.isChannel()) event.payload = alone.addPayload(midi.bytes(event));
+        auto read =
+            readMidi(writeMidi(alone), name.substr(0, dot) + " " + std::to_string(t + 1) + name.substr(dot));
+        if (read) songs.push_back(makeSong(std::make_shared<const SourceFile>(std::move(read.value()))));
+    }
+    return songs;
+}
+
+} // namespace cobbleway

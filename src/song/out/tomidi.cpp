@@ -1,0 +1,510 @@
+#include "song/out/tomidi.h"
+
+#include "midi/text.h"
+#include "song/heard/realise.h"
+#include "song/model/levels.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <set>
+
+namespace cobbleway {
+namespace {
+
+/// An event on its way into a track, with what orders it among others of its tick.
+struct Outgoing {
+    Event event;
+    int rank = 0; ///< only where something is added: it goes before notes, after device messages
+    EventRef from;
+};
+
+bool isTempoOrMetre(const Event& event) {
+    return event.isMeta(meta::tempo) || event.isMeta(meta::timeSignature);
+}
+
+/// Bank and program as a MIDI file says them.
+struct ProgramChoice {
+    std::optional<int> msb, lsb, program;
+    bool operator==(const ProgramChoice&) const = default;
+};
+
+ProgramChoice choiceOf(const Ask& ask) {
+    return {ask.bankMsb, ask.bankLsb, ask.program ? std::optional<int>(ask.program->value) : std::nullopt};
+}
+
+/// A sound chosen by hand; a plug-in has no number, so the file's own wish stays.
+ProgramChoice choiceOf(const SoundRef& sound, const Song& song, const Part& part) {
+    if (sound.kind == SoundKind::Plugin) return choiceOf(asksOf(song, part).front());
+    return choiceOf(askFor(sound, song.dialect, part.source.drums));
+}
+
+/// Which sound each note of a part with stretches is to have.
+class StretchSounds {
+  public:
+    StretchSounds(const Song& song, const Part& part)
+        : m_song(song), m_part(part), m_reader(any() ? AskReader(song, part) : AskReader(song, part, {})) {
+        if (any()) m_told = base();
+    }
+    [[nodiscard]] bool any() const { return !m_part.sound.stretches.empty(); }
+    /// Takes an event; what is to be chosen before it, none when nothing is.
+    std::optional<ProgramChoice> take(const Event& event) {
+        m_reader.take(event, event.tick);
+        if (!event.isNoteOn()) return std::nullopt;
+        ProgramChoice wanted = base();
+        for (const SoundStretch& stretch : m_part.sound.stretches)
+            if (stretch.start <= event.tick && event.tick < stretch.end)
+                wanted = choiceOf(stretch.sound, m_song, m_part);
+        if (wanted == m_told) return std::nullopt;
+        return m_told = wanted;
+    }
+
+  private:
+    [[nodiscard]] ProgramChoice base() const {
+        if (m_part.sound.chosen) return choiceOf(*m_part.sound.chosen, m_song, m_part);
+        return choiceOf(m_part.sound.followsPrograms ? m_reader.current() : asksOf(m_song, m_part).front());
+    }
+    const Song& m_song;
+    const Part& m_part;
+    AskReader m_reader;
+    ProgramChoice m_told;
+};
+
+class MidiBuilder {
+  public:
+    MidiBuilder(const Song& song, int type) : m_song(song) {
+        m_file.type = type;
+        m_file.division = song.source->midi.division;
+        for (const DeviceMessage& message : deviceMessagesOf(song.source->midi))
+            if (message.reset != Dialect::None) m_addedAt.insert(song.tickOf({message.track, message.index}));
+        if (song.midi.folded) {
+            const auto places = foldedChannels(song);
+            for (std::size_t i = 0; i < places.size(); ++i) m_places[song.parts[i].id] = places[i];
+        }
+    }
+
+    /// Begins a track; those that are open end with it.
+    void beginTrack() {
+        endTrack();
+        m_file.tracks.emplace_back();
+        m_file.tracks.back().end = m_song.end;
+    }
+
+    void addConductor() {
+        for (const EventRef ref : *m_song.conductor) {
+            const Event& event = m_song.event(ref);
+            if (m_song.tempoEdited && isTempoOrMetre(event)) continue;
+            if (m_song.sectionsEdited && event.isMeta(meta::marker)) continue;
+            addMeta(ref);
+        }
+        if (m_song.tempoEdited) addTempo();
+        if (m_song.sectionsEdited)
+            for (const Section& section : m_song.sections) addText(section.start, meta::marker, section.name);
+    }
+
+    void addPart(const Part& part) {
+        m_place = placeOf(part);
+        const bool typeOne = m_file.type == 1;
+        const bool saysPort =
+            std::any_of(part.source.events->begin(), part.source.events->end(),
+                        [&](EventRef ref) { return isPort(ref, m_place.port) && m_song.tickOf(ref) == 0; });
+        if (typeOne && m_place.port > 0 && !saysPort)
+            addBytes(0, meta::port, std::vector{static_cast<std::uint8_t>(m_place.port)});
+        const bool renamed = typeOne && part.nameGiven && nameDiffers(part);
+        if (renamed) addText(0, meta::trackName, part.name);
+        for (const EventRef ref : *part.source.events) {
+            const Event& event = m_song.event(ref);
+            const bool oldName = event.isMeta(meta::trackName) && renamed;
+            const bool oldPort = event.isMeta(meta::port) && !isPort(ref, m_place.port);
+            if (!event.isChannel() && !oldName && !oldPort) addMeta(ref);
+        }
+        addSound(part);
+        addMixControllers(part);
+        const double factor = std::pow(10.0, part.mix.levelDb / 40); // of the controller's value
+        std::vector<EventRef> origins;
+        const HeardPart heard = realise(m_song, part, &origins);
+        StretchSounds sounds(m_song, part);
+        for (std::size_t i = 0; i < heard.events.size(); ++i) {
+            Event event = heard.events[i];
+            if (event.choosesSound() && !part.sound.heedsPrograms()) continue;
+            if (sounds.any() && !addStretchSound(sounds, event, origins[i])) continue;
+            if (event.isController(cc::volume) && part.mix.levelDb != 0)
+                event.data2 = scaled(event.data2, factor);
+            if (event.isController(cc::pan) && part.mix.pan != 0)
+                event.data2 = panned(event.data2, part.mix.pan);
+            event.status = static_cast<std::uint8_t>(event.kind() | m_place.channel.value);
+            event.port = static_cast<std::uint8_t>(m_place.port);
+            m_open.push_back({event, 2, orderOf(origins[i], event.tick)});
+        }
+    }
+
+    MidiFile finish() {
+        endTrack();
+        m_file.sortTracks();
+        return std::move(m_file);
+    }
+
+  private:
+    bool isPort(EventRef ref, int port) const {
+        const Event& event = m_song.event(ref);
+        const auto bytes = m_song.source->midi.bytes(event);
+        return event.isMeta(meta::port) && !bytes.empty() && bytes[0] == port;
+    }
+
+    PortChannel placeOf(const Part& part) const {
+        const auto at = m_places.find(part.id);
+        return at != m_places.end() ? at->second : PortChannel{part.source.port, part.source.channel};
+    }
+
+    /// Made events stand where the event before them stands.
+    EventRef orderOf(EventRef ref, Tick tick) {
+        if (ref.isMade()) {
+            const bool follows =
+                !m_open.empty() && m_open.back().rank == 2 && m_open.back().event.tick == tick;
+            return follows ? m_open.back().from : EventRef{m_song.trackOf(ref), 0};
+        }
+        return ref;
+    }
+
+    void endTrack() {
+        if (m_file.tracks.empty()) return;
+        const bool added =
+            std::any_of(m_open.begin(), m_open.end(), [](const Outgoing& o) { return o.rank == 1; });
+        std::stable_sort(m_open.begin(), m_open.end(), [this, added](const Outgoing& a, const Outgoing& b) {
+            if (a.event.tick != b.event.tick) return a.event.tick < b.event.tick;
+            if (added && a.rank != b.rank && m_addedAt.contains(a.event.tick)) return a.rank < b.rank;
+            return a.from < b.from;
+        });
+        const bool ports =
+            m_file.type == 0 && std::any_of(m_open.begin(), m_open.end(), [](const Outgoing& o) {
+                return o.event.isChannel() && o.event.port > 0;
+            });
+        std::uint8_t port = 0;
+        for (const Outgoing& out : m_open) {
+            if (ports && out.event.isMeta(meta::port)) continue; // said anew where it changes
+            if (ports && out.event.isChannel() && out.event.port != port) {
+                port = out.event.port;
+                m_file.addMeta(m_file.tracks.size() - 1, out.event.tick, meta::port, std::vector{port});
+            }
+            m_file.tracks.back().events.push_back(out.event);
+        }
+        m_open.clear();
+    }
+
+    void addMeta(EventRef ref) {
+        Event event = m_song.event(ref);
+        event.tick = m_song.tickOf(ref);
+        event.payload = m_file.addPayload(m_song.source->midi.bytes(event));
+        m_open.push_back({event, 0, ref});
+    }
+
+    void addBytes(Tick tick, std::uint8_t type, std::span<const std::uint8_t> bytes) {
+        m_open.push_back({{tick, 0xFF, type, 0, 0, m_file.addPayload(bytes)}, 0, {}});
+    }
+
+    void addText(Tick tick, std::uint8_t type, const std::string& text) {
+        addBytes(tick, type, {reinterpret_cast<const std::uint8_t*>(text.data()), text.size()});
+    }
+
+    void addTempo() {
+        MidiFile scratch; // for its way of writing these two
+        scratch.tracks.emplace_back();
+        for (const MetreChange& metre : m_song.tempo->metres())
+            scratch.addTimeSignature(0, metre.tick, metre.numerator, metre.denominator);
+        for (const TempoChange& tempo : m_song.tempo->tempos())
+            scratch.addTempo(0, tempo.tick, tempo.microsecondsPerQuarter);
+        for (const Event& event : scratch.tracks[0].events)
+            addBytes(event.tick, event.data1, scratch.bytes(event));
+    }
+
+    /// At the start, and again after every reset, by which a device forgets it.
+    void addAdded(std::uint8_t kind, std::uint8_t data1, int data2) {
+        for (const Tick tick : m_addedAt)
+            m_open.push_back({{tick, static_cast<std::uint8_t>(kind | m_place.channel.value), data1,
+                               static_cast<std::uint8_t>(data2), static_cast<std::uint8_t>(m_place.port)},
+                              1,
+                              {}});
+    }
+
+    void addSound(const Part& part) {
+        ProgramChoice choice;
+        if (part.sound.chosen)
+            choice = choiceOf(*part.sound.chosen, m_song, part);
+        else if (!part.sound.followsPrograms || !part.sound.stretches.empty())
+            choice = choiceOf(asksOf(m_song, part).front());
+        else if (part.sound.programGiven)
+            choice.program = part.sound.programGiven->value;
+        if (choice.msb) addAdded(0xB0, cc::bankMsb, *choice.msb);
+        if (choice.lsb) addAdded(0xB0, cc::bankLsb, *choice.lsb);
+        if (choice.program) addAdded(0xC0, static_cast<std::uint8_t>(*choice.program), 0);
+    }
+
+    /// Tells the sound before a note that begins another; false for an event that is left out, since the
+    /// stretches say what it would.
+    bool addStretchSound(StretchSounds& sounds, const Event& event, EventRef from) {
+        const auto choice = sounds.take(event);
+        if (event.choosesSound()) return false;
+        if (!choice) return true;
+        const auto add = [&](std::uint8_t kind, int data1, int data2) {
+            m_open.push_back({{event.tick, static_cast<std::uint8_t>(kind | m_place.channel.value),
+                               static_cast<std::uint8_t>(data1), static_cast<std::uint8_t>(data2),
+                               static_cast<std::uint8_t>(m_place.port)},
+                              2,
+                              orderOf(from, event.tick)});
+        };
+        if (choice->msb) add(0xB0, cc::bankMsb, *choice->msb);
+        if (choice->lsb) add(0xB0, cc::bankLsb, *choice->lsb);
+        if (choice->program) add(0xC0, *choice->program, 0);
+        return true;
+    }
+
+    /// Level and pan for a part that has no such controller of its own to carry them.
+    void addMixControllers(const Part& part) {
+        const auto has = [&](std::uint8_t number) {
+            return !part.recipe.drops(number) &&
+                   std::any_of(part.source.events->begin(), part.source.events->end(),
+                               [&](EventRef ref) { return m_song.event(ref).isController(number); });
+        };
+        if (!has(cc::volume) && (part.recipe.drops(cc::volume) || part.mix.levelDb != 0))
+            addAdded(0xB0, cc::volume, scaled(defaultVolume, std::pow(10.0, part.mix.levelDb / 40)));
+        if (part.mix.pan != 0 && !has(cc::pan)) addAdded(0xB0, cc::pan, panned(64, part.mix.pan));
+    }
+
+    /// Whether a part has another name than its first track name event, but for a number that tells it apart.
+    bool nameDiffers(const Part& part) const {
+        for (const EventRef ref : *part.source.events) {
+            if (!m_song.event(ref).isMeta(meta::trackName)) continue;
+            const std::string text = toUtf8(m_song.source->midi.rawText(m_song.event(ref)), m_song.encoding);
+            if (text.empty()) continue;
+            if (!part.name.starts_with(text)) return true;
+            const std::string rest = part.name.substr(text.size());
+            return !rest.empty() && (rest[0] != ' ' || rest.find_first_not_of("0123456789", 1) != rest.npos);
+        }
+        return true;
+    }
+
+    static int scaled(int value, double factor) {
+        return std::clamp(static_cast<int>(std::lround(value * factor)), 0, 127);
+    }
+    static int panned(int value, double pan) {
+        return std::clamp(static_cast<int>(std::lround(value + pan * 63)), 0, 127);
+    }
+
+    const Song& m_song;
+    MidiFile m_file;
+    std::vector<Outgoing> m_open; ///< of the track that is being filled
+    std::map<PartId, PortChannel> m_places;
+    PortChannel m_place;            ///< of the part that is being added
+    std::set<Tick> m_addedAt = {0}; ///< where what the file does not say is added
+};
+
+int noteCount(const Song& song, const Part& part) {
+    return static_cast<int>(std::count_if(part.source.events->begin(), part.source.events->end(),
+                                          [&](EventRef ref) { return song.event(ref).isNoteOn(); }));
+}
+
+MidiFile written(const Song& song, int type, const std::vector<Part>& parts) {
+    MidiBuilder builder(song, type);
+    builder.beginTrack();
+    builder.addConductor();
+    for (const Part& part : parts) {
+        if (type == 1) builder.beginTrack();
+        builder.addPart(part);
+    }
+    return builder.finish();
+}
+
+/// What the dialect cannot say of the sound chosen for a part; empty when it says all.
+std::string lostBank(const Song& song, const Part& part) {
+    if (!part.sound.chosen || part.sound.chosen->kind == SoundKind::Plugin) return {};
+    const SoundRef& sound = *part.sound.chosen;
+    const SoundRef read = wishOf(askFor(sound, song.dialect, part.source.drums), song.dialect);
+    if (read.bank == std::min(sound.bank, kitBank) && read.program == sound.program) return {};
+    if (sound.bank >= kitBank)
+        return "The kit chosen for " + part.name + " sounds only where its channel is made drums.";
+    if (part.source.drums)
+        return part.name + " is drums: other programs play it with a kit, not with " + sound.name + ".";
+    return "Files of this kind (" + std::string(dialectName(song.dialect)) + ") have no bank " +
+           std::to_string(sound.bank) + ": other programs play " + part.name +
+           " with the plain sound of that number.";
+}
+
+/// Parts that share a channel although something of the channel differs between them.
+std::vector<std::string> sharedChannels(const Song& song) {
+    std::vector<std::string> said;
+    std::map<std::pair<int, int>, const Part*> first;
+    const auto folded = foldedChannels(song);
+    for (std::size_t i = 0; i < song.parts.size(); ++i) {
+        const Part& part = song.parts[i];
+        if (part.aside) continue;
+        const PortChannel place =
+            song.midi.folded ? folded[i] : PortChannel{part.source.port, part.source.channel};
+        const auto [at, fresh] = first.try_emplace({place.port, place.channel.value}, &part);
+        if (fresh) continue;
+        const Part& other = *at->second;
+        const bool sound = part.sound.chosen != other.sound.chosen ||
+                           part.sound.stretches != other.sound.stretches ||
+                           part.sound.programGiven != other.sound.programGiven ||
+                           part.sound.followsPrograms != other.sound.followsPrograms ||
+                           !asksOf(song, part).front().sameAs(asksOf(song, other).front());
+        if (sound || part.mix.levelDb != other.mix.levelDb || part.mix.pan != other.mix.pan)
+            said.push_back(part.name + " shares channel " + std::to_string(place.channel.value + 1) +
+                           " with " + other.name + ": they share one sound, level and pan there.");
+    }
+    return said;
+}
+
+} // namespace
+
+Song withoutChanges(const Song& song) {
+    Song plain = song;
+    const Song fresh = makeSong(song.source, song.encoding);
+    plain.trackStarts = fresh.trackStarts;
+    plain.tempo = fresh.tempo;
+    plain.end = fresh.end;
+    plain.sections = fresh.sections;
+    plain.tempoEdited = plain.sectionsEdited = false;
+    plain.keyShift = 0;
+    for (Part& part : plain.parts) {
+        part.recipe = {};
+        part.sound = {};
+        part.mix = {};
+    }
+    return plain;
+}
+
+MidiFile toMidi(const Song& song, Layout layout) {
+    const int type = layout == Layout::SingleTrack ? 0 : 1;
+    if (song.midi.writtenIn) return written(song, type, song.parts);
+    const Song plain = withoutChanges(song);
+    return written(plain, type, plain.parts);
+}
+
+MidiFile toMidi(const Song& song, const Part& part) {
+    if (song.midi.writtenIn) return written(song, 1, {part});
+    const Song plain = withoutChanges(song);
+    const Part* bare = plain.part(part.id);
+    return written(plain, 1, {bare ? *bare : part});
+}
+
+std::vector<PortChannel> foldedChannels(const Song& song) {
+    std::vector<std::optional<PortChannel>> places(song.parts.size());
+    std::array<const Part*, 16> owners{};
+    const auto take = [&](std::size_t i, std::uint8_t channel) {
+        places[i] = PortChannel{0, Channel{channel}};
+        if (!song.parts[i].aside && !owners[channel]) owners[channel] = &song.parts[i];
+    };
+    for (std::size_t i = 0; i < places.size(); ++i) { // drums, what is set aside, and who is first in place
+        const Part& part = song.parts[i];
+        if (part.source.drums)
+            take(i, drumChannel.value);
+        else if (part.aside)
+            take(i, part.source.channel.value);
+        else if (part.source.port == 0 && part.source.channel != drumChannel &&
+                 !owners[part.source.channel.value])
+            take(i, part.source.channel.value);
+    }
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        if (places[i]) continue;
+        const Part& part = song.parts[i];
+        std::optional<std::uint8_t> best;
+        const auto sharesChannelInFile = [&](const Part* o) {
+            return o && o->source.port == part.source.port && o->source.channel == part.source.channel;
+        };
+        const auto sameAsk = [&](const Part* o) {
+            return o && !o->source.drums && asksOf(song, *o).front().sameAs(asksOf(song, part).front());
+        };
+        for (std::uint8_t c = 0; c < 16 && !best; ++c)
+            if (sharesChannelInFile(owners[c])) best = c;
+        for (std::uint8_t c = 0; c < 16 && !best; ++c)
+            if (!owners[c] && Channel{c} != drumChannel) best = c;
+        for (std::uint8_t c = 0; c < 16 && !best; ++c)
+            if (sameAsk(owners[c])) best = c;
+        if (!best) {
+            int fewest = 0;
+            for (std::uint8_t c = 0; c < 16; ++c) {
+                if (!owners[c] || owners[c]->source.drums) continue;
+                const int count = noteCount(song, *owners[c]);
+                if (best && count >= fewest) continue;
+                best = c;
+                fewest = count;
+            }
+        }
+        take(i, best.value_or(0));
+    }
+    std::vector<PortChannel> found;
+    found.reserve(places.size());
+    for (const auto& place : places) found.push_back(*place);
+    return found;
+}
+
+int channelsNeeded(const Song& song) {
+    std::set<std::pair<int, int>> used;
+    for (const Part& part : song.parts)
+        if (!part.aside) used.insert({part.source.port, part.source.channel.value});
+    return static_cast<int>(used.size());
+}
+
+namespace {
+
+// What a MIDI file cannot carry of each value of a part. A field that one of them gets does not compile here
+// until it is said whether a file can.
+
+/// The greatest value of the volume controller; the one that holds where there is none.
+int loudestVolume(const Song& song, const Part& part) {
+    if (part.recipe.drops(cc::volume)) return defaultVolume;
+    int most = 0;
+    for (const EventRef ref : *part.source.events)
+        if (song.event(ref).isController(cc::volume)) most = std::max<int>(most, song.event(ref).data2);
+    return most == 0 ? defaultVolume : most;
+}
+
+void addLostSound(const Song& song, const Part& part, std::vector<std::string>& said) {
+    // Stretches are written as programs, and so is a program given; settings go with their plug-in.
+    [[maybe_unused]] const auto& [chosen, settings, stretches, layers, programGiven, followsPrograms] =
+        part.sound;
+    if (!layers.empty())
+        said.push_back("The layers of " + part.name + " are not written: a channel has one sound.");
+    if (chosen && chosen->kind == SoundKind::Plugin)
+        said.push_back("The instrument chosen for " + part.name +
+                       " has no number in a MIDI file; what the file asked for is written.");
+    if (const auto lost = lostBank(song, part); !lost.empty()) said.push_back(lost);
+}
+
+/// What is lost of mixes, of all parts together.
+struct LostMix {
+    bool heard = false, room = false, effects = false;
+    void add(const PartMix& mix) {
+        [[maybe_unused]] const auto& [levelDb, pan, share, beforeLevel, role, muted, solo, chain] = mix;
+        heard |= role != Role::Back || muted || solo;
+        room |= share != 1 || beforeLevel;
+        effects |= !chain.empty();
+    }
+};
+
+} // namespace
+
+std::vector<std::string> notCarriedOver(const Song& song) {
+    if (!song.midi.writtenIn) return {};
+    std::vector<std::string> said = sharedChannels(song);
+    LostMix lost;
+    lost.effects = !song.effects.empty();
+    for (const Part& part : song.parts) {
+        if (part.aside) continue;
+        if (loudestVolume(song, part) * std::pow(10.0, part.mix.levelDb / 40) > 127.5)
+            said.push_back("The level of " + part.name +
+                           " is above what a volume controller can say; it is written as 127.");
+        addLostSound(song, part, said);
+        if (part.source.drums && part.source.channel != drumChannel && !song.midi.folded)
+            said.push_back(part.name + " is drums on channel " +
+                           std::to_string(part.source.channel.value + 1) +
+                           "; other programs may play it with a pitched sound.");
+        lost.add(part.mix);
+    }
+    if (lost.heard) said.emplace_back("Who leads and who is silent belongs to the mix and is not written.");
+    if (lost.room) said.emplace_back("The parts' shares of the room are not written.");
+    if (lost.effects) said.emplace_back("Effects are not written.");
+    return said;
+}
+
+} // namespace cobbleway

@@ -1,0 +1,44 @@
+/// A song as a MIDI file again.
+#pragma once
+#include "song/match/match.h"
+#include "song/model/song.h"
+
+#include <string>
+#include <vector>
+
+namespace cobbleway {
+
+enum class Layout {
+    TrackPerPart, ///< type 1: a conductor track, then a track a part
+    SingleTrack   ///< type 0
+};
+
+/// Writes a song by Song::midi.
+///
+/// Written in: the recipes of the parts, names given, tempo and sections; a sound chosen by hand as bank and
+/// program; level as volume controller (by the GM volume law), pan as pan controller. Roles and the room are
+/// matters of the mix and not written. Not written in: the parts as they are cut, every event as the file has
+/// it. Events of no part and of parts set aside are kept either way.
+///
+/// A song that was not changed gives every event it came with, at its tick, and on a single track in its
+/// order. Channels of a port above the first are marked by FF 21; when folded, see foldedChannels().
+MidiFile toMidi(const Song& song, Layout layout);
+
+/// The conductor and one part alone, type 1.
+MidiFile toMidi(const Song& song, const Part& part);
+
+/// The port and channel of each part, in the song's order, when everything must fit on 16 channels: drums on
+/// channel 10; others where they are, else on a free channel; past that with a part that asks for the same
+/// program, else with the part that has the fewest notes.
+std::vector<PortChannel> foldedChannels(const Song& song);
+
+/// How many channels the parts with notes need, over all ports.
+int channelsNeeded(const Song& song);
+
+/// What a MIDI file of this song cannot hold, one sentence each; empty when it holds all.
+std::vector<std::string> notCarriedOver(const Song& song);
+
+/// The song as the file has it, but with the parts as they are cut: what is written when changes are not.
+Song withoutChanges(const Song& song);
+
+} // namespace cobbleway
