@@ -1,6 +1,7 @@
 /// cobbleway: the window.
 #include "app/look/theme.h"
 #include "app/mainwindow.h"
+#include "app/session/paths.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/widgets/surface.h"
@@ -32,7 +33,9 @@ int main(int count, char** words) {
     parser.addPositionalArgument(QStringLiteral("files"),
                                  QApplication::translate("main", "MIDI files, folders, or a set."),
                                  QStringLiteral("[files…]"));
-    parser.process(application);
+    QStringList said; // not as Qt reads them: the name of a file need not be UTF-8
+    for (int i = 0; i < count; ++i) said << textOfPath(words[i]);
+    parser.process(said);
 
     loadFonts();
     applyTheme(static_cast<ThemeChoice>(settings::themeChoice()));

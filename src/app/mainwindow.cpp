@@ -6,6 +6,7 @@
 #include "app/pages/practicepage.h"
 #include "app/pages/songspage.h"
 #include "app/pages/soundspage.h"
+#include "app/session/paths.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/steps.h"
@@ -244,7 +245,7 @@ void MainWindow::saveSet(bool askWhere, std::function<void(bool)> then) {
     if (path.isEmpty() || askWhere)
         path = QFileDialog::getSaveFileName(this, tr("Save the set"), path, projectFilter);
     if (path.isEmpty()) return;
-    if (!isProject(path.toStdString())) path += QLatin1String(projectEnding);
+    if (!isProject(pathOf(path))) path += QLatin1String(projectEnding);
     m_session.current.save(path, std::move(then));
 }
 
@@ -319,7 +320,7 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 void MainWindow::dropEvent(QDropEvent* event) {
     QStringList paths;
     for (const QUrl& url : event->mimeData()->urls())
-        if (url.isLocalFile()) paths << url.toLocalFile();
+        if (url.isLocalFile()) paths << textOfUrl(url);
     m_session.current.addPaths(paths);
     event->acceptProposedAction();
 }

@@ -52,7 +52,7 @@ std::optional<std::vector<std::uint8_t>> mendedCopy(const SourceFile& source, co
     if (source.damage.empty()) return std::nullopt;
     MidiFile copy = source.midi;
     copy.pool.clear();
-    copy.slices.clear();
+    copy.cuts.clear();
     for (Track& track : copy.tracks)
         for (Event& event : track.events)
             if (!event.isChannel()) event.payload = copy.addPayload(source.midi.bytes(event));

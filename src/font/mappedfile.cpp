@@ -8,7 +8,8 @@
 namespace cobbleway {
 
 MappedFile::MappedFile(const std::filesystem::path& path) {
-    const int file = open(path.c_str(), O_RDONLY | O_CLOEXEC);
+    const int file =
+        open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK); // a pipe must not make anyone wait
     if (file < 0) return;
     struct stat facts {};
     if (fstat(file, &facts) == 0 && S_ISREG(facts.st_mode) && facts.st_size > 0) {

@@ -6,9 +6,16 @@
 namespace cobbleway {
 
 std::span<const std::uint8_t> MidiFile::bytes(const Event& event) const {
-    if (event.payload >= slices.size()) return {};
-    const Slice& slice = slices[event.payload];
-    return std::span(pool).subspan(slice.offset, slice.length);
+    if (event.payload & cutPayload) { // noPayload is past all of them
+        const std::size_t index = event.payload & ~cutPayload;
+        if (index >= cuts.size()) return {};
+        return std::span(pool).subspan(cuts[index].offset, cuts[index].length);
+    }
+    if (event.payload >= pool.size()) return {};
+    const std::uint8_t* at = pool.data() + event.payload;
+    const std::uint8_t* end = pool.data() + pool.size();
+    const std::size_t length = readVariable(at, end);
+    return {at, std::min(length, static_cast<std::size_t>(end - at))};
 }
 
 std::string_view MidiFile::rawText(const Event& event) const {
@@ -17,9 +24,10 @@ std::string_view MidiFile::rawText(const Event& event) const {
 }
 
 std::uint32_t MidiFile::addPayload(std::span<const std::uint8_t> bytes) {
-    slices.push_back({pool.size(), static_cast<std::uint32_t>(bytes.size())});
+    const auto at = static_cast<std::uint32_t>(pool.size());
+    appendVariable(pool, static_cast<std::uint32_t>(bytes.size()));
     pool.insert(pool.end(), bytes.begin(), bytes.end());
-    return static_cast<std::uint32_t>(slices.size() - 1);
+    return at;
 }
 
 void MidiFile::addMeta(std::size_t track, Tick tick, std::uint8_t type, std::span<const std::uint8_t> bytes) {
@@ -65,6 +73,23 @@ Tick MidiFile::end() const {
     Tick last = 0;
     for (const Track& track : tracks) last = std::max(last, track.end);
     return last;
+}
+
+std::uint32_t readVariable(const std::uint8_t*& at, const std::uint8_t* end) {
+    std::uint32_t value = 0;
+    for (int i = 0; i < 5 && at < end; ++i) {
+        const std::uint8_t byte = *at++;
+        value = (value << 7) | (byte & 0x7F);
+        if (!(byte & 0x80)) return value;
+    }
+    return at >= end ? 0 : value;
+}
+
+void appendVariable(std::vector<std::uint8_t>& out, std::uint32_t value) {
+    value = std::min<std::uint32_t>(value, 0x0FFFFFFF);
+    for (int shift = 21; shift > 0; shift -= 7)
+        if (value >> shift) out.push_back(static_cast<std::uint8_t>(0x80 | ((value >> shift) & 0x7F)));
+    out.push_back(static_cast<std::uint8_t>(value & 0x7F));
 }
 
 int tempoOf(std::span<const std::uint8_t> bytes) {

@@ -56,15 +56,17 @@ inline constexpr std::uint8_t bankMsb = 0, modulation = 1, dataEntryMsb = 6, vol
 } // namespace cc
 
 inline constexpr std::uint32_t noPayload = 0xFFFFFFFF;
+inline constexpr std::uint32_t cutPayload = 0x80000000; ///< set: the rest is an index into MidiFile::cuts
 
 /// One event. 16 bytes, so that a note (two events) stays small.
 struct Event {
     Tick tick = 0;
-    std::uint8_t status = 0;           ///< 0x80–0xEF with channel; 0xF0, 0xF7 system exclusive; 0xFF meta
-    std::uint8_t data1 = 0;            ///< first data byte, or the meta type
-    std::uint8_t data2 = 0;            ///< second data byte; of a meta event: channel prefix + 1, 0 for none
-    std::uint8_t port = 0;             ///< from FF 21, 0-based
-    std::uint32_t payload = noPayload; ///< index into MidiFile::slices, for meta and system exclusive
+    std::uint8_t status = 0; ///< 0x80–0xEF with channel; 0xF0, 0xF7 system exclusive; 0xFF meta
+    std::uint8_t data1 = 0;  ///< first data byte, or the meta type
+    std::uint8_t data2 = 0;  ///< second data byte; of a meta event: channel prefix + 1, 0 for none
+    std::uint8_t port = 0;   ///< from FF 21, 0-based
+    std::uint32_t payload =
+        noPayload; ///< of meta and system exclusive: where in MidiFile::pool its length is
 
     [[nodiscard]] bool isChannel() const { return status >= 0x80 && status < 0xF0; }
     [[nodiscard]] std::uint8_t kind() const { return isChannel() ? status & 0xF0 : status; }
@@ -88,11 +90,11 @@ struct Event {
     /// Pitch bend as 0–16383, centre 8192.
     [[nodiscard]] int bend() const { return data1 | (data2 << 7); }
 
-    bool operator==(const Event&) const = default;
+    bool operator==(const Event&) const = default; ///< within a file: payloads are compared by place
 };
 static_assert(sizeof(Event) == 16);
 
-/// Bytes of a payload: a stretch of MidiFile::pool.
+/// Bytes of a payload whose stated length cannot be: a stretch of MidiFile::pool.
 struct Slice {
     std::uint64_t offset = 0;
     std::uint32_t length = 0;
@@ -123,8 +125,8 @@ struct MidiFile {
     int type = 1; ///< 0, 1 or 2
     Division division;
     std::vector<Track> tracks;
-    std::vector<std::uint8_t> pool;
-    std::vector<Slice> slices;
+    std::vector<std::uint8_t> pool; ///< below 2 GiB
+    std::vector<Slice> cuts;        ///< of messages that say they are longer than their track
 
     /// Bytes of a meta or system exclusive event (without F0/FF, type and length; an F0 event's closing F7
     /// included). Valid as long as the file is unchanged. Empty for channel events.
@@ -132,7 +134,7 @@ struct MidiFile {
     /// The same bytes as undecoded text.
     [[nodiscard]] std::string_view rawText(const Event& event) const;
 
-    /// Adds a payload and gives its index.
+    /// Adds a payload, its length before it, and gives its place.
     std::uint32_t addPayload(std::span<const std::uint8_t> bytes);
     void addMeta(std::size_t track, Tick tick, std::uint8_t type, std::span<const std::uint8_t> bytes);
     void addText(std::size_t track, Tick tick, std::uint8_t type, std::string_view text);
@@ -147,6 +149,12 @@ struct MidiFile {
     /// The greatest track end.
     [[nodiscard]] Tick end() const;
 };
+
+/// Reads a variable-length quantity (SMF 1.0): seven bits a byte, at most four bytes by the standard; a fifth
+/// is taken too, as real files have it. Advances `at`. Gives 0 and moves to `end` when bytes run out.
+std::uint32_t readVariable(const std::uint8_t*& at, const std::uint8_t* end);
+/// Appends a variable-length quantity (SMF 1.0), 0 to 0x0FFFFFFF.
+void appendVariable(std::vector<std::uint8_t>& out, std::uint32_t value);
 
 /// The microseconds a quarter of a tempo event's three bytes; 0 when there are fewer.
 int tempoOf(std::span<const std::uint8_t> bytes);

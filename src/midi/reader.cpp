@@ -208,11 +208,12 @@ class Reader {
             report(at + 4, m_track,
                    "The track says it is longer than the file; it is read as far as it goes.");
         m_source.midi.tracks.emplace_back();
-        m_source.midi.tracks.back().events.reserve((limit - begin) / 4);
         const std::size_t after = readEvents(begin, limit, m_source.midi.tracks.back());
         reportOpenMessage();
-        endHangingNotes(m_source.midi.tracks.back(), begin);
-        m_source.midi.tracks.back().events.shrink_to_fit();
+        Track& track = m_source.midi.tracks.back();
+        endHangingNotes(track, begin);
+        if (track.events.capacity() - track.events.size() > track.events.size() / 8)
+            track.events.shrink_to_fit();
         return after;
     }
 
@@ -238,7 +239,9 @@ class Reader {
         m_prefix = 0;
         m_cut = false;
         m_strayReported = m_rangeReported = m_runningReported = m_tempoReported = m_openReported = false;
+        m_open.fill(0);
         while (at < end) {
+            if (track.events.size() == track.events.capacity()) makeRoom(track, base + begin, at, end);
             if (!std::exchange(m_cut, false)) tick = std::min(lastTick, tick + readVariable(at, end));
             if (at >= end) break;
             std::uint8_t status = *at;
@@ -280,6 +283,17 @@ class Reader {
                end == base + pool().size() ? "The track is cut off; it is kept up to here."
                                            : "The track has no end mark; it ends with its last event.");
         return static_cast<std::size_t>(end - base);
+    }
+
+    /// Room for as many events as the rest of the track will give, going by what it gave so far.
+    static void makeRoom(Track& track, Cursor begin, Cursor at, Cursor end) {
+        constexpr std::size_t few = 1024;
+        const auto read = static_cast<std::size_t>(at - begin), left = static_cast<std::size_t>(end - at);
+        const std::size_t size = track.events.size();
+        if (size < few) return track.events.reserve(std::min(few, left / 2 + 1 + size));
+        const double each = static_cast<double>(read) / static_cast<double>(size);
+        const auto more = static_cast<std::size_t>(static_cast<double>(left) / each * 1.03) + few;
+        track.events.reserve(size + std::max(more, size / 8));
     }
 
     /// Whether what follows an end mark within the track's stated length reads as events without a fault, and
@@ -355,12 +369,24 @@ class Reader {
             data[static_cast<std::size_t>(i)] = *at++;
         }
         track.events.push_back({tick, status, data[0], data[1], m_port, noPayload});
+        if ((status & 0xE0) == 0x80) { // a note: on or off
+            auto& open = m_open[(status & 0x0FU) * 128U + data[0]];
+            if ((status & 0x10) && data[1] > 0)
+                ++open;
+            else if (open > 0)
+                --open;
+        }
         return true;
     }
 
-    std::uint32_t addSlice(Cursor from, std::uint32_t length) {
-        m_source.midi.slices.push_back({static_cast<std::uint64_t>(from - pool().data()), length});
-        return static_cast<std::uint32_t>(m_source.midi.slices.size() - 1);
+    /// A payload whose length stands at `stated` and whose bytes are these.
+    std::uint32_t payloadOf(Cursor stated, Cursor data, std::uint32_t length) {
+        MidiFile& midi = m_source.midi;
+        Cursor at = stated;
+        if (readVariable(at, pool().data() + pool().size()) == length && at == data)
+            return static_cast<std::uint32_t>(stated - pool().data());
+        midi.cuts.push_back({static_cast<std::uint64_t>(data - pool().data()), length});
+        return static_cast<std::uint32_t>(midi.cuts.size() - 1) | cutPayload;
     }
 
     /// The stated length, held within the bytes that are there.
@@ -377,6 +403,7 @@ class Reader {
     bool readMeta(Tick tick, Cursor& at, Cursor end, Track& track) {
         if (at >= end) return true;
         const std::uint8_t type = *at++;
+        const Cursor stated = at;
         const std::uint32_t length = boundedLength(at, end);
         const Cursor data = at;
         at += length;
@@ -386,15 +413,16 @@ class Reader {
         if (type == meta::port && length >= 1) m_port = data[0] & 0x7F;
         if (type == meta::channelPrefix && length >= 1)
             m_prefix = static_cast<std::uint8_t>((data[0] & 0x0F) + 1);
-        track.events.push_back({tick, 0xFF, type, m_prefix, m_port, addSlice(data, length)});
+        track.events.push_back({tick, 0xFF, type, m_prefix, m_port, payloadOf(stated, data, length)});
         return true;
     }
 
     void readSystem(std::uint8_t status, Tick tick, Cursor& at, Cursor end, Track& track) {
         if (status == 0xF0 || status == 0xF7) {
             m_prefix = 0;
+            const Cursor stated = at;
             const std::uint32_t length = boundedLength(at, end);
-            track.events.push_back({tick, status, 0, 0, m_port, addSlice(at, length)});
+            track.events.push_back({tick, status, 0, 0, m_port, payloadOf(stated, at, length)});
             noteDeviceMessage(status, at, length);
             at += length;
             return;
@@ -423,23 +451,13 @@ class Reader {
         m_openMessage = nullptr;
     }
 
+    /// Notes without an end so far, by channel and key.
+    using OpenNotes = std::array<std::int32_t, std::size_t{16} * 128>;
+
     /// Ends notes that have no note-off: at the next start of their key, or at the end of the track.
     void endHangingNotes(Track& track, std::size_t offset) {
-        std::vector<std::int32_t> open(16 * 128, 0);
-        int total = 0;
-        for (const Event& event : track.events) {
-            if (!event.isChannel()) continue;
-            auto& count = open[event.channel().value * 128U + (event.data1 & 0x7F)];
-            if (event.isNoteOn()) {
-                ++count;
-                ++total;
-            } else if (event.isNoteOff() && count > 0) {
-                --count;
-                --total;
-            }
-        }
-        if (total == 0) return;
-        const int ended = closeNotes(track, open);
+        if (std::all_of(m_open.begin(), m_open.end(), [](std::int32_t open) { return open == 0; })) return;
+        const int ended = closeNotes(track, m_open);
         report(offset, m_track,
                std::to_string(ended) +
                    (ended == 1 ? " note had no end; it was" : " notes had no end; they were") +
@@ -478,7 +496,7 @@ class Reader {
     };
 
     /// For each key with more starts than ends, puts an end before the next start while one still sounds.
-    static int closeNotes(Track& track, std::vector<std::int32_t>& surplus) {
+    static int closeNotes(Track& track, OpenNotes& surplus) {
         std::vector<Event> mended;
         mended.reserve(track.events.size() + 16);
         Sounding sounding(surplus.size());
@@ -513,6 +531,7 @@ class Reader {
     }
 
     SourceFile m_source;
+    OpenNotes m_open{}; ///< of the track that is read
     int m_tracksStated = -1;
     int m_track = 0;
     std::uint8_t m_port = 0;
@@ -525,17 +544,10 @@ class Reader {
 
 } // namespace
 
-std::uint32_t readVariable(const std::uint8_t*& at, const std::uint8_t* end) {
-    std::uint32_t value = 0;
-    for (int i = 0; i < 5 && at < end; ++i) {
-        const std::uint8_t byte = *at++;
-        value = (value << 7) | (byte & 0x7F);
-        if (!(byte & 0x80)) return value;
-    }
-    return at >= end ? 0 : value;
-}
-
 Result<SourceFile> readMidi(std::vector<std::uint8_t> bytes, std::string name) {
+    if (bytes.size() >= cutPayload)
+        return Error{"The file is larger than any song: 2 GiB or more.", std::move(name),
+                     "Choose another file."};
     return Reader(std::move(bytes), std::move(name)).read();
 }
 

@@ -30,11 +30,8 @@ struct SourceFile {
 /// small multiple of the byte count. Notes that never end are ended here: at the next start of the same key,
 /// or at the end of the track. Where notes of one key overlap, a note-off ends the one that began first. An
 /// end with no note is kept and does nothing. Notes after an end mark that comes too early are kept. Fails
-/// only when there is no MIDI header or track anywhere; the error then says what the file seems to be.
+/// only when there is no MIDI header or track anywhere, and then says what the file seems to be; and at 2
+/// GiB.
 Result<SourceFile> readMidi(std::vector<std::uint8_t> bytes, std::string name);
-
-/// Reads a variable-length quantity (SMF 1.0): seven bits a byte, at most four bytes by the standard; a fifth
-/// is taken too, as real files have it. Advances `at`. Gives 0 and moves to `end` when bytes run out.
-std::uint32_t readVariable(const std::uint8_t*& at, const std::uint8_t* end);
 
 } // namespace cobbleway

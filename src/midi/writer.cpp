@@ -26,9 +26,17 @@ void appendDivision(Bytes& out, const Division& division) {
     out.push_back(static_cast<std::uint8_t>(division.ticksPerFrame));
 }
 
-void appendDelta(Bytes& out, Tick& now, Tick tick) {
-    const Tick delta = std::clamp<Tick>(tick - now, 0, 0x0FFFFFFF);
-    appendVariable(out, static_cast<std::uint32_t>(delta));
+constexpr Tick greatestDelta = 0x0FFFFFFF;
+
+/// The time from `now` to `tick`. What is more than a delta time can say is bridged by empty messages of no
+/// meaning (FF 7F with no bytes), which end running status as every meta event does.
+void appendDelta(Bytes& out, Tick& now, Tick tick, std::uint8_t& running) {
+    for (; tick - now > greatestDelta; now += greatestDelta) {
+        appendVariable(out, static_cast<std::uint32_t>(greatestDelta));
+        out.insert(out.end(), {0xFF, meta::sequencerSpecific, 0x00});
+        running = 0;
+    }
+    appendVariable(out, static_cast<std::uint32_t>(std::max<Tick>(0, tick - now)));
     now = std::max(now, tick);
 }
 
@@ -59,23 +67,16 @@ void appendTrack(Bytes& out, const MidiFile& file, const Track& track, WriteOpti
     Tick now = 0;
     std::uint8_t running = 0;
     for (const Event& event : track.events) {
-        appendDelta(out, now, event.tick);
+        appendDelta(out, now, event.tick, running);
         appendEvent(out, file, event, running, options.runningStatus);
     }
-    appendDelta(out, now, track.end);
+    appendDelta(out, now, track.end, running);
     out.insert(out.end(), {0xFF, meta::endOfTrack, 0x00});
     const auto length = static_cast<std::uint32_t>(out.size() - lengthAt - 4);
     for (unsigned i = 0; i < 4; ++i) out[lengthAt + i] = static_cast<std::uint8_t>(length >> (24 - 8 * i));
 }
 
 } // namespace
-
-void appendVariable(Bytes& out, std::uint32_t value) {
-    value = std::min<std::uint32_t>(value, 0x0FFFFFFF);
-    for (int shift = 21; shift > 0; shift -= 7)
-        if (value >> shift) out.push_back(static_cast<std::uint8_t>(0x80 | ((value >> shift) & 0x7F)));
-    out.push_back(static_cast<std::uint8_t>(value & 0x7F));
-}
 
 Bytes writeMidi(const MidiFile& file, WriteOptions options) {
     Bytes out;

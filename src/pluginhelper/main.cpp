@@ -40,7 +40,7 @@ std::string tryOne(PluginWorld& world, const char* uri) {
         left.fill(0);
         right.fill(0);
         unit.value()->run(left.data(), right.data(), maxFrames);
-        if (unit.value()->isSpoilt()) return "It gives numbers that are no sound.";
+        if (unit.value()->fault() == PluginFault::NoSound) return "It gives numbers that are no sound.";
     }
     unit.value()->event(0x80, 60, 64);
     unit.value()->run(left.data(), right.data(), maxFrames);

@@ -21,8 +21,11 @@ class EffectChain {
         for (const auto& unit : m_units) sum += unit->latency();
         return sum;
     }
-    [[nodiscard]] bool isSpoilt() const {
-        return std::any_of(m_units.begin(), m_units.end(), [](const auto& unit) { return unit->isSpoilt(); });
+    /// The worst of its effects'.
+    [[nodiscard]] PluginFault fault() const {
+        PluginFault worst = PluginFault::None;
+        for (const auto& unit : m_units) worst = std::max(worst, unit->fault());
+        return worst;
     }
     [[nodiscard]] const std::vector<std::shared_ptr<PluginUnit>>& units() const { return m_units; }
 

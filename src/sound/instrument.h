@@ -21,6 +21,13 @@ struct StereoBlock {
 
 class Instrument;
 
+/// What a plug-in has given that cannot be passed on; the worst counts.
+enum class PluginFault {
+    None,
+    TooLoud, ///< more than 20 dB above full scale; it was held there
+    NoSound  ///< no number, or 60 dB above full scale; it was made silence
+};
+
 /// Which sound of which instrument.
 struct InstrumentSound {
     Instrument* instrument = nullptr; ///< null: nothing plays it
@@ -55,8 +62,8 @@ class Instrument {
     [[nodiscard]] virtual int latency() const { return 0; }
     /// How long after render() its frames are heard, in seconds. From any thread.
     virtual void setAhead(double /*seconds*/) {}
-    /// Whether it has given numbers that are no sound, which were made silence. From any thread.
-    [[nodiscard]] virtual bool isSpoilt() const { return false; }
+    /// What was wrong with its sound so far. From any thread.
+    [[nodiscard]] virtual PluginFault fault() const { return PluginFault::None; }
 };
 
 } // namespace cobbleway

@@ -22,10 +22,12 @@ class MixDesk {
     /// asked for, else 0; a negative number when a mix was refused.
     float process(std::span<const StereoBlock> blocks, int frames, bool findPeak);
     [[nodiscard]] bool sharesRooms() const { return m_shares; }
-    /// Whether effects of a mix gave numbers that are no sound.
-    [[nodiscard]] bool isSpoilt() const {
-        return std::any_of(m_effects.begin(), m_effects.end(),
-                           [](const auto& e) { return e && e->isSpoilt(); });
+    /// The worst of the mixes' effects.
+    [[nodiscard]] PluginFault fault() const {
+        PluginFault worst = PluginFault::None;
+        for (const auto& effects : m_effects)
+            if (effects) worst = std::max(worst, effects->fault());
+        return worst;
     }
 
   private:

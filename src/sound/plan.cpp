@@ -225,30 +225,34 @@ class Planner {
 
 } // namespace
 
-std::vector<Error> spoiltPlugins(const Plan& plan) {
-    std::vector<Error> spoilt;
-    const auto add = [&](const std::string& where) {
-        spoilt.push_back({"A plug-in gave numbers that are no sound, so it is silent.", where,
-                          "Choose another sound or effect there."});
+std::vector<Error> pluginFaults(const Plan& plan) {
+    std::vector<Error> faults;
+    const auto add = [&](PluginFault fault, const std::string& where) {
+        if (fault == PluginFault::NoSound)
+            faults.push_back({"A plug-in gave numbers that are no sound, so it is silent.", where,
+                              "Choose another sound or effect there."});
+        else if (fault == PluginFault::TooLoud)
+            faults.push_back({"A plug-in is more than 20 dB too loud; it was held there, which distorts it.",
+                              where, "Turn it down in its own controls, or choose another."});
     };
     for (std::size_t lane = 0; lane < plan.parts.size(); ++lane) {
         const PlanPart& part = plan.parts[lane];
-        const bool any =
-            std::any_of(part.sounds.begin(), part.sounds.end(), [](const InstrumentSound& sound) {
-                return sound.instrument && sound.instrument->isSpoilt();
-            });
-        if (!any && !(part.effects && part.effects->isSpoilt())) continue;
+        PluginFault fault = part.effects ? part.effects->fault() : PluginFault::None;
+        for (const InstrumentSound& sound : part.sounds)
+            if (sound.instrument) fault = std::max(fault, sound.instrument->fault());
+        if (fault == PluginFault::None) continue;
         const auto slot = part.under >= 0 ? part.under : static_cast<int>(lane);
         const Part* named = plan.song.part(slot + 1);
-        add(named ? named->name : std::string());
+        add(fault, named ? named->name : std::string());
     }
-    if (plan.mixSpoilt || (plan.effects && plan.effects->isSpoilt())) add("the whole mix");
-    return spoilt;
+    const PluginFault live = plan.effects ? plan.effects->fault() : PluginFault::None;
+    add(std::max(plan.mixFault.load(), live), "the whole mix");
+    return faults;
 }
 
 std::vector<Error> problemsOf(const Plan& plan) {
     auto problems = plan.problems;
-    for (Error& error : spoiltPlugins(plan)) problems.push_back(std::move(error));
+    for (Error& error : pluginFaults(plan)) problems.push_back(std::move(error));
     return problems;
 }
 

@@ -71,10 +71,10 @@ struct Plan {
     std::function<std::shared_ptr<EffectChain>(std::size_t)> effectsForMix;
     std::atomic<float> master{1}; ///< gain of the whole mix
     std::atomic<float> roomSeconds{1.3F};
-    int latency = 0;                     ///< frames by which all that sounds is late
-    std::vector<Error> problems;         ///< what could not be loaded; see problemsOf()
-    std::atomic<bool> mixSpoilt{false};  ///< effects of a mix gave numbers that are no sound
-    std::vector<std::string> unplayable; ///< ids of fonts that could not be loaded
+    int latency = 0;                                      ///< frames by which all that sounds is late
+    std::vector<Error> problems;                          ///< what could not be loaded; see problemsOf()
+    std::atomic<PluginFault> mixFault{PluginFault::None}; ///< of the effects of a mix
+    std::vector<std::string> unplayable;                  ///< ids of fonts that could not be loaded
 
     // What it was made of, so that the next plan can share what is the same.
     Song song;
@@ -85,8 +85,8 @@ struct Plan {
 /// Sets the mix cells of a plan to what the song says; may be called while the plan plays.
 void applyMix(Plan& plan, const Song& song);
 
-/// Plug-ins of the plan that gave numbers that are no sound since they were loaded, by where they are.
-std::vector<Error> spoiltPlugins(const Plan& plan);
+/// What plug-ins of the plan gave since they were loaded that could not be passed on, by where they are.
+std::vector<Error> pluginFaults(const Plan& plan);
 
 /// All that is silent in the plan against the song's wish, and why: what could not be loaded, and plug-ins
 /// that gave no sound. Complete when the plan has been rendered.

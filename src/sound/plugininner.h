@@ -60,7 +60,10 @@ struct PluginUnit::Inner {
     UnitPort* events = nullptr;
     UnitPort* latency = nullptr;
     std::atomic<int> latencyFrames{0};
-    std::atomic<bool> spoilt{false};
+    std::atomic<PluginFault> fault{PluginFault::None}; ///< the worst so far; written by the one that runs it
+    void note(PluginFault found) {
+        if (found > fault.load(std::memory_order_relaxed)) fault.store(found, std::memory_order_relaxed);
+    }
     PluginWorker worker;
     LV2_URID midiEvent = 0;
     std::string preset; ///< that it was loaded with

@@ -20,7 +20,7 @@ class PluginInstrument final : public Instrument {
     void reset(int slot) override;
     void render(std::span<const StereoBlock> out, int frames) override;
     [[nodiscard]] int latency() const override { return m_unit->latency(); }
-    [[nodiscard]] bool isSpoilt() const override { return m_unit->isSpoilt(); }
+    [[nodiscard]] PluginFault fault() const override { return m_unit->fault(); }
 
   private:
     void control(std::uint8_t number, std::uint8_t value);

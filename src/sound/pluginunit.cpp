@@ -64,8 +64,8 @@ UnitPort* PluginUnit::Inner::control(const std::string& symbol) {
     return at == controls.end() ? nullptr : *at;
 }
 
-/// 60 dB above full scale: past it a plug-in has gone astray, and the room would never forget it.
-constexpr float loudestSample = 1000;
+/// 20 and 60 dB above full scale. Past the second a plug-in has gone astray, and the room would never forget.
+constexpr float loudestSample = 10, leastAstray = 1000;
 
 void PluginUnit::Inner::runBlock(float* left, float* right) {
     for (UnitPort* port : controls) port->value = port->wanted.load(std::memory_order_relaxed);
@@ -80,14 +80,15 @@ void PluginUnit::Inner::runBlock(float* left, float* right) {
     for (std::size_t side = 0; side < 2; ++side) {
         float* out = side == 0 ? left : right;
         const float* in = audioOut[std::min(side, audioOut.size() - 1)]->audio.data();
-        bool sound = true;
+        bool fits = true, sound = true;
         for (std::size_t f = 0; f < blockFrames; ++f) {
-            const bool fits = std::abs(in[f]) <= loudestSample; // nor does what is no number
-            const float sample = fits ? in[f] : 0;
-            sound = sound && fits;
+            const bool isSound = std::abs(in[f]) < leastAstray; // nor is what is no number
+            const float sample = isSound ? std::clamp(in[f], -loudestSample, loudestSample) : 0;
+            sound = sound && isSound;
+            fits = fits && sample == in[f];
             out[f] = effect ? sample : out[f] + sample;
         }
-        if (!sound) spoilt.store(true, std::memory_order_relaxed);
+        if (!fits) note(sound ? PluginFault::TooLoud : PluginFault::NoSound);
     }
     if (latency) latencyFrames.store(static_cast<int>(latency->value), std::memory_order_relaxed);
 }
@@ -128,7 +129,7 @@ void PluginUnit::setControls(const PluginSettings& settings) {
     }
 }
 
-bool PluginUnit::isSpoilt() const { return m_inner->spoilt.load(std::memory_order_relaxed); }
+PluginFault PluginUnit::fault() const { return m_inner->fault.load(std::memory_order_relaxed); }
 
 int PluginUnit::latency() const {
     return std::max(0, m_inner->latencyFrames.load(std::memory_order_relaxed));

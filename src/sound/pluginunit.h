@@ -1,5 +1,6 @@
 #pragma once
 #include "song/model/song.h"
+#include "sound/instrument.h"
 
 #include <cstdint>
 #include <memory>
@@ -27,8 +28,7 @@ class PluginUnit {
     /// The values of settings; controls that they do not name go to what the plug-in started with here.
     void setControls(const PluginSettings& settings);
     [[nodiscard]] int latency() const; ///< frames by which its output is late, as it says itself
-    /// Whether it has given numbers that are no sound (no number, or far too large); they were made silence.
-    [[nodiscard]] bool isSpoilt() const;
+    [[nodiscard]] PluginFault fault() const;
 
     /// Everything that is to be kept: controls that differ from the plug-in's own values, or all of them when
     /// it was loaded with a preset; and its own state. Not while it runs.

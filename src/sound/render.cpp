@@ -97,7 +97,7 @@ class Renderer {
         bool goesOn = song() && flush() >= 0 && tail();
         if (m_thread && m_thread->wait() < 0) goesOn = false;
         m_lanes.swap(nullptr);
-        if (m_desk.isSpoilt()) m_plan.mixSpoilt = true;
+        m_plan.mixFault = m_desk.fault();
         return goesOn ? RenderEnd::Done : RenderEnd::Stopped;
     }
 

@@ -2,6 +2,7 @@
 #include "support/support.h"
 
 #include "app/look/theme.h"
+#include "app/session/paths.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/widgets/head.h"
@@ -20,6 +21,7 @@
 #include <QStandardPaths>
 #include <QTemporaryDir>
 #include <QToolButton>
+#include <QUrl>
 
 using namespace support;
 
@@ -53,6 +55,7 @@ class TestSession : public QObject {
     void lanesAreDrawn();
     void theSongGoesOnWhenItsOutputHasGone();
     void aPluginThatGoesAstrayIsTold();
+    void namesThatAreNotUtf8Open();
 
   private:
     void open(const QStringList& names);
@@ -265,6 +268,25 @@ void TestSession::theLoopMovesWithTheStart() {
     QCOMPARE(m_session->playback.loop().end, Builder::at(3));
     m_session->current.undo();
     QCOMPARE(m_session->playback.loop().start, Builder::at(10));
+}
+
+void TestSession::namesThatAreNotUtf8Open() {
+    // On Linux the name of a file is bytes: here "Élan.mid" in Windows-1252, dropped as a file manager names
+    // it.
+    QTemporaryDir folder;
+    const std::filesystem::path path = std::filesystem::path(folder.path().toStdString()) / "\xC9lan.mid";
+    std::filesystem::copy_file(DEMO_FOLDER "/TIDEMILL.MID", path);
+    QVERIFY(pathOf(textOfPath(path)) == path);
+    const QUrl url =
+        QUrl::fromEncoded("file://" + QUrl::toPercentEncoding(folder.path(), "/") + "/%C9lan.mid");
+    QCOMPARE(textOfUrl(url), textOfPath(path));
+    for (const char* name : {"plain", "Wöhrden", "\xF0\x9F\x8E\xB5", "\xF0\x9F", "a\xFFz", "\xED\xB2\x80"})
+        QVERIFY(pathOf(textOfPath(name)) == std::filesystem::path(name));
+    QSignalSpy problems(&m_session->messages, &Messages::problem);
+    m_session->current.addPaths({textOfUrl(url)});
+    QTRY_VERIFY(m_session->current.hasSong());
+    QVERIFY(problems.isEmpty());
+    QVERIFY(m_session->current.song().source->name.ends_with("lan.mid"));
 }
 
 void TestSession::aKeyboardPlaysTheSelectedPart() {

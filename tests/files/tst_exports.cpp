@@ -332,6 +332,7 @@ void TestExports::linksAndRightsAreKept() {
     QVERIFY(std::filesystem::is_character_file("/dev/null"));
     QVERIFY(mkfifo((base / "pipe").c_str(), 0600) == 0);
     QVERIFY(!readFile(base / "pipe").ok()); // and waits for nobody
+    QVERIFY(!readSoundFont(base / "pipe").ok());
 }
 
 void TestExports::whatAKilledProgramLeftIsRemoved() {

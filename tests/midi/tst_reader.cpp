@@ -31,6 +31,7 @@ class TestReader : public QObject {
     void saysWhatAFileSeemsToBe();
     void survivesAnyBytes();
     void memoryFollowsTheBytesNotTheLengths();
+    void lengthsThatCannotBeAreCut();
 };
 
 void TestReader::readsVariableLengthNumbers_data() {
@@ -428,6 +429,33 @@ void TestReader::memoryFollowsTheBytesNotTheLengths() {
     QVERIFY(read.ok());
     QVERIFY(read.value().midi.tracks[0].events.capacity() < 64);
     QCOMPARE(read.value().midi.bytes(read.value().midi.tracks[0].events[0]).size(), std::size_t{2});
+    // Of the shortest notes and device messages there are, 3 bytes each, no more is held than the events
+    // themselves need, 16 bytes each.
+    Bytes notes = hex("00 90 3C 40"), messages;
+    for (int i = 0; i < 100'000; ++i) {
+        notes.insert(notes.end(), {0x01, 0x3C, static_cast<std::uint8_t>(i % 2 ? 0x40 : 0x00)});
+        messages.insert(messages.end(), {0x00, 0xF7, 0x00});
+    }
+    for (const Bytes& data : {notes, messages}) {
+        const auto large =
+            readMidi(joined({header(0, 1), track(joined({data, hex("01 FF 2F 00")}))}), "x.mid");
+        QVERIFY(large.ok());
+        const MidiFile& midi = large.value().midi;
+        QVERIFY(midi.tracks[0].events.size() >= 100'000);
+        QVERIFY(midi.tracks[0].events.capacity() * sizeof(Event) < 7 * data.size());
+        QVERIFY(midi.cuts.empty());
+    }
+}
+
+void TestReader::lengthsThatCannotBeAreCut() {
+    // A text that says it is longer than its track gives what the track has, and nothing of the next.
+    const auto read = readMidi(joined({header(1, 2), hex("4D54726B 00000006 00 FF 01 20 41 42"),
+                                       track(hex("00 FF 01 02 43 44 00 FF 2F 00"))}),
+                               "x.mid");
+    QVERIFY(read.ok());
+    const MidiFile& midi = read.value().midi;
+    QCOMPARE(midi.rawText(midi.tracks[0].events.at(0)), std::string_view("AB"));
+    QCOMPARE(midi.rawText(midi.tracks[1].events.at(0)), std::string_view("CD"));
 }
 
 QTEST_APPLESS_MAIN(TestReader)

@@ -1,5 +1,5 @@
 /// LV2 instruments that misbehave, for tests: one crashes, one never comes back, one will not start, one
-/// gives numbers that are no sound.
+/// gives numbers that are no sound, one is far too loud.
 #include <chrono>
 #include <csignal>
 #include <cstring>
@@ -22,7 +22,7 @@ void run(LV2_Handle self, std::uint32_t frames) {
     }
     while (is("hang")) std::this_thread::sleep_for(std::chrono::seconds(1));
     for (std::uint32_t f = 0; f < frames; ++f)
-        static_cast<Bad*>(self)->out[f] = std::numeric_limits<float>::quiet_NaN();
+        static_cast<Bad*>(self)->out[f] = is("loud") ? 100 : std::numeric_limits<float>::quiet_NaN();
 }
 
 const LV2_Descriptor descriptor = {

@@ -172,7 +172,7 @@ void TestInstrumentNames::theShelfIsSearchedInAnyLanguage() {
     const auto found = [&](const char* search) {
         std::set<int> programs;
         for (const ShelfSound& sound : shelf)
-            if (fitOf(sound, search) != Fit::No && sound.family != kitFamily)
+            if (ShelfSearch(search).fit(sound) != Fit::No && sound.family != kitFamily)
                 programs.insert(sound.sound.program);
         return programs;
     };
@@ -184,16 +184,16 @@ void TestInstrumentNames::theShelfIsSearchedInAnyLanguage() {
     // Words that a name has go before what they mean.
     const ShelfSound plugin{{"urn:x", 0, 0, "MDA Piano", SoundKind::Plugin, 0}, "MDA", pluginFamily};
     const ShelfSound grand{{"font", 0, 0, "Grand", SoundKind::Preset, 0}, "Font", 0};
-    QVERIFY(fitOf(plugin, "piano mda") == Fit::Literal);
-    QVERIFY(fitOf(grand, "piano mda") == Fit::Meant);
-    QVERIFY(fitOf(plugin, "Posaune") == Fit::No);
+    QVERIFY(ShelfSearch("piano mda").fit(plugin) == Fit::Literal);
+    QVERIFY(ShelfSearch("piano mda").fit(grand) == Fit::Meant);
+    QVERIFY(ShelfSearch("Posaune").fit(plugin) == Fit::No);
     QVERIFY(found("strings").contains(48));
     QVERIFY(found("0:42").contains(42));
     QVERIFY(found("house viol").contains(40)); // words of font and name
     QVERIFY(found("no such sound").empty());
     QCOMPARE(found("").size(), std::size_t{128});
     const auto kits = std::count_if(shelf.begin(), shelf.end(), [](const ShelfSound& s) {
-        return s.family == kitFamily && fitOf(s, "Schlagzeug") == Fit::Meant;
+        return s.family == kitFamily && ShelfSearch("Schlagzeug").fit(s) == Fit::Meant;
     });
     QVERIFY(kits > 0);
 }

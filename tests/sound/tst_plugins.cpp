@@ -75,6 +75,7 @@ class TestPlugins : public QObject {
     void settingsAreSavedInTheProject();
     void badPluginsAreSetAside();
     void numbersThatAreNoSoundAreSilence();
+    void whatIsFarTooLoudIsHeldAndTold();
     void whatIsKnownIsNotTriedAgain();
     void aMissingHelperIsSurvived();
     void aPluginThatIsGoneIsStoodInFor();
@@ -437,7 +438,7 @@ void TestPlugins::badPluginsAreSetAside() {
     QTemporaryDir folder;
     const auto scan =
         scanPlugins(scanOptions(QStringLiteral(BAD_PLUGINS), folder.filePath(QStringLiteral("cache"))));
-    // All four are named, each with what it did; ours, tried in the same run, are none the worse.
+    // All are named, each with what it did; ours, tried in the same run, are none the worse.
     std::map<std::string, std::string> why;
     for (const PluginSetAside& aside : scan.setAside) why[aside.plugin.name] = aside.why;
     QCOMPARE(why.size(), std::size_t{4});
@@ -445,7 +446,7 @@ void TestPlugins::badPluginsAreSetAside() {
     QVERIFY2(why["Test hang"].find("did not answer") != std::string::npos, why["Test hang"].c_str());
     QVERIFY2(why["Test refuse"].find("cannot be loaded") != std::string::npos, why["Test refuse"].c_str());
     QVERIFY2(why["Test noise"].find("no sound") != std::string::npos, why["Test noise"].c_str());
-    QCOMPARE(scan.usable.size(), std::size_t{3});
+    QCOMPARE(scan.usable.size(), std::size_t{4});
 }
 
 void TestPlugins::numbersThatAreNoSoundAreSilence() {
@@ -462,9 +463,28 @@ void TestPlugins::numbersThatAreNoSoundAreSilence() {
     // And it is told, with the part that it plays.
     InstrumentBank bank(rate, options);
     const auto plan = makePlan(song, all, matchSong(song, all), bank);
-    const auto spoilt = spoiltPlugins(*plan);
-    QCOMPARE(spoilt.size(), std::size_t{1});
-    QCOMPARE(spoilt[0].where, song.part(2)->name);
+    const auto faults = pluginFaults(*plan);
+    QCOMPARE(faults.size(), std::size_t{1});
+    QCOMPARE(faults[0].where, song.part(2)->name);
+}
+
+void TestPlugins::whatIsFarTooLoudIsHeldAndTold() {
+    // One that gives 40 dB above full scale is held at 20.
+    const BankOptions options{.slotStep = 1, .live = false, .pluginBundle = BAD_PLUGINS "/loud.lv2"};
+    const PluginWorld world(BAD_PLUGINS "/loud.lv2");
+    const Catalogue all = testFont().withPlugins(world.list(), {});
+    Song song = Builder().program(0, 0, 0).note(0, 0, 1, 45).song();
+    song = edits::chooseSound(song, 1, {"urn:cobbleway:test:loud", 0, 0, "Loud", SoundKind::Plugin, 0});
+    InstrumentBank bank(rate, options);
+    const auto plan = makePlan(song, all, matchSong(song, all), bank);
+    std::array<float, 64> left{}, right{};
+    const StereoBlock block{left.data(), right.data()};
+    plan->parts[0].sounds[0].instrument->render({&block, 1}, 64);
+    for (const float sample : left) QVERIFY(sample > 1 && sample <= 10.01F);
+    const auto faults = pluginFaults(*plan);
+    QCOMPARE(faults.size(), std::size_t{1});
+    QCOMPARE(faults[0].where, song.part(1)->name);
+    QVERIFY2(faults[0].what.find("too loud") != std::string::npos, faults[0].what.c_str());
 }
 
 void TestPlugins::whatIsKnownIsNotTriedAgain() {
@@ -473,9 +493,9 @@ void TestPlugins::whatIsKnownIsNotTriedAgain() {
     int tried = 0;
     options.trying = [&](const std::string&) { ++tried; };
     const auto first = scanPlugins(options);
-    QCOMPARE(tried, 7);
+    QCOMPARE(tried, 8);
     const auto second = scanPlugins(options);
-    QCOMPARE(tried, 7);
+    QCOMPARE(tried, 8);
     QVERIFY(second.usable == first.usable && second.setAside == first.setAside);
     // A damaged cache is only a slower start.
     QFile cache(folder.filePath(QStringLiteral("cache")));

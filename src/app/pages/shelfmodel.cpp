@@ -68,19 +68,20 @@ void ShelfModel::fill() {
         endResetModel();
         return;
     }
-    const std::string words = m_words.toStdString();
+    const ShelfSearch search(m_words.toStdString());
     const QStringList keys = m_family == Recent ? settings::recentSounds() : m_favourites;
-    std::vector<ShelfSound> meant; // after those that fit by the letter
-    for (const ShelfSound& sound : m_all) {
+    std::vector<std::size_t> meant; // after those that fit by the letter
+    for (std::size_t i = 0; i < m_all.size(); ++i) {
+        const ShelfSound& sound = m_all[i];
         if (m_family >= Favourites && !keys.contains(soundKey(sound.sound))) continue;
         if (m_family >= 0 && m_family < Favourites && sound.family != m_family) continue;
-        const Fit fit = fitOf(sound, words);
-        if (fit != Fit::No) (fit == Fit::Literal ? m_rows : meant).push_back(sound);
+        const Fit fit = search.fit(sound);
+        if (fit != Fit::No) (fit == Fit::Literal ? m_rows : meant).push_back(i);
     }
     m_rows.insert(m_rows.end(), meant.begin(), meant.end());
     if (m_family >= Favourites) // the newest first
-        std::stable_sort(m_rows.begin(), m_rows.end(), [&](const ShelfSound& a, const ShelfSound& b) {
-            return keys.indexOf(soundKey(a.sound)) < keys.indexOf(soundKey(b.sound));
+        std::stable_sort(m_rows.begin(), m_rows.end(), [&](std::size_t a, std::size_t b) {
+            return keys.indexOf(soundKey(m_all[a].sound)) < keys.indexOf(soundKey(m_all[b].sound));
         });
     endResetModel();
 }
@@ -89,11 +90,12 @@ void ShelfModel::fillFitting() {
     const Part* part = m_session.current.part();
     if (!part) return;
     constexpr std::size_t most = 12;
+    const ShelfSearch search(m_words.toStdString());
     for (const RankedSound& ranked :
          rankedSounds(m_session.current.song(), *part, m_session.sounds.catalogue(), most))
-        for (const ShelfSound& sound : m_all)
-            if (sound.sound == ranked.sound && fitOf(sound, m_words.toStdString()) != Fit::No) {
-                m_rows.push_back(sound);
+        for (std::size_t i = 0; i < m_all.size(); ++i)
+            if (m_all[i].sound == ranked.sound && search.fit(m_all[i]) != Fit::No) {
+                m_rows.push_back(i);
                 m_reasons.push_back(QString::fromStdString(ranked.why));
             }
 }
@@ -104,7 +106,7 @@ int ShelfModel::rowCount(const QModelIndex& parent) const {
 
 QVariant ShelfModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid() || index.row() >= rowCount()) return {};
-    const ShelfSound& row = m_rows[static_cast<std::size_t>(index.row())];
+    const ShelfSound& row = shown(index.row());
     const QString name = QString::fromStdString(row.sound.name), place = QString::fromStdString(row.place);
     switch (role) {
     case Qt::DisplayRole: return name;
@@ -141,7 +143,7 @@ QMimeData* ShelfModel::mimeData(const QModelIndexList& indexes) const {
 
 QModelIndex ShelfModel::indexOf(const SoundRef& sound) const {
     const auto at = std::find_if(m_rows.begin(), m_rows.end(),
-                                 [&](const ShelfSound& row) { return isOnRow(sound, row.sound); });
+                                 [&](std::size_t row) { return isOnRow(sound, m_all[row].sound); });
     return at == m_rows.end() ? QModelIndex() : index(static_cast<int>(at - m_rows.begin()));
 }
 

@@ -29,9 +29,7 @@ class ShelfModel : public QAbstractListModel {
     [[nodiscard]] QStringList mimeTypes() const override;
     [[nodiscard]] QMimeData* mimeData(const QModelIndexList& indexes) const override;
     void setFilter(const QString& words, int family); ///< see fitOf()
-    [[nodiscard]] const SoundRef& soundAt(int row) const {
-        return m_rows[static_cast<std::size_t>(row)].sound;
-    }
+    [[nodiscard]] const SoundRef& soundAt(int row) const { return shown(row).sound; }
     [[nodiscard]] QModelIndex indexOf(const SoundRef& sound) const;
     [[nodiscard]] bool isFavourite(const SoundRef& sound) const {
         return m_favourites.contains(soundKey(sound));
@@ -51,8 +49,12 @@ class ShelfModel : public QAbstractListModel {
     Session& m_session;
     QString m_words;
     int m_family = -1;
-    std::vector<ShelfSound> m_all, m_rows;
-    std::vector<QString> m_reasons; ///< of the rows, when they are those that fit
+    [[nodiscard]] const ShelfSound& shown(int row) const {
+        return m_all[m_rows[static_cast<std::size_t>(row)]];
+    }
+    std::vector<ShelfSound> m_all;
+    std::vector<std::size_t> m_rows; ///< those of all that are shown
+    std::vector<QString> m_reasons;  ///< of the rows, when they are those that fit
     QStringList m_favourites;
 };
 

@@ -2,6 +2,7 @@
 
 #include "app/session/jobs.h"
 #include "app/session/messages.h"
+#include "app/session/paths.h"
 #include "app/session/settings.h"
 #include "files/songfile.h"
 
@@ -41,7 +42,7 @@ void readFolder(const std::filesystem::path& folder, ReadResult& result, const s
 ReadResult readPaths(const QStringList& paths, const std::stop_token& stop) {
     ReadResult result;
     for (const QString& text : paths) {
-        const std::filesystem::path path(text.toStdString());
+        const std::filesystem::path path = pathOf(text);
         std::error_code error;
         if (std::filesystem::is_directory(path, error)) {
             readFolder(path, result, stop);
@@ -237,7 +238,7 @@ void CurrentSet::save(const QString& path, std::function<void(bool)> then) {
     setWorking(1);
     const SongSet saved = set();
     runJob(
-        this, &m_files, [set = remember(saved), path = path.toStdString()] { return saveProject(set, path); },
+        this, &m_files, [set = remember(saved), path = pathOf(path)] { return saveProject(set, path); },
         [this, saved, path, then = std::move(then)](const Result<Done>& done) {
             setWorking(-1);
             if (done) {
@@ -257,7 +258,7 @@ void CurrentSet::save(const QString& path, std::function<void(bool)> then) {
 void CurrentSet::open(const QString& path) {
     setWorking(1);
     runJob(
-        this, &m_files, [path = path.toStdString()] { return openProject(path); },
+        this, &m_files, [path = pathOf(path)] { return openProject(path); },
         [this, path](Result<SongSet> read) {
             setWorking(-1);
             if (!read) {

@@ -156,11 +156,11 @@ void Playback::checkOutput() {
 
 void Playback::checkPlugins() {
     if (!m_plan) return;
-    for (const Error& error : spoiltPlugins(*m_plan)) {
+    for (const Error& error : pluginFaults(*m_plan)) {
         const QString text = QString::fromStdString(error.message());
         if (m_toldProblems.contains(text)) continue;
         m_toldProblems << text;
-        Q_EMIT m_messages.problem(tr("A plug-in gives no sound"), text);
+        Q_EMIT m_messages.problem(tr("A plug-in went astray"), text);
     }
 }
 

@@ -494,6 +494,14 @@ std::string plainWords(const std::string& name) {
         {"ç", 'c'}, {"ñ", 'n'}, {"Ä", 'a'}, {"Ö", 'o'}, {"Ü", 'u'}, {"É", 'e'}, {"È", 'e'}};
     std::string text = " ";
     for (std::size_t i = 0; i < name.size();) {
+        if (static_cast<unsigned char>(name[i]) < 0x80) {
+            const auto letter = static_cast<unsigned char>(name[i++]);
+            if (std::isalpha(letter))
+                text += static_cast<char>(std::tolower(letter));
+            else if (text.back() != ' ')
+                text += ' ';
+            continue;
+        }
         const auto accent = std::find_if(std::begin(accents), std::end(accents), [&](const Accent& a) {
             return name.compare(i, a.from.size(), a.from) == 0;
         });
@@ -506,8 +514,6 @@ std::string plainWords(const std::string& name) {
         if (byte == 0xC5 && i < name.size() && static_cast<unsigned char>(name[i]) == 0x93) { // œ
             text += "oe";
             ++i;
-        } else if (byte < 0x80 && std::isalpha(byte)) {
-            text += static_cast<char>(std::tolower(byte));
         } else if (text.back() != ' ') {
             text += ' ';
         }

@@ -9,23 +9,7 @@
 namespace cobbleway {
 namespace {
 
-void addFont(std::vector<ShelfSound>& sounds, const SoundFont& font) {
-    for (const Preset& preset : font.presets)
-        sounds.push_back({{font.id, preset.bank, preset.program, preset.name},
-                          font.name,
-                          preset.isKit() ? kitFamily : preset.program / 8});
-}
-
 bool isPreset(const ShelfSound& sound) { return sound.sound.kind == SoundKind::Preset; }
-
-/// All that a search may hit, folded, but for numbers.
-std::string textOf(const ShelfSound& sound) {
-    std::string text = sound.sound.name + " " + sound.place + " " + shelfFamilyName(sound.family);
-    if (isPreset(sound) && sound.family != kitFamily)
-        text +=
-            " " + std::string(programName(Program{static_cast<std::uint8_t>(sound.sound.program & 0x7F)}));
-    return plainWords(text);
-}
 
 std::string low(std::string text) {
     std::transform(text.begin(), text.end(), text.begin(),
@@ -33,18 +17,14 @@ std::string low(std::string text) {
     return text;
 }
 
-bool hasWord(const ShelfSound& sound, const std::string& folded, const std::string& word) {
-    if (std::any_of(word.begin(), word.end(), [](unsigned char c) { return std::isdigit(c); })) {
-        const std::string number =
-            isPreset(sound) ? std::to_string(sound.sound.bank) + ":" + std::to_string(sound.sound.program)
-                            : "";
-        return number.find(word) != std::string::npos ||
-               low(sound.sound.name + " " + sound.place).find(low(word)) != std::string::npos;
-    }
-    const std::string plain = plainWords(word);
-    const auto first = plain.find_first_not_of(' ');
-    if (first == std::string::npos) return true;
-    return folded.find(plain.substr(first, plain.find_last_not_of(' ') - first + 1)) != std::string::npos;
+void addFont(std::vector<ShelfSound>& sounds, const SoundFont& font) {
+    for (const Preset& preset : font.presets)
+        sounds.emplace_back(SoundRef{font.id, preset.bank, preset.program, preset.name}, font.name,
+                            preset.isKit() ? kitFamily : preset.program / 8);
+}
+
+bool hasDigit(const std::string& word) {
+    return std::any_of(word.begin(), word.end(), [](unsigned char c) { return std::isdigit(c); });
 }
 
 } // namespace
@@ -58,6 +38,14 @@ std::string shelfFamilyName(int family) {
     }
 }
 
+ShelfSound::ShelfSound(SoundRef ref, std::string where, int kin)
+    : sound(std::move(ref)), place(std::move(where)), family(kin) {
+    std::string text = sound.name + " " + place + " " + shelfFamilyName(family);
+    if (isPreset(*this) && family != kitFamily)
+        text += " " + std::string(programName(Program{static_cast<std::uint8_t>(sound.program & 0x7F)}));
+    words = plainWords(text);
+}
+
 std::vector<ShelfSound> shelfOf(const Catalogue& catalogue) {
     std::vector<ShelfSound> sounds;
     const auto first = catalogue.order();
@@ -66,30 +54,50 @@ std::vector<ShelfSound> shelfOf(const Catalogue& catalogue) {
         if (std::find(first.begin(), first.end(), font.get()) == first.end()) addFont(sounds, *font);
     for (const PluginInfo& plugin : catalogue.plugins())
         if (plugin.instrument)
-            sounds.push_back(
-                {{plugin.uri, 0, 0, plugin.name, SoundKind::Plugin, 0}, plugin.maker, pluginFamily});
+            sounds.emplace_back(SoundRef{plugin.uri, 0, 0, plugin.name, SoundKind::Plugin, 0}, plugin.maker,
+                                pluginFamily);
     for (const PortInfo& port : catalogue.ports())
         for (int channel = 0; channel < 16; ++channel)
-            sounds.push_back({{port.id, 0, 0, port.name + ", channel " + std::to_string(channel + 1),
-                               SoundKind::Port, channel},
-                              "MIDI port",
-                              portFamily});
+            sounds.emplace_back(SoundRef{port.id, 0, 0,
+                                         port.name + ", channel " + std::to_string(channel + 1),
+                                         SoundKind::Port, channel},
+                                "MIDI port", portFamily);
     return sounds;
 }
 
-Fit fitOf(const ShelfSound& sound, const std::string& search) {
-    const std::string folded = textOf(sound);
+ShelfSearch::ShelfSearch(const std::string& search)
+    : m_drums(namesDrums(search)), m_program(programFromName(search)) {
     std::istringstream words(search);
-    bool all = true;
-    for (std::string word; all && words >> word;) all = hasWord(sound, folded, word);
-    if (all) return Fit::Literal;
+    for (std::string word; words >> word;) {
+        if (hasDigit(word)) {
+            m_numbers.push_back(low(word));
+            continue;
+        }
+        const std::string plain = plainWords(word);
+        const auto first = plain.find_first_not_of(' ');
+        if (first == std::string::npos) continue;
+        m_words.push_back(plain.substr(first, plain.find_last_not_of(' ') - first + 1));
+    }
+}
+
+Fit ShelfSearch::fit(const ShelfSound& sound) const {
+    const auto hasNumber = [&](const std::string& word) {
+        const std::string number =
+            isPreset(sound) ? std::to_string(sound.sound.bank) + ":" + std::to_string(sound.sound.program)
+                            : "";
+        return number.find(word) != std::string::npos ||
+               low(sound.sound.name + " " + sound.place).find(word) != std::string::npos;
+    };
+    const auto hasWord = [&](const std::string& word) { return sound.words.find(word) != std::string::npos; };
+    if (std::all_of(m_words.begin(), m_words.end(), hasWord) &&
+        std::all_of(m_numbers.begin(), m_numbers.end(), hasNumber))
+        return Fit::Literal;
     const auto meant = [](bool is) { return is ? Fit::Meant : Fit::No; };
     if (!isPreset(sound)) return Fit::No;
-    if (sound.family == kitFamily) return meant(namesDrums(search));
-    const auto program = programFromName(search);
-    if (!program) return Fit::No;
+    if (sound.family == kitFamily) return meant(m_drums);
+    if (!m_program) return Fit::No;
     // Words for a whole family ("Orgel", "Gitarre") name its first or plainest program.
-    const int named = program->value;
+    const int named = m_program->value;
     const bool wholeFamily = named == 0 || named == 16 || named == 24 || named == 33;
     return meant(wholeFamily ? named / 8 == sound.family : named == sound.sound.program);
 }

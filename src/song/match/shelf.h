@@ -2,6 +2,7 @@
 #pragma once
 #include "font/catalogue.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -11,9 +12,11 @@ namespace cobbleway {
 inline constexpr int kitFamily = 16, pluginFamily = 17, portFamily = 18, familyCount = 19;
 
 struct ShelfSound {
+    ShelfSound(SoundRef sound, std::string place, int family);
     SoundRef sound;
     std::string place; ///< the font's name, the plug-in's maker, or "MIDI port"
     int family = 0;    ///< 0–18
+    std::string words; ///< what a search may hit, as of plainWords()
 };
 
 /// "Kits", "LV2", "MIDI ports", or the family's name in General MIDI.
@@ -24,9 +27,20 @@ std::vector<ShelfSound> shelfOf(const Catalogue& catalogue);
 
 enum class Fit { No, Meant, Literal };
 
-/// Whether a sound fits a search. Literally: all its words occur in name, family, place, General MIDI name or
-/// "bank:program", accents and case aside. Or it is what the search means: it names the instrument in another
-/// language (programFromName()), or drums.
-Fit fitOf(const ShelfSound& sound, const std::string& search);
+/// What a person looks for, made ready once for all sounds.
+class ShelfSearch {
+  public:
+    explicit ShelfSearch(const std::string& search);
+    /// Whether a sound fits. Literally: all words of the search occur in name, family, place, General MIDI
+    /// name or "bank:program", accents and case aside. Or it is what the search means: it names the
+    /// instrument in another language (programFromName()), or drums.
+    [[nodiscard]] Fit fit(const ShelfSound& sound) const;
+
+  private:
+    std::vector<std::string> m_words;   ///< folded
+    std::vector<std::string> m_numbers; ///< words with digits, in small letters
+    bool m_drums = false;
+    std::optional<Program> m_program;
+};
 
 } // namespace cobbleway
