@@ -29,7 +29,7 @@ install_packages() {
 BUILD_PACKAGES=(cmake ninja-build g++ pkg-config qt6-base-dev qt6-svg-dev libgl-dev libfluidsynth-dev
   librtaudio-dev librtmidi-dev liblilv-dev lv2-dev libasound2-dev libsndfile1-dev libebur128-dev libuchardet-dev nlohmann-json3-dev)
 
-# build PRESET [CMAKE OPTION…]
+# build PRESET [CMAKE OPTION…]: builds all, or $targets where that is set.
 build() {
   local preset=$1
   shift
@@ -37,5 +37,5 @@ build() {
   cmake --preset "$preset" "$@" >/tmp/cobbleway-configure.log 2>&1 ||
     { tail -20 /tmp/cobbleway-configure.log >&2; fail "the build could not be configured."; }
   say "Building ($preset)"
-  cmake --build --preset "$preset" || fail "the build has errors; they are above."
+  cmake --build --preset "$preset" ${targets:+--target "$targets"} || fail "the build has errors; they are above."
 }

@@ -44,6 +44,7 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     resize(1280, 800);
     setAcceptDrops(true);
     qApp->installEventFilter(new SpaceKey(this));
+    qApp->installEventFilter(this);
     makeActions();
     m_rail = new Rail(session);
     makePages();
@@ -311,6 +312,13 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 void MainWindow::resizeEvent(QResizeEvent* event) {
     QMainWindow::resizeEvent(event);
     placeDrawer();
+}
+
+/// A drag is one step to undo; the next drag of the same control is another.
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::MouseButtonRelease)
+        QMetaObject::invokeMethod(&m_session.current, &CurrentSet::endGesture, Qt::QueuedConnection);
+    return QMainWindow::eventFilter(watched, event);
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {

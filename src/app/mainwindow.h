@@ -74,6 +74,7 @@ class MainWindow : public QMainWindow {
     void resizeEvent(QResizeEvent* event) override;
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dropEvent(QDropEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
     Session& m_session;
     QList<ActionRow> m_rows; ///< the table of actions

@@ -115,7 +115,7 @@ struct Run {
     std::uint32_t track = 0, first = 0, count = 0;
 };
 
-std::vector<Run> runsOf(const std::vector<EventRef>& refs) {
+std::vector<Run> runsOf(const EventRefs& refs) {
     std::vector<Run> runs;
     for (const EventRef ref : refs) {
         const bool goesOn = !runs.empty() && runs.back().track == ref.track &&
@@ -152,7 +152,7 @@ class Gatherer {
 
   private:
     [[nodiscard]] std::uint64_t sizeOf(std::uint32_t track) const {
-        if (track == madeTrack) return m_events.made->size();
+        if (track == madeTrack) return m_events.made.size();
         const auto& tracks = m_events.source->midi.tracks;
         return track < tracks.size() ? tracks[track].events.size() : 0;
     }
@@ -163,7 +163,7 @@ class Gatherer {
 
 } // namespace
 
-std::string eventNames(const std::vector<EventRef>& refs) {
+std::string eventNames(const EventRefs& refs) {
     const std::vector<Run> runs = runsOf(refs);
     std::vector<std::uint8_t> bytes;
     std::map<std::uint32_t, std::int64_t> ends;
@@ -254,10 +254,10 @@ PartSource sourceFrom(const json& j, const SongEvents& events) {
     source.drums = j.at("drums").get<bool>();
     const json& named = j.at("events");
     if (named.is_string())
-        source.events = Shared(
+        source.events = Shared<EventRefs>(
             eventsNamed(named.get_ref<const std::string&>(), events).value_or(std::vector<EventRef>{}));
     else
-        source.events = Shared(eventsInRuns(named, events));
+        source.events = Shared<EventRefs>(eventsInRuns(named, events));
     return source;
 }
 

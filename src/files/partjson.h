@@ -26,7 +26,7 @@ std::vector<Effect> effectsFrom(const nlohmann::json& j);
 /// Names of events as text: for each run in one track the track + 1 (0 for made events) and how many runs of
 /// it follow, then of each run how far it begins after the end of the one before in that track and how many
 /// events it has; all as unsigned LEB128 (the step forward or back doubled, plus 1 when back), in base64.
-std::string eventNames(const std::vector<EventRef>& refs);
+std::string eventNames(const EventRefs& refs);
 /// Each event once, in order of tick; those that the song does not have are left out. None when the text is
 /// damaged.
 std::optional<std::vector<EventRef>> eventsNamed(std::string_view text, const SongEvents& events);

@@ -118,9 +118,10 @@ json songJson(const Song& song) {
     if (song.masterDb != 0) j["masterDb"] = song.masterDb;
     if (!song.effects.empty()) j["effects"] = effectsJson(song.effects);
     if (!song.fontOrder.empty()) j["fontOrder"] = song.fontOrder;
-    for (const MadeEvent& m : *song.made)
-        j["made"].push_back(
-            {m.track, m.event.tick, m.event.status, m.event.data1, m.event.data2, m.event.port});
+    for (std::size_t i = 0; i < song.made.size(); ++i) {
+        const auto& [event, track] = song.made[i];
+        j["made"].push_back({track, event.tick, event.status, event.data1, event.data2, event.port});
+    }
     addTime(j, song);
     if (song.midi != MidiShape{})
         j["midiShape"] = {{"writtenIn", song.midi.writtenIn},
@@ -131,7 +132,7 @@ json songJson(const Song& song) {
 
 void takeMade(Song& song, const json& j) {
     if (!j.contains("made")) return;
-    std::vector<MadeEvent> made;
+    MadeEvents made;
     const auto tracks = static_cast<std::uint32_t>(song.source->midi.tracks.size());
     for (const json& m : j["made"]) {
         const auto byte = [&](std::size_t i, int mask) {
@@ -144,7 +145,7 @@ void takeMade(Song& song, const json& j) {
             event = {{0, 0x80, 0, 0, 0}, 0}; // keeps its place
         made.push_back(event);
     }
-    if (tracks > 0) song.made = Shared(std::move(made));
+    if (tracks > 0) song.made = std::move(made);
 }
 
 void takeSections(Song& song, const json& j) {
@@ -185,7 +186,7 @@ void takeTime(Song& song, const json& j) {
 /// Version 4: parts are what the project says; the file is asked for nothing.
 void takeParts(Song& song, const json& j) {
     if (auto events = eventsNamed(j.at("conductor").get_ref<const std::string&>(), song))
-        song.conductor = Shared(std::move(*events));
+        song.conductor = Shared<EventRefs>(*events);
     song.parts.clear();
     static const json nothing = json::object();
     const auto sideOf = [](const json& p, const char* name) -> const json& {

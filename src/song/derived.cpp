@@ -42,7 +42,7 @@ struct EventsKey {
     std::shared_ptr<const SourceFile> file;
     Shared<std::vector<Tick>> trackStarts;
     Tick end = 0;
-    Shared<std::vector<MadeEvent>> made;
+    MadeEvents made;
     PartSource source;
     EventsKey() = default;
     EventsKey(const Song& song, const Part& part)
@@ -56,10 +56,10 @@ struct EventsKey {
   private:
     /// Made events of other parts do not count.
     [[nodiscard]] bool sameMade(const EventsKey& o) const {
-        if (made.sameAs(o.made)) return true;
+        if (made == o.made) return true;
         return std::all_of(source.events->begin(), source.events->end(), [&](EventRef ref) {
-            return !ref.isMade() || (ref.index < made->size() && ref.index < o.made->size() &&
-                                     (*made)[ref.index] == (*o.made)[ref.index]);
+            return !ref.isMade() || (ref.index < made.size() && ref.index < o.made.size() &&
+                                     made[ref.index] == o.made[ref.index]);
         });
     }
 };
@@ -149,8 +149,8 @@ struct LyricsKey {
     Shared<std::vector<Tick>> trackStarts;
     Tick end = 0;
     std::string encoding;
-    Shared<std::vector<EventRef>> conductor;
-    std::vector<Shared<std::vector<EventRef>>> events; ///< of parts with words
+    Shared<EventRefs> conductor;
+    std::vector<Shared<EventRefs>> events; ///< of parts with words
     bool operator==(const LyricsKey&) const = default;
 };
 
@@ -257,6 +257,12 @@ struct Derived::Store {
         });
     }
 
+    Kept<PartTraits> traits(const Song& song, const Part& part) {
+        const auto plays = heard(song, part);
+        return get(song, part, &PartSlots::traits, TraitsKey{plays->number, song.tempo->quarter()},
+                   [&] { return traitsOf(song, plays->value); });
+    }
+
     MatchKey matchKey(const Song& song, const Part& part, const Ask& ofChannel, const Catalogue& ordered) {
         return {heard(song, part)->number,
                 facts(song, part)->number,
@@ -272,9 +278,9 @@ struct Derived::Store {
 
     Kept<PartMatch> match(const Song& song, const Part& part, const MatchKey& key) {
         return get(song, part, &PartSlots::match, key, [&] {
-            const auto plays = heard(song, part);
+            Kept<PartTraits> found;
             return matchPart(song, part, asksOf(song, part, key.ofChannel), key.catalogue.catalogue,
-                             [&]() -> const HeardPart& { return plays->value; });
+                             [&]() -> const PartTraits& { return *(found = traits(song, part)); });
         });
     }
 
@@ -283,7 +289,11 @@ struct Derived::Store {
         PartSnagsKey key{match, part.recipe, part.source, part.mix.effects};
         return get(song, part, &PartSlots::snags, std::move(key), [&] {
             const auto plays = heard(song, part);
-            const PartContext context{song, part, matched, plays->value, catalogue};
+            Kept<PartTraits> ofPart;
+            const std::function<const PartTraits&()> traitsOfPart = [&]() -> const PartTraits& {
+                return *(ofPart = traits(song, part));
+            };
+            const PartContext context{song, part, matched, plays->value, traitsOfPart, catalogue};
             std::vector<Snag> found;
             const auto kinds = snags::kinds();
             for (std::size_t rank = 0; rank < kinds.size(); ++rank) {
@@ -333,9 +343,7 @@ Derived::Kept<Density> Derived::density(const Song& song, const Part& part) {
 }
 
 Derived::Kept<PartTraits> Derived::traits(const Song& song, const Part& part) {
-    const auto plays = m_store->heard(song, part);
-    return m_store->get(song, part, &PartSlots::traits, TraitsKey{plays->number, song.tempo->quarter()},
-                        [&] { return traitsOf(song, plays->value); });
+    return m_store->traits(song, part);
 }
 
 Derived::Kept<std::vector<OriginCount>> Derived::origins(const Song& song, const Part& part) {

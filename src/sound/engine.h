@@ -7,20 +7,6 @@
 
 namespace cobbleway {
 
-/// The controllers and notes of a part at one place of the song.
-struct LaneState {
-    std::array<std::int16_t, 128> controllers; ///< last value sent, −1 for none
-    std::array<std::int16_t, 3> rpnMsb, rpnLsb; ///< RPN 0–2: bend range, fine and coarse tuning; −1 for none
-    int rpn = -1;                               ///< the one selected, −1 for none that is kept
-    std::array<std::uint8_t, 128> velocity;     ///< of the notes that sound, 0 for none
-    std::array<std::uint8_t, 128> count;        ///< how many of a key sound
-    std::int16_t bend = 8192, pressure = -1;
-    std::uint8_t sound = 0;
-
-    LaneState();
-    void take(const TimedEvent& event);
-};
-
 /// The lanes of a plan: reads schedules, sends events to instruments and gives each part's dry output.
 /// For one thread; allocates nothing after construction.
 class Lanes {

@@ -20,6 +20,29 @@ std::uint8_t soundNumber(std::vector<std::optional<SoundRef>>& sounds, const std
 
 } // namespace
 
+void Schedule::setMarks() {
+    marks.clear();
+    LaneState state;
+    for (std::size_t i = 0; i < events.size(); ++i) {
+        if (i > 0 && i % markStep == 0) marks.push_back(state);
+        state.take(events[i]);
+    }
+}
+
+std::size_t Schedule::firstAt(double frame) const {
+    const auto at = std::partition_point(events.begin(), events.end(), [frame](const TimedEvent& event) {
+        return static_cast<double>(event.frame) < frame;
+    });
+    return static_cast<std::size_t>(at - events.begin());
+}
+
+LaneState Schedule::stateBefore(std::size_t event) const {
+    const std::size_t mark = std::min(event / markStep, marks.size());
+    LaneState state = mark > 0 ? marks[mark - 1] : LaneState();
+    for (std::size_t i = mark * markStep; i < event; ++i) state.take(events[i]);
+    return state;
+}
+
 Schedule scheduleOf(const SongFrame& song, const Part& part, const HeardPart& heard, const PartMatch& match,
                     int rate) {
     Schedule schedule;
@@ -53,6 +76,7 @@ Schedule scheduleOf(const SongFrame& song, const Part& part, const HeardPart& he
         if (event.choosesSound()) continue;
         schedule.events.push_back({frame, event.status, event.data1, event.data2});
     }
+    schedule.setMarks();
     return schedule;
 }
 
@@ -72,6 +96,7 @@ Schedule scheduleOfLayer(const SongFrame& song, const Part& part, const HeardPar
         }
         schedule.events.push_back(timed);
     }
+    schedule.setMarks();
     return schedule;
 }
 

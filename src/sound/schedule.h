@@ -2,6 +2,7 @@
 #pragma once
 #include "song/heard/realise.h"
 #include "song/match/match.h"
+#include "sound/lanestate.h"
 
 #include <cstdint>
 #include <memory>
@@ -9,18 +10,20 @@
 
 namespace cobbleway {
 
-/// A message at a frame of the song at its own tempo. Status 0xC0 chooses sound number data1 of the schedule.
-struct TimedEvent {
-    std::int64_t frame = 0;
-    std::uint8_t status = 0, data1 = 0, data2 = 0;
-    bool operator==(const TimedEvent&) const = default;
-};
-
 struct Schedule {
     std::vector<TimedEvent> events; ///< in order of frame
     std::vector<std::optional<SoundRef>>
         sounds; ///< none where nothing can play it; the first holds from frame 0
     bool drums = false;
+    /// The state before every `markStep`th event, from the first such on: so that entering in the middle of
+    /// a long part takes no longer than at its start.
+    std::vector<LaneState> marks;
+    static constexpr std::size_t markStep = 4096;
+
+    void setMarks();
+    /// The first event at or after a frame, by its place in `events`; their number when there is none.
+    [[nodiscard]] std::size_t firstAt(double frame) const;
+    [[nodiscard]] LaneState stateBefore(std::size_t event) const;
     bool operator==(const Schedule&) const = default;
 };
 

@@ -211,7 +211,7 @@ void TestShapingWindow::eventsAreFilteredChangedDeletedMoved() {
     editor->setValue(33);
     QTest::keyClick(editor, Qt::Key_Return);
     QTRY_COMPARE(model->index(1, EventsModel::Value).data().toInt(), 33);
-    QCOMPARE(m->song().made->size(), std::size_t{1});
+    QCOMPARE(m->song().made.size(), std::size_t{1});
     // Delete two rows by key.
     table->setFocus();
     table->selectRow(2);

@@ -29,8 +29,10 @@
 #include <QMessageBox>
 #include <QMimeData>
 #include <QSignalSpy>
+#include <QSlider>
 #include <QSpinBox>
 #include <QStandardPaths>
+#include <QStyleOption>
 #include <QToolButton>
 #include <QTreeView>
 #include <random>
@@ -73,6 +75,7 @@ class TestWindow : public QObject {
     void aNewDefaultFontTakesEffectAtOnce();
     void rolesLoopAndPace();
     void songStripByMouseAndKeys();
+    void eachDragIsAStep();
     void exportTicksAndStops();
     void savesAndOpensASet();
     void aDroppedSetAsksFirst();
@@ -437,6 +440,35 @@ void TestWindow::savesAndOpensASet() {
     QCOMPARE(m_session->current.projectPath(), path);
     QVERIFY(!support::save(m_session->current, QStringLiteral("/nowhere/at/all.cobbleway")));
     m_window->findChild<QMessageBox*>()->accept();
+}
+
+void TestWindow::eachDragIsAStep() {
+    openDemo();
+    m_window->showPage(Step::Sounds);
+    auto* pan = m_window->findChild<QSlider*>(QStringLiteral("pan"));
+    QVERIFY(pan && pan->isVisible());
+    const auto drag = [&](int by) {
+        QStyleOptionSlider option;
+        option.initFrom(pan);
+        option.orientation = Qt::Horizontal;
+        option.minimum = pan->minimum();
+        option.maximum = pan->maximum();
+        option.sliderPosition = option.sliderValue = pan->value();
+        const QPoint from =
+            pan->style()->subControlRect(QStyle::CC_Slider, &option, QStyle::SC_SliderHandle, pan).center();
+        QTest::mousePress(pan, Qt::LeftButton, {}, from);
+        for (int i = 1; i <= 5; ++i) QTest::mouseMove(pan, from + QPoint(by * i / 5, 0));
+        QTest::mouseRelease(pan, Qt::LeftButton, {}, from + QPoint(by, 0));
+        QCoreApplication::processEvents();
+        return m_session->current.part()->mix.pan;
+    };
+    const double start = m_session->current.part()->mix.pan;
+    const double first = drag(start > 0 ? -15 : 15), second = drag(start > 0 ? -10 : 10);
+    QVERIFY(first != start && second != first);
+    m_session->current.undo();
+    QCOMPARE(m_session->current.part()->mix.pan, first);
+    m_session->current.undo();
+    QCOMPARE(m_session->current.part()->mix.pan, start);
 }
 
 void TestWindow::aDroppedSetAsksFirst() {

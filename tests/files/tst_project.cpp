@@ -302,9 +302,9 @@ std::map<std::string, Part> eachFieldChanged(const Part& part) {
     {
         [[maybe_unused]] const auto& [events, track, port, channel, drums] = part.source;
         with("events", [](Part& p) {
-            auto fewer = *p.source.events;
+            std::vector<EventRef> fewer = *p.source.events;
             fewer.pop_back();
-            p.source.events = Shared(std::move(fewer));
+            p.source.events = Shared<EventRefs>(fewer);
         });
         with("port", [](Part& p) { p.source.port = 3; });
         with("channel", [](Part& p) { p.source.channel = Channel{15}; });

@@ -89,6 +89,11 @@ void TestEdits::aGestureIsOneStep() {
     history.push(4, "drag", "level 1"); // a gesture that was undone is over
     history.undo();
     QCOMPARE(history.now(), 3);
+    history.push(5, "drag", "level 1");
+    history.endGesture();
+    history.push(6, "drag", "level 1"); // another drag
+    history.undo();
+    QCOMPARE(history.now(), 5);
 }
 
 void TestEdits::cleanIsWhereItWasSaved() {

@@ -291,7 +291,7 @@ void TestMatch::rankedSoundsTellReasons() {
     const Song chordSong = chords.song();
     const auto guesses =
         guessesOf(chordSong, chordSong.parts[0], asksOf(chordSong, chordSong.parts[0]).front(),
-                  realise(chordSong, chordSong.parts[0]), 128);
+                  traitsOf(chordSong, realise(chordSong, chordSong.parts[0])), 128);
     const auto points = [&](int program) {
         return std::find_if(guesses.begin(), guesses.end(),
                             [&](const Guess& g) { return g.program.value == program; })

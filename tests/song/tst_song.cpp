@@ -2,8 +2,10 @@
 
 #include "song/heard/realise.h"
 #include "song/out/tomidi.h"
+#include "song/shape/eventlist.h"
 
 #include <algorithm>
+#include <random>
 
 using namespace support;
 
@@ -58,6 +60,8 @@ class TestSong : public QObject {
     void chosenSoundDropsProgramsFromTheData();
     void writesChangesIn();
     void demoSongsAreWhatTheyShouldBe();
+    void listsOfEventsAreAsVectors();
+    void anEditOfAnEventKeepsLittle();
 };
 
 void TestSong::splittingTheSpecificationsFirstFormGivesTheSecond() {
@@ -275,6 +279,62 @@ void TestSong::demoSongsAreWhatTheyShouldBe() {
     QCOMPARE(std::count_if(march.parts.begin(), march.parts.end(),
                            [](const Part& p) { return p.source.drums && !p.aside; }),
              2);
+}
+
+void TestSong::listsOfEventsAreAsVectors() {
+    std::mt19937 random(11);
+    for (int round = 0; round < 200; ++round) {
+        std::vector<EventRef> plain;
+        for (int runs = static_cast<int>(random() % 12); runs > 0; --runs) {
+            EventRef ref{static_cast<std::uint32_t>(random() % 3), static_cast<std::uint32_t>(random() % 50)};
+            for (auto count = random() % 9; count > 0; --count, ++ref.index) plain.push_back(ref);
+        }
+        const EventRefs list(plain);
+        QCOMPARE(list.size(), plain.size());
+        QCOMPARE(list.empty(), plain.empty());
+        QVERIFY(std::vector<EventRef>(list) == plain);
+        QVERIFY(std::equal(list.begin(), list.end(), plain.begin(), plain.end()));
+        QVERIFY(std::equal(std::make_reverse_iterator(plain.end()), std::make_reverse_iterator(plain.begin()),
+                           [&] {
+                               std::vector<EventRef> back;
+                               for (auto at = list.end(); at != list.begin();) back.push_back(*--at);
+                               return back;
+                           }()
+                               .begin()));
+        for (std::size_t i = 0; i < plain.size(); ++i) {
+            QVERIFY(list[i] == plain[i]);
+            const std::size_t from = random() % plain.size();
+            const auto step = static_cast<std::ptrdiff_t>(i) - static_cast<std::ptrdiff_t>(from);
+            QVERIFY(*(list.begin() + static_cast<std::ptrdiff_t>(from) + step) == plain[i]);
+            QCOMPARE((list.begin() + static_cast<std::ptrdiff_t>(i)) - list.begin(),
+                     static_cast<std::ptrdiff_t>(i));
+        }
+        auto other = plain;
+        QVERIFY(EventRefs(other) == list);
+        other.push_back({7, 7});
+        QVERIFY(!(EventRefs(other) == list));
+    }
+}
+
+void TestSong::anEditOfAnEventKeepsLittle() {
+    // A part of 100 000 notes is one run; each event that is changed adds two at most, and made events are
+    // shared between the song before and the song after.
+    Builder b;
+    for (int i = 0; i < 100'000; ++i) b.note(0, i * 0.5, 0.25, 60 + i % 5);
+    Song song = b.song();
+    QVERIFY(song.parts[0].source.events->runs() <= 2);
+    std::vector<Song> steps;
+    for (int i = 0; i < 600; ++i) {
+        steps.push_back(song);
+        song = edits::setEventValue(
+            song, 1, (*song.parts[0].source.events)[static_cast<std::size_t>(i * 300)], i % 2 ? 31 : 77);
+    }
+    QVERIFY(song.made.size() > 250);
+    QVERIFY(song.parts[0].source.events->runs() <= 2 + 2 * song.made.size());
+    QCOMPARE(&steps[550].made[3], &song.made[3]);
+    // And each step stays what it was.
+    for (std::size_t i = 1; i < steps.size(); ++i)
+        QVERIFY(steps[i].made.size() >= steps[i - 1].made.size() && steps[i].made.size() <= i);
 }
 
 QTEST_APPLESS_MAIN(TestSong)

@@ -89,6 +89,7 @@ class TestEngine : public QObject {
     Q_OBJECT
   private Q_SLOTS:
     void aSeekLeavesWhatPlayingThereLeaves();
+    void statesAreMarkedOnTheWay();
     void drumsAreNotStruckAgain();
     void partsThatAreTheSameGoOnUntouched();
     void eventsKeepTheirPlaceAtAnyPace();
@@ -117,6 +118,32 @@ void TestEngine::aSeekLeavesWhatPlayingThereLeaves() {
         a.swap(nullptr);
         b.swap(nullptr);
     }
+}
+
+void TestEngine::statesAreMarkedOnTheWay() {
+    // Of a long schedule the state at any event is what taking all events before it gives.
+    std::mt19937 random(23);
+    Schedule schedule;
+    while (schedule.events.size() < 5 * Schedule::markStep) {
+        const auto more = randomSchedule(random);
+        const std::int64_t from = schedule.events.empty() ? 0 : schedule.events.back().frame;
+        for (TimedEvent event : more->events) {
+            event.frame += from;
+            schedule.events.push_back(event);
+        }
+    }
+    schedule.setMarks();
+    QCOMPARE(schedule.marks.size(), (schedule.events.size() - 1) / Schedule::markStep);
+    LaneState state;
+    for (std::size_t i = 0; i < schedule.events.size(); ++i) {
+        if (i % 97 == 0 || i % Schedule::markStep < 2) QVERIFY(schedule.stateBefore(i) == state);
+        state.take(schedule.events[i]);
+    }
+    QVERIFY(schedule.stateBefore(schedule.events.size()) == state);
+    const auto frame = static_cast<double>(schedule.events[3 * Schedule::markStep].frame);
+    const std::size_t first = schedule.firstAt(frame);
+    QVERIFY(static_cast<double>(schedule.events[first].frame) >= frame);
+    QVERIFY(first == 0 || static_cast<double>(schedule.events[first - 1].frame) < frame);
 }
 
 void TestEngine::drumsAreNotStruckAgain() {

@@ -40,7 +40,7 @@ std::vector<StepsPicture::Point> stepsOf(const std::vector<ControlPoint>& points
 
 } // namespace
 
-ControllersDialog::ControllersDialog(Session& session, QWidget* parent)
+ControllersDialog::ControllersDialog(Uses<uses::Set> session, QWidget* parent)
     : Form(tr("Controllers"), parent), m_session(session), m_list(new QTreeWidget), m_what(new QComboBox),
       m_tolerance(new QSpinBox), m_picture(new StepsPicture(tr("The controller along the song"))),
       m_name(titleLabel()), m_said(mutedLabel()) {

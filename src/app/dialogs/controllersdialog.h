@@ -1,5 +1,6 @@
 #pragma once
 #include "app/dialogs/forms.h"
+#include "app/session/uses.h"
 #include "song/heard/controllers.h"
 
 class QComboBox;
@@ -8,21 +9,20 @@ class QTreeWidget;
 
 namespace cobbleway {
 
-struct Session;
 class StepsPicture;
 
 /// The selected part's controllers: keep, drop, turn into level, thin. Every choice is heard at once.
 class ControllersDialog : public Form {
     Q_OBJECT
   public:
-    ControllersDialog(Session& session, QWidget* parent);
+    ControllersDialog(Uses<uses::Set> session, QWidget* parent);
 
   private:
     void refresh();
     void refreshChoice();
     void apply();
     [[nodiscard]] ControllerId current() const;
-    Session& m_session;
+    Uses<uses::Set> m_session;
     QTreeWidget* m_list;
     QComboBox* m_what;
     QSpinBox* m_tolerance;

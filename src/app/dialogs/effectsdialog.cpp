@@ -9,7 +9,7 @@
 
 namespace cobbleway {
 
-EffectsDialog::EffectsDialog(Session& session, Of of, QWidget* parent)
+EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds> session, Of of, QWidget* parent)
     : Form(of == TheMix ? tr("Effects on the whole mix") : tr("Effects on a part"), parent),
       m_session(session), m_of(of), m_name(titleLabel()), m_list(new QListWidget), m_choice(new QComboBox),
       m_add(button(tr("Add"), true)), m_remove(button(tr("Remove"))), m_up(button(tr("Earlier"))),

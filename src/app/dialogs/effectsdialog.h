@@ -1,5 +1,6 @@
 #pragma once
 #include "app/dialogs/forms.h"
+#include "app/session/uses.h"
 #include "song/model/song.h"
 
 class QComboBox;
@@ -9,14 +10,13 @@ class QPushButton;
 namespace cobbleway {
 
 class PluginControls;
-struct Session;
 
 /// The chain of LV2 effects on the selected part, or on the whole mix: add, remove, order, switch, set.
 class EffectsDialog : public Form {
     Q_OBJECT
   public:
     enum Of { ThePart, TheMix };
-    EffectsDialog(Session& session, Of of, QWidget* parent);
+    EffectsDialog(Uses<uses::Set, uses::Sounds> session, Of of, QWidget* parent);
 
   private:
     [[nodiscard]] const std::vector<Effect>& effects() const;
@@ -24,7 +24,7 @@ class EffectsDialog : public Form {
     void move(int by);
     void refresh();
     void refreshChoice();
-    Session& m_session;
+    Uses<uses::Set, uses::Sounds> m_session;
     Of m_of;
     QLabel* m_name;
     QListWidget* m_list;

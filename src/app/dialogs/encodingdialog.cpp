@@ -28,7 +28,7 @@ std::vector<std::string> textsOf(const MidiFile& midi) {
 
 } // namespace
 
-EncodingDialog::EncodingDialog(Session& session, QWidget* parent)
+EncodingDialog::EncodingDialog(Uses<uses::Set> session, QWidget* parent)
     : Form(tr("Text encoding"), parent), m_session(session), m_encodings(new QListWidget),
       m_texts(new QListWidget) {
     resize(640, 440);

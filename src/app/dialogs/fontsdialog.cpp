@@ -7,7 +7,7 @@
 
 namespace cobbleway {
 
-FontsDialog::FontsDialog(Session& session, QWidget* parent)
+FontsDialog::FontsDialog(Uses<uses::Set, uses::Sounds> session, QWidget* parent)
     : Form(tr("Fonts and instruments"), parent), m_session(session),
       m_sides(new Segments({tr("Soundfonts"), tr("LV2"), tr("Folders")}, {})), m_stack(new QStackedWidget) {
     resize(640, 520);

@@ -1,6 +1,7 @@
 #pragma once
 #include "app/dialogs/forms.h"
 #include "app/session/session.h"
+#include "app/session/uses.h"
 
 class QComboBox;
 class QListWidget;
@@ -16,7 +17,7 @@ class Segments;
 class FontsDialog : public Form {
     Q_OBJECT
   public:
-    FontsDialog(Session& session, QWidget* parent);
+    FontsDialog(Uses<uses::Set, uses::Sounds> session, QWidget* parent);
 
   private:
     QWidget* makeFonts();
@@ -29,7 +30,7 @@ class FontsDialog : public Form {
     void refresh();
     void refreshFonts();
     void refreshPlugins();
-    Session& m_session;
+    Uses<uses::Set, uses::Sounds> m_session;
     Segments* m_sides;
     QStackedWidget* m_stack;
     QComboBox* m_scope;

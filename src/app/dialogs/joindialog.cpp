@@ -8,7 +8,7 @@
 
 namespace cobbleway {
 
-JoinDialog::JoinDialog(Session& session, QWidget* parent)
+JoinDialog::JoinDialog(Uses<uses::Set> session, QWidget* parent)
     : Form(tr("Join parts"), parent), m_session(session), m_part(session.current.selectedPart()),
       m_parts(new QListWidget), m_clashes(new QListWidget), m_unisons(new QComboBox),
       m_levels(new QCheckBox(tr("Keep each part's &loudness"))),

@@ -1,5 +1,6 @@
 #pragma once
 #include "app/dialogs/forms.h"
+#include "app/session/uses.h"
 #include "song/shape/join.h"
 
 class QCheckBox;
@@ -8,20 +9,18 @@ class QListWidget;
 
 namespace cobbleway {
 
-struct Session;
-
 /// Parts to join to the selected one; what will clash and what is done about it.
 class JoinDialog : public Form {
     Q_OBJECT
   public:
-    JoinDialog(Session& session, QWidget* parent);
+    JoinDialog(Uses<uses::Set> session, QWidget* parent);
 
   private:
     [[nodiscard]] std::vector<PartId> chosen() const;
     [[nodiscard]] JoinOptions options() const;
     void refresh();
     void take();
-    Session& m_session;
+    Uses<uses::Set> m_session;
     PartId m_part;
     QListWidget *m_parts, *m_clashes;
     QComboBox* m_unisons;

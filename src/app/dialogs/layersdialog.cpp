@@ -13,7 +13,7 @@
 #include <QSpinBox>
 
 namespace cobbleway {
-LayersDialog::LayersDialog(Session& session, QWidget* parent)
+LayersDialog::LayersDialog(Uses<uses::Set, uses::Sounds, uses::Findings> session, QWidget* parent)
     : Form(tr("Layers and controls"), parent), m_session(session), m_list(new QListWidget),
       m_level(new QDoubleSpinBox), m_octaves(new QSpinBox), m_lowest(new KeyBox), m_highest(new KeyBox),
       m_remove(button(tr("Remove"))), m_name(titleLabel()), m_hint(mutedLabel()), m_numbers(new QWidget),

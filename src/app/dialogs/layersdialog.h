@@ -1,5 +1,6 @@
 #pragma once
 #include "app/dialogs/forms.h"
+#include "app/session/uses.h"
 #include "song/model/song.h"
 
 class QDoubleSpinBox;
@@ -11,14 +12,13 @@ class QSpinBox;
 namespace cobbleway {
 
 class PluginControls;
-struct Session;
 
 /// The sounds of the selected part: its own and those layered on it, each with level, octave and keys, and
 /// the controls of those that are plug-ins. Every change is heard at once.
 class LayersDialog : public Form {
     Q_OBJECT
   public:
-    LayersDialog(Session& session, QWidget* parent);
+    LayersDialog(Uses<uses::Set, uses::Sounds, uses::Findings> session, QWidget* parent);
 
   private:
     void refresh();
@@ -27,7 +27,7 @@ class LayersDialog : public Form {
     void applyPort(const QString& gesture);
     [[nodiscard]] const SoundRef* currentSound() const; ///< chosen by hand, or of a layer; null for another
     [[nodiscard]] int current() const;                  ///< layer, 0-based; −1: the part's own sound
-    Session& m_session;
+    Uses<uses::Set, uses::Sounds, uses::Findings> m_session;
     QListWidget* m_list;
     QDoubleSpinBox* m_level;
     QSpinBox *m_octaves, *m_lowest, *m_highest;

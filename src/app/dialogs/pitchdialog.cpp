@@ -21,7 +21,7 @@ QString semitonesText(int semitones) {
 
 } // namespace
 
-PitchDialog::PitchDialog(Session& session, QWidget* parent)
+PitchDialog::PitchDialog(Uses<uses::Set, uses::Findings> session, QWidget* parent)
     : Form(tr("Pitch and velocity"), parent), m_session(session), m_name(titleLabel()), m_key(mutedLabel()),
       m_heard(mutedLabel()), m_semitones(new QSpinBox), m_scale(new QSpinBox), m_offset(new QSpinBox),
       m_compress(new QSpinBox), m_instrument(new QComboBox), m_unisons(new QComboBox),

@@ -1,5 +1,6 @@
 #pragma once
 #include "app/dialogs/forms.h"
+#include "app/session/uses.h"
 #include "song/model/song.h"
 
 class QComboBox;
@@ -7,13 +8,11 @@ class QSpinBox;
 
 namespace cobbleway {
 
-struct Session;
-
 /// Transposition and velocities of the selected part; heard at once.
 class PitchDialog : public Form {
     Q_OBJECT
   public:
-    PitchDialog(Session& session, QWidget* parent);
+    PitchDialog(Uses<uses::Set, uses::Findings> session, QWidget* parent);
 
   private:
     QWidget* makeTransposition();
@@ -21,7 +20,7 @@ class PitchDialog : public Form {
     void refresh();
     void setSemitones(int semitones);
     void applyVelocity();
-    Session& m_session;
+    Uses<uses::Set, uses::Findings> m_session;
     QLabel *m_name, *m_key, *m_heard;
     QSpinBox *m_semitones, *m_scale, *m_offset, *m_compress;
     QComboBox *m_instrument, *m_unisons;

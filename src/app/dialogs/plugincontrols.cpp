@@ -43,7 +43,7 @@ float valueAt(const PluginControl& control, int step) {
 
 } // namespace
 
-PluginControls::PluginControls(Session& session, QWidget* parent)
+PluginControls::PluginControls(Uses<uses::Sounds> session, QWidget* parent)
     : QWidget(parent), m_session(session), m_presets(new QComboBox), m_state(mutedLabel()),
       m_column(new QVBoxLayout(this)) {
     m_column->setContentsMargins(0, 0, 0, 0);

@@ -1,5 +1,6 @@
 #pragma once
 #include "app/session/session.h"
+#include "app/session/uses.h"
 
 #include <QWidget>
 #include <functional>
@@ -15,7 +16,7 @@ namespace cobbleway {
 class PluginControls : public QWidget {
     Q_OBJECT
   public:
-    PluginControls(Session& session, QWidget* parent = nullptr);
+    PluginControls(Uses<uses::Sounds> session, QWidget* parent = nullptr);
     /// Shows a plug-in; empty URI for none. `settings` as they are now.
     void show(const QString& uri, const PluginSettings& settings);
 
@@ -31,7 +32,7 @@ class PluginControls : public QWidget {
     [[nodiscard]] float valueOf(const PluginControl& control) const;
     void setValue(const PluginControl& control, float value);
     void refreshValues();
-    Session& m_session;
+    Uses<uses::Sounds> m_session;
     QString m_uri;
     PluginSettings m_settings;
     QComboBox* m_presets;

@@ -11,7 +11,7 @@
 
 namespace cobbleway {
 
-SectionsDialog::SectionsDialog(Session& session, QWidget* parent)
+SectionsDialog::SectionsDialog(Uses<uses::Set, uses::Playback> session, QWidget* parent)
     : Form(tr("Sections"), parent), m_session(session), m_list(new QTreeWidget), m_name(new QLineEdit),
       m_bar(new QSpinBox), m_rename(button(tr("Rename"))), m_move(button(tr("Move to the bar"))),
       m_remove(button(tr("Remove"))) {

@@ -1,5 +1,6 @@
 #pragma once
 #include "app/dialogs/forms.h"
+#include "app/session/uses.h"
 
 class QLineEdit;
 class QSpinBox;
@@ -7,18 +8,16 @@ class QTreeWidget;
 
 namespace cobbleway {
 
-struct Session;
-
 /// The song's sections: add, rename, move, remove.
 class SectionsDialog : public Form {
     Q_OBJECT
   public:
-    SectionsDialog(Session& session, QWidget* parent);
+    SectionsDialog(Uses<uses::Set, uses::Playback> session, QWidget* parent);
 
   private:
     void refresh();
     [[nodiscard]] qlonglong selected() const; ///< start of the selected section; −1 for none
-    Session& m_session;
+    Uses<uses::Set, uses::Playback> m_session;
     QTreeWidget* m_list;
     QLineEdit* m_name;
     QSpinBox* m_bar;

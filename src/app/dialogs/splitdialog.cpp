@@ -36,7 +36,7 @@ QString ruleOf(SplitDialog::Way way) {
 
 } // namespace
 
-SplitDialog::SplitDialog(Session& session, Way way, QWidget* parent)
+SplitDialog::SplitDialog(Uses<uses::Set, uses::Playback> session, Way way, QWidget* parent)
     : Form(tr("Split a part"), parent), m_session(session), m_part(session.current.selectedPart()),
       m_ways(new QListWidget), m_result(new QListWidget), m_options(new QStackedWidget),
       m_histogram(new PitchHistogram), m_lines(new QSpinBox), m_bar(new QSpinBox), m_rule(mutedLabel()) {

@@ -1,5 +1,6 @@
 #pragma once
 #include "app/dialogs/forms.h"
+#include "app/session/uses.h"
 #include "song/shape/splits.h"
 
 class QListWidget;
@@ -9,21 +10,20 @@ class QStackedWidget;
 namespace cobbleway {
 
 class PitchHistogram;
-struct Session;
 
 /// The ways a part can be split, and what each would give, before it is done.
 class SplitDialog : public Form {
     Q_OBJECT
   public:
     enum Way { ByChannel, ByProgram, ByPitch, IntoLines, ByPiece, BySection, AtPlace };
-    SplitDialog(Session& session, Way way, QWidget* parent);
+    SplitDialog(Uses<uses::Set, uses::Playback> session, Way way, QWidget* parent);
     [[nodiscard]] PitchHistogram* histogram() const { return m_histogram; }
 
   private:
     [[nodiscard]] Split splitNow() const;
     void refresh();
     void take();
-    Session& m_session;
+    Uses<uses::Set, uses::Playback> m_session;
     PartId m_part;
     QListWidget *m_ways, *m_result;
     QStackedWidget* m_options;

@@ -12,7 +12,7 @@
 
 namespace cobbleway {
 
-TempoDialog::TempoDialog(Session& session, QWidget* parent)
+TempoDialog::TempoDialog(Uses<uses::Set, uses::Playback> session, QWidget* parent)
     : Form(tr("Tempo and bars"), parent), m_session(session),
       m_picture(new StepsPicture(tr("Tempo along the song"))), m_changes(new QTreeWidget),
       m_bpm(new QDoubleSpinBox), m_bar(new QSpinBox), m_percent(new QSpinBox), m_tolerance(new QSpinBox),

@@ -1,5 +1,6 @@
 #pragma once
 #include "app/dialogs/forms.h"
+#include "app/session/uses.h"
 
 class QDoubleSpinBox;
 class QSpinBox;
@@ -7,21 +8,20 @@ class QTreeWidget;
 
 namespace cobbleway {
 
-struct Session;
 class StepsPicture;
 
 /// The song's tempo map, its bars and where it begins; every change is heard at once.
 class TempoDialog : public Form {
     Q_OBJECT
   public:
-    TempoDialog(Session& session, QWidget* parent);
+    TempoDialog(Uses<uses::Set, uses::Playback> session, QWidget* parent);
 
   private:
     QWidget* makeTempo();
     QWidget* makeBars();
     void refresh();
     void refreshFlat();
-    Session& m_session;
+    Uses<uses::Set, uses::Playback> m_session;
     StepsPicture* m_picture;
     QTreeWidget* m_changes;
     QDoubleSpinBox* m_bpm;

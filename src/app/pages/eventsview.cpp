@@ -18,7 +18,7 @@
 #include <cmath>
 
 namespace cobbleway {
-EventsModel::EventsModel(Session& session, QObject* parent)
+EventsModel::EventsModel(Uses<uses::Set> session, QObject* parent)
     : QAbstractTableModel(parent), m_session(session) {}
 
 void EventsModel::setFilter(const EventFilter& filter) {
@@ -58,7 +58,7 @@ QVariant EventsModel::data(const QModelIndex& index, int role) const {
     if (!wanted) return {};
     const Song& song = m_session.current.song();
     const EventRef ref = refAt(index.row());
-    if (ref.isMade() && ref.index >= song.made->size()) return {}; // an undo is on its way
+    if (ref.isMade() && ref.index >= song.made.size()) return {}; // an undo is on its way
     const Event& event = song.event(ref);
     const Tick tick = song.tickOf(ref);
     switch (index.column()) {
@@ -104,7 +104,7 @@ bool EventsModel::setData(const QModelIndex& index, const QVariant& value, int r
     return true;
 }
 
-EventsView::EventsView(Session& session, QWidget* parent)
+EventsView::EventsView(Uses<uses::Messages, uses::Set> session, QWidget* parent)
     : QWidget(parent), m_session(session), m_model(new EventsModel(session, this)), m_table(new QTableView),
       m_kind(new QComboBox), m_controller(new QComboBox), m_lowKey(new KeyBox), m_highKey(new KeyBox),
       m_fromBar(new QSpinBox), m_toBar(new QSpinBox), m_lowValue(new QSpinBox), m_highValue(new QSpinBox),

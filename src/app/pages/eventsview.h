@@ -1,4 +1,5 @@
 #pragma once
+#include "app/session/uses.h"
 #include "song/shape/eventlist.h"
 
 #include <QAbstractTableModel>
@@ -13,7 +14,6 @@ class QTableView;
 
 namespace cobbleway {
 
-struct Session;
 class WhenShown;
 
 /// The events of the selected part that pass a filter, as rows. Only what is on the screen is ever asked for.
@@ -21,7 +21,7 @@ class EventsModel : public QAbstractTableModel {
     Q_OBJECT
   public:
     enum Column { Place, Time, Kind, What, Value, ColumnCount };
-    explicit EventsModel(Session& session, QObject* parent = nullptr);
+    explicit EventsModel(Uses<uses::Set> session, QObject* parent = nullptr);
     void setFilter(const EventFilter& filter);
     void reload();
     [[nodiscard]] EventRef refAt(int row) const;
@@ -34,7 +34,7 @@ class EventsModel : public QAbstractTableModel {
     bool setData(const QModelIndex& index, const QVariant& value, int role) override; ///< changes the value
 
   private:
-    Session& m_session;
+    Uses<uses::Set> m_session;
     EventFilter m_filter;
     std::vector<EventRef> m_rows;
     PartId m_part = 0;
@@ -45,7 +45,7 @@ class EventsModel : public QAbstractTableModel {
 class EventsView : public QWidget {
     Q_OBJECT
   public:
-    explicit EventsView(Session& session, QWidget* parent = nullptr);
+    explicit EventsView(Uses<uses::Messages, uses::Set> session, QWidget* parent = nullptr);
     [[nodiscard]] EventsModel* model() const { return m_model; }
     [[nodiscard]] QTableView* table() const { return m_table; }
 
@@ -62,7 +62,7 @@ class EventsView : public QWidget {
     void move();
     void keyPressEvent(QKeyEvent* event) override;
     void showEvent(QShowEvent* event) override;
-    Session& m_session;
+    Uses<uses::Messages, uses::Set> m_session;
     WhenShown* m_shown = nullptr;
     EventsModel* m_model;
     QTableView* m_table;

@@ -106,7 +106,7 @@ class ExportRow final : public QStyledItemDelegate {
     }
 };
 
-QString groupOf(const Session& session, const ExportItem& item) {
+QString groupOf(const Uses<uses::Set>& session, const ExportItem& item) {
     if (item.isMidi()) return QObject::tr("MIDI file");
     const Part* part = session.current.hasSong() ? session.current.song().part(item.part) : nullptr;
     return part ? QObject::tr("Practice audio · %1").arg(QString::fromStdString(part->name))
@@ -134,7 +134,8 @@ QString measuredText(const ExportItem& item, const ExportOutcome& outcome) {
 
 } // namespace
 
-ExportModel::ExportModel(Session& session, QObject* parent) : QAbstractListModel(parent), m_session(session) {
+ExportModel::ExportModel(Uses<uses::Set> session, QObject* parent)
+    : QAbstractListModel(parent), m_session(session) {
     follow(session.current, Side::Names, this, &ExportModel::refresh);
     refresh();
 }
@@ -225,7 +226,7 @@ void ExportModel::takeOutcomes(const std::vector<ExportItem>& items,
     if (!m_rows.empty()) Q_EMIT dataChanged(index(0), index(rowCount() - 1));
 }
 
-ExportPage::ExportPage(Session& session, QWidget* parent)
+ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds> session, QWidget* parent)
     : QWidget(parent), m_session(session), m_model(new ExportModel(session, this)), m_list(new QListView) {
     m_list->setModel(m_model);
     m_list->setItemDelegate(new ExportRow(m_list));

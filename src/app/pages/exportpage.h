@@ -1,4 +1,5 @@
 #pragma once
+#include "app/session/uses.h"
 #include "files/exports.h"
 
 #include <QAbstractListModel>
@@ -17,7 +18,6 @@ class QPushButton;
 namespace cobbleway {
 
 class Card;
-struct Session;
 class WhenShown;
 
 /// What can be written, as rows to tick, with what came of it.
@@ -26,7 +26,7 @@ class ExportModel : public QAbstractListModel {
   public:
     enum Role { FileRole = Qt::UserRole, OutcomeRole, StateRole, GroupRole };
     enum State { Idle, Waiting, Written, Failed };
-    explicit ExportModel(Session& session, QObject* parent = nullptr);
+    explicit ExportModel(Uses<uses::Set> session, QObject* parent = nullptr);
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
     bool setData(const QModelIndex& index, const QVariant& value, int role) override;
@@ -48,7 +48,7 @@ class ExportModel : public QAbstractListModel {
         QString outcome;
         QString writtenAs = {}; ///< file name, where it got another than it was to have
     };
-    Session& m_session;
+    Uses<uses::Set> m_session;
     std::vector<Row> m_rows;
 };
 
@@ -56,7 +56,7 @@ class ExportModel : public QAbstractListModel {
 class ExportPage : public QWidget {
     Q_OBJECT
   public:
-    explicit ExportPage(Session& session, QWidget* parent = nullptr);
+    explicit ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds> session, QWidget* parent = nullptr);
     ~ExportPage() override;
     void setFolder(const QString& folder);
     [[nodiscard]] ExportModel* model() const { return m_model; }
@@ -77,7 +77,7 @@ class ExportPage : public QWidget {
     QWidget* makeOptions();
     void addMidiOptions(Card* card);
     void refreshMidi();
-    Session& m_session;
+    Uses<uses::Messages, uses::Set, uses::Sounds> m_session;
     WhenShown* m_shown = nullptr;
     ExportModel* m_model;
     QListView* m_list;

@@ -18,7 +18,8 @@
 
 namespace cobbleway {
 
-FanPicture::FanPicture(Session& session, QListView* rows, PartsModel* model, QWidget* parent)
+FanPicture::FanPicture(Uses<uses::Set, uses::Findings> session, QListView* rows, PartsModel* model,
+                       QWidget* parent)
     : QWidget(parent), m_session(session), m_rows(rows), m_model(model) {
     setFixedWidth(fanWidth);
     setFocusPolicy(Qt::NoFocus); // the rows beside it reach the same parts by keyboard
@@ -82,6 +83,7 @@ std::vector<FanPicture::Block> FanPicture::layoutBlocks() const {
 
 void FanPicture::paintCurves(QPainter& painter, const std::vector<Block>& blocks) const {
     const Song& song = m_session.current.song();
+    const bool many = song.parts.size() > 200; // then only what leads to rows in sight is drawn
     int most = 1;
     for (const Block& block : blocks)
         for (const Stone& stone : block.stones)
@@ -90,8 +92,9 @@ void FanPicture::paintCurves(QPainter& painter, const std::vector<Block>& blocks
         for (const Stone& stone : block.stones)
             for (const auto& [id, count] : stone.parts) {
                 const QRect row = m_rows->visualRect(m_model->indexOf(id));
-                const double y =
-                    std::clamp<double>(row.center().y() + m_rows->y() - this->y(), -20, height() + 20);
+                const double middle = row.center().y() + m_rows->y() - this->y();
+                if (many && (middle < -20 || middle > height() + 20)) continue;
+                const double y = std::clamp<double>(middle, -20, height() + 20);
                 const double share = static_cast<double>(count) / static_cast<double>(most);
                 QColor colour = partColour(song.part(id)->colour);
                 colour.setAlpha(id == m_session.current.selectedPart() ? 255 : 150);
@@ -132,7 +135,10 @@ void FanPicture::paintEvent(QPaintEvent*) {
     const Song& song = m_session.current.song();
     const auto blocks = layoutBlocks();
     paintCurves(painter, blocks);
+    double painted = -1; // down to here
     for (const Block& block : blocks) {
+        if (block.rect.bottom() < painted + 0.5) continue; // of thousands of tracks many share a pixel
+        painted = block.rect.bottom();
         painter.setPen(QPen(theme().line, 1));
         painter.setBrush(theme().stone);
         painter.drawRoundedRect(block.rect, 9, 9);

@@ -1,4 +1,5 @@
 #pragma once
+#include "app/session/uses.h"
 #include "app/widgets/surface.h"
 #include "song/heard/notes.h"
 
@@ -9,7 +10,6 @@ class QListView;
 namespace cobbleway {
 
 class PartsModel;
-struct Session;
 
 inline constexpr int fanWidth = 214; ///< pixels
 
@@ -18,7 +18,8 @@ inline constexpr int fanWidth = 214; ///< pixels
 class FanPicture : public QWidget, public Surface {
     Q_OBJECT
   public:
-    FanPicture(Session& session, QListView* rows, PartsModel* model, QWidget* parent = nullptr);
+    FanPicture(Uses<uses::Set, uses::Findings> session, QListView* rows, PartsModel* model,
+               QWidget* parent = nullptr);
     [[nodiscard]] std::vector<SurfaceRow> surfaceRows() const override; ///< the stones
     void activateSurfaceRow(int row) override;
 
@@ -41,7 +42,7 @@ class FanPicture : public QWidget, public Surface {
     void selectFrom(const Stone& stone);
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
-    Session& m_session;
+    Uses<uses::Set, uses::Findings> m_session;
     QListView* m_rows;
     PartsModel* m_model;
 };

@@ -6,7 +6,7 @@
 
 namespace cobbleway {
 
-LaneZoom::LaneZoom(Session& session, QObject* parent) : QObject(parent), m_session(session) {
+LaneZoom::LaneZoom(Uses<uses::Set> session, QObject* parent) : QObject(parent), m_session(session) {
     follow(session.current, Side::File, this, &LaneZoom::showAll);
 }
 

@@ -2,6 +2,7 @@
 
 #include "app/look/theme.h"
 #include "app/session/session.h"
+#include "app/widgets/gradually.h"
 #include "app/widgets/meter.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
@@ -58,7 +59,8 @@ QLabel* fixedLabel(const QString& text, int width) {
 /// One part's row. A click on it, or focus in it, selects the part.
 class LevelStrips::Strip final : public QWidget {
   public:
-    Strip(Session& session, const Part& part, QAction* effects) : m_session(session), m_part(part.id) {
+    Strip(Uses<uses::Set, uses::Playback> session, const Part& part, QAction* effects)
+        : m_session(session), m_part(part.id) {
         setFixedHeight(38);
         const QString name = QString::fromStdString(part.name);
         m_meter = new Meter(tr("Loudness of %1").arg(name));
@@ -90,7 +92,6 @@ class LevelStrips::Strip final : public QWidget {
         connectControls(effects);
         setObjectName(QStringLiteral("strip%1").arg(part.id));
     }
-    [[nodiscard]] PartId part() const { return m_part; }
 
     void refresh() {
         const Part* part = m_session.current.song().part(m_part);
@@ -167,7 +168,7 @@ class LevelStrips::Strip final : public QWidget {
     }
     void mousePressEvent(QMouseEvent*) override { m_session.current.selectPart(m_part); }
 
-    Session& m_session;
+    Uses<uses::Set, uses::Playback> m_session;
     PartId m_part;
     Meter* m_meter;
     QSlider *m_level, *m_pan, *m_room;
@@ -177,8 +178,10 @@ class LevelStrips::Strip final : public QWidget {
     QPushButton* m_effects;
 };
 
-LevelStrips::LevelStrips(Session& session, QAction* effects, QAction* mixEffects, QWidget* parent)
-    : QWidget(parent), m_session(session), m_effects(effects), m_area(new QScrollArea) {
+LevelStrips::LevelStrips(Uses<uses::Set, uses::Playback> session, QAction* effects, QAction* mixEffects,
+                         QWidget* parent)
+    : QWidget(parent), m_session(session), m_effects(effects), m_stripMaker(new Gradually(this)),
+      m_area(new QScrollArea) {
     auto* heads = new QHBoxLayout;
     heads->setContentsMargins(nameWidth + 22, 0, 16, 0);
     heads->setSpacing(8);
@@ -271,23 +274,27 @@ QWidget* LevelStrips::makeMaster(QAction* mixEffects) {
 }
 
 void LevelStrips::rebuild() {
-    std::vector<PartId> wanted, have;
+    std::vector<PartId> wanted;
     if (m_session.current.hasSong())
         for (const Part& part : m_session.current.song().parts)
             if (!part.aside) wanted.push_back(part.id);
-    for (const Strip* strip : m_strips) have.push_back(strip->part());
-    if (wanted != have || !m_area->widget()) {
+    if (wanted != m_parts || !m_area->widget()) {
+        m_parts = std::move(wanted);
         auto* column = new QWidget;
         auto* layout = new QVBoxLayout(column);
         layout->setContentsMargins(0, 0, 0, 0);
         layout->setSpacing(0);
         m_strips.clear();
-        for (const PartId id : wanted) {
-            m_strips.push_back(new Strip(m_session, *m_session.current.song().part(id), m_effects));
-            layout->addWidget(m_strips.back());
-        }
         layout->addStretch();
         m_area->setWidget(column); // the old one goes
+        m_stripMaker->start(m_parts.size(), [this, layout](std::size_t i) {
+            const Part* part =
+                m_session.current.hasSong() ? m_session.current.song().part(m_parts[i]) : nullptr;
+            if (!part) return; // a new list is on its way
+            m_strips.push_back(new Strip(m_session, *part, m_effects));
+            layout->insertWidget(layout->count() - 1, m_strips.back());
+            m_strips.back()->refresh();
+        });
     }
     refresh();
 }

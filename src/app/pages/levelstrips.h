@@ -1,4 +1,7 @@
 #pragma once
+#include "app/session/uses.h"
+#include "song/model/part.h"
+
 #include <QWidget>
 #include <vector>
 
@@ -11,26 +14,30 @@ class QSlider;
 
 namespace cobbleway {
 
+class Gradually;
+
 class Meter;
-struct Session;
 class WhenShown;
 
 /// A row a part to mix by: meter, level, pan, room, mute, solo; and one for the whole mix.
 class LevelStrips : public QWidget {
     Q_OBJECT
   public:
-    explicit LevelStrips(Session& session, QAction* effects, QAction* mixEffects, QWidget* parent = nullptr);
+    explicit LevelStrips(Uses<uses::Set, uses::Playback> session, QAction* effects, QAction* mixEffects,
+                         QWidget* parent = nullptr);
 
   private:
     class Strip;
     QWidget* makeMaster(QAction* mixEffects);
     void rebuild();
     void refresh();
-    Session& m_session;
+    Uses<uses::Set, uses::Playback> m_session;
     WhenShown* m_shown = nullptr;
     QAction* m_effects;
     QScrollArea* m_area;
+    std::vector<PartId> m_parts; ///< that have a strip, or will soon
     std::vector<Strip*> m_strips;
+    Gradually* m_stripMaker;
     Meter *m_left, *m_right;
     QSlider* m_master;
     QLabel *m_masterText, *m_measured;

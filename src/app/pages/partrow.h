@@ -1,6 +1,7 @@
 #pragma once
 #include "app/pages/lanezoom.h"
 #include "app/session/session.h"
+#include "app/session/uses.h"
 
 #include <QPixmap>
 #include <QStyledItemDelegate>
@@ -40,7 +41,8 @@ class LanePictures {
 class PartRow final : public QStyledItemDelegate {
     Q_OBJECT
   public:
-    PartRow(Session& session, const LaneZoom* zoom, LanePictures& pictures, QObject* parent)
+    PartRow(Uses<uses::Set, uses::Findings> session, const LaneZoom* zoom, LanePictures& pictures,
+            QObject* parent)
         : QStyledItemDelegate(parent), m_session(session), m_zoom(zoom), m_pictures(pictures) {}
     [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
         return {300, partRowHeight};
@@ -53,7 +55,7 @@ class PartRow final : public QStyledItemDelegate {
   private:
     /// Remarks from the right; gives where they begin.
     [[nodiscard]] double paintPills(QPainter& painter, const Part& part, const QRectF& card) const;
-    Session& m_session;
+    Uses<uses::Set, uses::Findings> m_session;
     const LaneZoom* m_zoom;
     LanePictures& m_pictures;
 };

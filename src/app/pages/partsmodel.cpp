@@ -14,7 +14,7 @@ namespace {
 
 constexpr const char* rowMime = "application/x-cobbleway-part";
 
-QString spokenText(const Session& session, const Part& part) {
+QString spokenText(const Uses<uses::Set, uses::Findings>& session, const Part& part) {
     QStringList said = {QString::fromStdString(part.name), asksText(session, part.id)};
     if (const PartMatch* match = session.findings.matchOf(part.id)) {
         const auto& sound = match->first().sound;
@@ -31,7 +31,7 @@ QString spokenText(const Session& session, const Part& part) {
 
 } // namespace
 
-QString asksText(const Session& session, PartId id) {
+QString asksText(const Uses<uses::Findings>& session, PartId id) {
     const PartMatch* match = session.findings.matchOf(id);
     if (!match) return {};
     QString text = QObject::tr("asks for %1").arg(QString::fromStdString(askText(match->asks.front())));
@@ -39,7 +39,8 @@ QString asksText(const Session& session, PartId id) {
     return text;
 }
 
-PartsModel::PartsModel(Session& session, QObject* parent) : QAbstractListModel(parent), m_session(session) {
+PartsModel::PartsModel(Uses<uses::Set, uses::Findings> session, QObject* parent)
+    : QAbstractListModel(parent), m_session(session) {
     follow(session.current, Side::Names | Side::Notes | Side::Sounds | Side::Levels, this,
            &PartsModel::refreshChanged);
     connect(&session.findings, &Findings::matchesChanged, this, &PartsModel::refresh);
@@ -57,6 +58,8 @@ void PartsModel::refresh() {
     } else {
         beginResetModel();
         m_ids = std::move(ids);
+        m_rowOf.clear();
+        for (const PartId id : m_ids) m_rowOf.emplace(id, static_cast<int>(m_rowOf.size()));
         endResetModel();
     }
     m_shown = m_session.current.hasSong() ? m_session.current.song().parts : std::vector<Part>{};
@@ -132,16 +135,16 @@ bool PartsModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row, in
 }
 
 QModelIndex PartsModel::indexOf(PartId part) const {
-    const auto at = std::find(m_ids.begin(), m_ids.end(), part);
-    return at == m_ids.end() ? QModelIndex() : index(static_cast<int>(at - m_ids.begin()));
+    const auto at = m_rowOf.find(part);
+    return at == m_rowOf.end() ? QModelIndex() : index(at->second);
 }
 
-void followSelection(QAbstractItemView* view, PartsModel* model, Session& session) {
+void followSelection(QAbstractItemView* view, PartsModel* model, const Uses<uses::Set>& session) {
     QObject::connect(view->selectionModel(), &QItemSelectionModel::currentChanged, view,
-                     [model, &session](const QModelIndex& current) {
+                     [model, session](const QModelIndex& current) {
                          if (current.isValid()) session.current.selectPart(model->idAt(current));
                      });
-    const auto show = [view, model, &session] {
+    const auto show = [view, model, session] {
         const QModelIndex wanted = model->indexOf(session.current.selectedPart());
         if (wanted.isValid() && view->currentIndex() != wanted) view->setCurrentIndex(wanted);
         view->viewport()->update();

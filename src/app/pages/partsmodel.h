@@ -1,14 +1,14 @@
 #pragma once
+#include "app/session/uses.h"
 #include "song/model/song.h"
 
 #include <QAbstractListModel>
+#include <unordered_map>
 #include <vector>
 
 class QAbstractItemView;
 
 namespace cobbleway {
-
-struct Session;
 
 /// The song's parts as rows, those set aside left out. Rows map to ids; what a row looks like is the views'
 /// matter, but for what a screen reader says.
@@ -16,7 +16,7 @@ class PartsModel : public QAbstractListModel {
     Q_OBJECT
   public:
     enum Role { IdRole = Qt::UserRole };
-    explicit PartsModel(Session& session, QObject* parent = nullptr);
+    explicit PartsModel(Uses<uses::Set, uses::Findings> session, QObject* parent = nullptr);
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
     bool setData(const QModelIndex& index, const QVariant& value, int role) override; ///< renames
@@ -34,15 +34,16 @@ class PartsModel : public QAbstractListModel {
   private:
     void refresh();
     void refreshChanged();
-    Session& m_session;
+    Uses<uses::Set, uses::Findings> m_session;
     std::vector<PartId> m_ids;
+    std::unordered_map<PartId, int> m_rowOf;
     std::vector<Part> m_shown; ///< all parts as they were shown last
 };
 
 /// "asks for 57 Trumpet", or of several: "asks for 57 Trumpet and 2 more".
-QString asksText(const Session& session, PartId part);
+QString asksText(const Uses<uses::Findings>& session, PartId part);
 
 /// Keeps a view's current row and the session's selected part the same.
-void followSelection(QAbstractItemView* view, PartsModel* model, Session& session);
+void followSelection(QAbstractItemView* view, PartsModel* model, const Uses<uses::Set>& session);
 
 } // namespace cobbleway

@@ -5,6 +5,7 @@
 #include "app/pages/fanpicture.h"
 #include "app/pages/partrow.h"
 #include "app/session/session.h"
+#include "app/widgets/rowlist.h"
 #include "app/widgets/small.h"
 #include "midi/gm.h"
 #include "song/shape/edits.h"
@@ -37,8 +38,8 @@ QString countsText(const Song& song) {
 
 } // namespace
 
-PartsPage::PartsPage(Session& session, QWidget* parent)
-    : QWidget(parent), m_session(session), m_model(new PartsModel(session, this)), m_rows(new QListView),
+PartsPage::PartsPage(Uses<uses::Messages, uses::Set, uses::Findings> session, QWidget* parent)
+    : QWidget(parent), m_session(session), m_model(new PartsModel(session, this)), m_rows(new RowList),
       m_zoom(new LaneZoom(session, this)), m_pictures(std::make_unique<LanePictures>()),
       m_events(new EventsView(session)), m_stack(new QStackedWidget),
       m_scroll(new QScrollBar(Qt::Horizontal)) {
@@ -49,7 +50,6 @@ PartsPage::PartsPage(Session& session, QWidget* parent)
     m_rows->setEditTriggers(QAbstractItemView::EditKeyPressed | QAbstractItemView::DoubleClicked);
     m_rows->setDragDropMode(QAbstractItemView::InternalMove);
     m_rows->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
-    m_rows->setUniformItemSizes(true);
     m_rows->setContextMenuPolicy(Qt::ActionsContextMenu);
     m_rows->viewport()->installEventFilter(this);
     m_fan = new FanPicture(session, m_rows, m_model);

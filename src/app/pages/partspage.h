@@ -1,6 +1,7 @@
 #pragma once
 #include "app/pages/lanezoom.h"
 #include "app/pages/partsmodel.h"
+#include "app/session/uses.h"
 
 #include <QListView>
 #include <QWidget>
@@ -21,7 +22,7 @@ class LanePictures;
 class PartsPage : public QWidget {
     Q_OBJECT
   public:
-    explicit PartsPage(Session& session, QWidget* parent = nullptr);
+    explicit PartsPage(Uses<uses::Messages, uses::Set, uses::Findings> session, QWidget* parent = nullptr);
     ~PartsPage() override;
     [[nodiscard]] QListView* rows() const { return m_rows; }
     [[nodiscard]] LaneZoom* zoom() const { return m_zoom; }
@@ -38,7 +39,7 @@ class PartsPage : public QWidget {
     void refreshScroll();
     QWidget* makeFacts();
     bool eventFilter(QObject* watched, QEvent* event) override;
-    Session& m_session;
+    Uses<uses::Messages, uses::Set, uses::Findings> m_session;
     PartsModel* m_model;
     QListView* m_rows;
     FanPicture* m_fan;

@@ -2,6 +2,7 @@
 
 #include "app/look/theme.h"
 #include "app/session/session.h"
+#include "app/widgets/gradually.h"
 #include "app/widgets/notespicture.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
@@ -25,7 +26,8 @@ namespace cobbleway {
 /// One part with its role. A click on it selects the part.
 class PracticePage::RoleRow final : public QWidget {
   public:
-    RoleRow(Session& session, const Part& part) : m_session(session), m_part(part.id) {
+    RoleRow(Uses<uses::Set, uses::Findings, uses::Playback> session, const Part& part)
+        : m_session(session), m_part(part.id) {
         setFixedHeight(41);
         m_segments = new Segments({tr("Lead"), tr("Back"), tr("Off")}, QString::fromStdString(part.name));
         auto* layout = new QHBoxLayout(this);
@@ -41,7 +43,6 @@ class PracticePage::RoleRow final : public QWidget {
         connect(&session.current, &CurrentSet::selectionChanged, this, QOverload<>::of(&QWidget::update));
         setFocusPolicy(Qt::StrongFocus);
     }
-    [[nodiscard]] PartId part() const { return m_part; }
     void refresh() {
         const Part* part = m_session.current.song().part(m_part);
         if (!part) return;
@@ -83,14 +84,15 @@ class PracticePage::RoleRow final : public QWidget {
         m_session.current.selectPart(m_part);
         QWidget::focusInEvent(event);
     }
-    Session& m_session;
+    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
     PartId m_part;
     Segments* m_segments;
     double m_level = 0;
 };
 
-PracticePage::PracticePage(Session& session, QWidget* parent)
-    : QWidget(parent), m_session(session), m_area(new QScrollArea), m_notes(new NotesPicture(session)) {
+PracticePage::PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
+    : QWidget(parent), m_session(session), m_area(new QScrollArea), m_rowMaker(new Gradually(this)),
+      m_notes(new NotesPicture(session)) {
     auto* top = new QHBoxLayout;
     top->addWidget(titleLabel(tr("Practice")));
     top->addWidget(mutedLabel(tr("Who leads, who backs, who rests")), 1);
@@ -279,37 +281,38 @@ QWidget* PracticePage::makePace() {
     return card;
 }
 
-void PracticePage::rebuildRows() {
+void PracticePage::rebuildRows(std::vector<PartId> parts) {
+    m_parts = std::move(parts);
     auto* list = new QWidget;
     auto* column = new QVBoxLayout(list);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
     m_rows.clear();
-    if (m_session.current.hasSong())
-        for (const Part& part : m_session.current.song().parts) {
-            if (part.aside) continue;
-            m_rows.push_back(new RoleRow(m_session, part));
-            column->addWidget(m_rows.back());
-        }
-    if (m_rows.empty()) {
+    if (m_parts.empty()) {
         auto* hint = mutedLabel(tr("Add a song, and its parts stand here with a role each."));
         hint->setContentsMargins(14, 12, 14, 12);
         column->addWidget(hint);
     }
     column->addStretch();
-    m_area->setWidget(list);
+    m_area->setWidget(list); // the old one goes
+    m_rowMaker->start(m_parts.size(), [this, column](std::size_t i) {
+        const Part* part = m_session.current.hasSong() ? m_session.current.song().part(m_parts[i]) : nullptr;
+        if (!part) return; // a new list is on its way
+        m_rows.push_back(new RoleRow(m_session, *part));
+        column->insertWidget(column->count() - 1, m_rows.back());
+        m_rows.back()->refresh();
+    });
 }
 
 void PracticePage::refresh() {
     m_lyrics = m_session.current.hasSong() ? *m_session.findings.derived()->lyrics(m_session.current.song())
                                            : std::vector<LyricLine>{};
     showWords();
-    std::vector<PartId> wanted, have;
+    std::vector<PartId> wanted;
     if (m_session.current.hasSong())
         for (const Part& part : m_session.current.song().parts)
             if (!part.aside) wanted.push_back(part.id);
-    for (const RoleRow* row : m_rows) have.push_back(row->part());
-    if (wanted != have || wanted.empty()) rebuildRows();
+    if (wanted != m_parts || wanted.empty()) rebuildRows(std::move(wanted));
     for (RoleRow* row : m_rows) row->refresh();
     const QSignalBlocker quietBack(m_back), quietRoom(m_room);
     m_back->setEnabled(m_session.current.hasSong());

@@ -1,4 +1,5 @@
 #pragma once
+#include "app/session/uses.h"
 #include "song/heard/lyrics.h"
 
 #include <QWidget>
@@ -13,16 +14,17 @@ class QSpinBox;
 
 namespace cobbleway {
 
+class Gradually;
+
 class NotesPicture;
 class Segments;
-struct Session;
 class WhenShown;
 
 /// Page 4: who leads, who backs, who rests; loop and pace.
 class PracticePage : public QWidget {
     Q_OBJECT
   public:
-    explicit PracticePage(Session& session, QWidget* parent = nullptr);
+    explicit PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
 
   private:
     void showWords();
@@ -30,16 +32,18 @@ class PracticePage : public QWidget {
     QLabel* m_words = nullptr;
     class RoleRow;
     void refresh();
-    void rebuildRows();
+    void rebuildRows(std::vector<PartId> parts);
     void showLoop();
     void showTitle();
     QWidget* makeMixes();
     QWidget* makeLoop();
     QWidget* makePace();
-    Session& m_session;
+    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
     WhenShown* m_shown = nullptr;
     QScrollArea* m_area;
+    std::vector<PartId> m_parts; ///< that have a row, or will soon
     std::vector<RoleRow*> m_rows;
+    Gradually* m_rowMaker;
     NotesPicture* m_notes;
     QLabel *m_name, *m_bars, *m_loopName;
     QSpinBox *m_from, *m_to;

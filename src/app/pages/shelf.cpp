@@ -4,6 +4,7 @@
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/widgets/painting.h"
+#include "app/widgets/rowlist.h"
 #include "app/widgets/small.h"
 #include "midi/gm.h"
 #include "song/shape/edits.h"
@@ -14,7 +15,6 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLineEdit>
-#include <QListView>
 #include <QMenu>
 #include <QMimeData>
 #include <QPainter>
@@ -66,8 +66,8 @@ class ShelfRow final : public QStyledItemDelegate {
 
 } // namespace
 
-Shelf::Shelf(Session& session, QWidget* parent)
-    : QFrame(parent), m_session(session), m_model(new ShelfModel(session, this)), m_list(new QListView),
+Shelf::Shelf(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session, QWidget* parent)
+    : QFrame(parent), m_session(session), m_model(new ShelfModel(session, this)), m_list(new RowList),
       m_search(new QLineEdit), m_families(new QButtonGroup(this)), m_chips(new QWidget),
       m_familyBox(new QComboBox) {
     setProperty("card", true);
@@ -101,7 +101,6 @@ Shelf::Shelf(Session& session, QWidget* parent)
     for (int i = 0; i < familyCount; ++i) addChip(QString::fromStdString(shelfFamilyName(i)), i);
     m_list->setModel(m_model);
     m_list->setItemDelegate(new ShelfRow(m_list));
-    m_list->setUniformItemSizes(true);
     m_list->setDragEnabled(true);
     m_list->setDragDropMode(QAbstractItemView::DragOnly);
     m_list->setAccessibleName(tr("Sounds"));

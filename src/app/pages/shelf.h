@@ -1,5 +1,6 @@
 #pragma once
 #include "app/pages/shelfmodel.h"
+#include "app/session/uses.h"
 #include "song/model/song.h"
 
 #include <QFrame>
@@ -18,14 +19,14 @@ class QToolButton;
 namespace cobbleway {
 
 class KeyboardPicture;
-struct Session;
 
 /// The searchable list of all sounds. Arrow keys let the selected part be heard with a sound, Enter takes it,
 /// Esc goes back.
 class Shelf : public QFrame {
     Q_OBJECT
   public:
-    explicit Shelf(Session& session, QWidget* parent = nullptr);
+    explicit Shelf(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session,
+                   QWidget* parent = nullptr);
     [[nodiscard]] QListView* list() const { return m_list; }
     [[nodiscard]] QLineEdit* search() const { return m_search; }
     /// The sound that is current in the list; none when there is none.
@@ -52,7 +53,7 @@ class Shelf : public QFrame {
     [[nodiscard]] std::vector<PartId> targets() const;
     /// A sound as the selected part plays it: an outside instrument is told the bank and program it asks for.
     [[nodiscard]] SoundRef forPart(SoundRef sound) const;
-    Session& m_session;
+    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> m_session;
     ShelfModel* m_model;
     QListView* m_list;
     QLineEdit* m_search;

@@ -35,7 +35,7 @@ QString soundKey(const SoundRef& sound) {
         .arg(QString::fromStdString(sound.font));
 }
 
-ShelfModel::ShelfModel(Session& session, QObject* parent)
+ShelfModel::ShelfModel(Uses<uses::Set, uses::Sounds> session, QObject* parent)
     : QAbstractListModel(parent), m_session(session), m_favourites(settings::favouriteSounds()) {
     connect(&session.sounds, &Sounds::catalogueChanged, this, &ShelfModel::refresh);
     const auto refit = [this] {

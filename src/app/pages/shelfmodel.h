@@ -1,4 +1,5 @@
 #pragma once
+#include "app/session/uses.h"
 #include "font/catalogue.h"
 #include "song/match/shelf.h"
 
@@ -7,8 +8,6 @@
 #include <vector>
 
 namespace cobbleway {
-
-struct Session;
 
 inline constexpr const char* soundMime = "application/x-cobbleway-sound";
 
@@ -22,7 +21,7 @@ class ShelfModel : public QAbstractListModel {
     /// Families beside those of the core: kept by the person, used lately, and what could play the selected
     /// part, likeliest first. −1: all.
     enum Special { Favourites = familyCount, Recent, Fitting };
-    explicit ShelfModel(Session& session, QObject* parent = nullptr);
+    explicit ShelfModel(Uses<uses::Set, uses::Sounds> session, QObject* parent = nullptr);
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
     [[nodiscard]] Qt::ItemFlags flags(const QModelIndex& index) const override;
@@ -46,7 +45,7 @@ class ShelfModel : public QAbstractListModel {
     void refresh();
     void fill();
     void fillFitting();
-    Session& m_session;
+    Uses<uses::Set, uses::Sounds> m_session;
     QString m_words;
     int m_family = -1;
     [[nodiscard]] const ShelfSound& shown(int row) const {

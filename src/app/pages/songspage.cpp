@@ -26,7 +26,8 @@ namespace {
 /// A cell of the songs table: the name over the file name, or a fact, or the count of snags.
 class SongCell final : public QStyledItemDelegate {
   public:
-    explicit SongCell(Session& session, QObject* parent) : QStyledItemDelegate(parent), m_session(session) {}
+    explicit SongCell(Uses<uses::Set, uses::Findings> session, QObject* parent)
+        : QStyledItemDelegate(parent), m_session(session) {}
     [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
         return {60, 52};
     }
@@ -55,7 +56,7 @@ class SongCell final : public QStyledItemDelegate {
     }
 
   private:
-    Session& m_session;
+    Uses<uses::Set, uses::Findings> m_session;
 };
 
 QWidget* pillLine(const QString& pill, Tone tone, const QString& text) {
@@ -91,7 +92,8 @@ QString stepText(const std::vector<Snag>& snags) {
 
 } // namespace
 
-SongsModel::SongsModel(Session& session, QObject* parent) : QAbstractTableModel(parent), m_session(session) {
+SongsModel::SongsModel(Uses<uses::Set, uses::Sounds, uses::Findings> session, QObject* parent)
+    : QAbstractTableModel(parent), m_session(session) {
     connect(&session.current, &CurrentSet::songsChanged, this, &SongsModel::refresh);
     connect(&session.findings, &Findings::snagsChanged, this, &SongsModel::refresh);
     connect(&session.sounds, &Sounds::catalogueChanged, this, &SongsModel::refresh);
@@ -100,9 +102,13 @@ SongsModel::SongsModel(Session& session, QObject* parent) : QAbstractTableModel(
 
 void SongsModel::refresh() {
     const int count = static_cast<int>(m_session.current.set().songs.size());
-    if (count == m_count) {
-        if (count > 0) Q_EMIT dataChanged(index(0, 0), index(count - 1, columnCount() - 1));
-        return;
+    if (m_count > 0 && count >= m_count)
+        Q_EMIT dataChanged(index(0, 0), index(m_count - 1, columnCount() - 1));
+    if (count == m_count) return;
+    if (count > m_count) {
+        beginInsertRows({}, m_count, count - 1);
+        m_count = count;
+        return endInsertRows();
     }
     beginResetModel();
     m_count = count;
@@ -144,7 +150,8 @@ QVariant SongsModel::data(const QModelIndex& index, int role) const {
     }
 }
 
-ChannelBars::ChannelBars(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+ChannelBars::ChannelBars(Uses<uses::Set, uses::Findings> session, QWidget* parent)
+    : QWidget(parent), m_session(session) {
     setFixedHeight(92);
     setAccessibleName(tr("Notes on each channel"));
 }
@@ -173,7 +180,8 @@ void ChannelBars::paintEvent(QPaintEvent*) {
     }
 }
 
-SongsPage::SongsPage(Session& session, QAction* addFiles, QAction* addFolder, QWidget* parent)
+SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings> session, QAction* addFiles,
+                     QAction* addFolder, QWidget* parent)
     : QWidget(parent), m_session(session), m_model(new SongsModel(session, this)), m_table(new QTreeView),
       m_card(new Card) {
     m_table->setModel(m_model);

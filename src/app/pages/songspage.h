@@ -1,4 +1,5 @@
 #pragma once
+#include "app/session/uses.h"
 #include <QAbstractTableModel>
 #include <QLabel>
 #include <QPushButton>
@@ -10,14 +11,13 @@ class QVBoxLayout;
 namespace cobbleway {
 
 class Card;
-struct Session;
 class WhenShown;
 
 /// The set's songs as rows: name and file, type, tracks → parts, length, dialect, snags.
 class SongsModel : public QAbstractTableModel {
     Q_OBJECT
   public:
-    explicit SongsModel(Session& session, QObject* parent = nullptr);
+    explicit SongsModel(Uses<uses::Set, uses::Sounds, uses::Findings> session, QObject* parent = nullptr);
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] int columnCount(const QModelIndex& = {}) const override { return 6; }
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
@@ -27,7 +27,7 @@ class SongsModel : public QAbstractTableModel {
 
   private:
     void refresh();
-    Session& m_session;
+    Uses<uses::Set, uses::Sounds, uses::Findings> m_session;
     int m_count = 0;
 };
 
@@ -35,18 +35,19 @@ class SongsModel : public QAbstractTableModel {
 class ChannelBars : public QWidget {
     Q_OBJECT
   public:
-    explicit ChannelBars(Session& session, QWidget* parent = nullptr);
+    explicit ChannelBars(Uses<uses::Set, uses::Findings> session, QWidget* parent = nullptr);
 
   private:
     void paintEvent(QPaintEvent* event) override;
-    Session& m_session;
+    Uses<uses::Set, uses::Findings> m_session;
 };
 
 /// Page 1: the files of the set, and what each is.
 class SongsPage : public QWidget {
     Q_OBJECT
   public:
-    SongsPage(Session& session, QAction* addFiles, QAction* addFolder, QWidget* parent = nullptr);
+    SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings> session, QAction* addFiles, QAction* addFolder,
+              QWidget* parent = nullptr);
 
   Q_SIGNALS:
     void workOn(); ///< the person wants to go on with the selected song
@@ -55,7 +56,7 @@ class SongsPage : public QWidget {
     void refresh();
     void fillCard();
     void addDevices(QVBoxLayout* column) const;
-    Session& m_session;
+    Uses<uses::Set, uses::Sounds, uses::Findings> m_session;
     WhenShown* m_shown = nullptr;
     SongsModel* m_model;
     QTreeView* m_table;

@@ -4,6 +4,7 @@
 #include "app/pages/levelstrips.h"
 #include "app/session/session.h"
 #include "app/widgets/painting.h"
+#include "app/widgets/rowlist.h"
 #include "app/widgets/small.h"
 #include "midi/gm.h"
 #include "song/match/rangefit.h"
@@ -32,7 +33,8 @@ constexpr int rowHeight = 44;
 /// A part's row: what it asks for, the link, the sound, its notes against the sound's range.
 class SoundRow final : public QStyledItemDelegate {
   public:
-    SoundRow(Session& session, QObject* parent) : QStyledItemDelegate(parent), m_session(session) {}
+    SoundRow(Uses<uses::Set, uses::Sounds, uses::Findings> session, QObject* parent)
+        : QStyledItemDelegate(parent), m_session(session) {}
     [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
         return {400, rowHeight};
     }
@@ -167,7 +169,7 @@ class SoundRow final : public QStyledItemDelegate {
                 painter.drawRect(QRectF(x - 1, rect.top() - 2, step + 2, 2)); // a cap: not colour alone
         }
     }
-    Session& m_session;
+    Uses<uses::Set, uses::Sounds, uses::Findings> m_session;
 };
 
 QLabel* smallLabel(const QString& text, QWidget* buddy) {
@@ -178,7 +180,7 @@ QLabel* smallLabel(const QString& text, QWidget* buddy) {
 }
 
 /// What a part has besides its one sound, for people; empty when there is nothing.
-QString extrasText(const Session& session, const Part& part) {
+QString extrasText(const Uses<uses::Set>& session, const Part& part) {
     QStringList said;
     for (const Layer& layer : part.sound.layers)
         said << QObject::tr("with %1, %2")
@@ -202,9 +204,10 @@ QString extrasText(const Session& session, const Part& part) {
 
 } // namespace
 
-SoundsPage::SoundsPage(Session& session, const QList<QAction*>& above, const QList<QAction*>& part,
-                       QAction* effects, QAction* mixEffects, QWidget* parent)
-    : QWidget(parent), m_session(session), m_model(new PartsModel(session, this)), m_rows(new QListView),
+SoundsPage::SoundsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session,
+                       const QList<QAction*>& above, const QList<QAction*>& part, QAction* effects,
+                       QAction* mixEffects, QWidget* parent)
+    : QWidget(parent), m_session(session), m_model(new PartsModel(session, this)), m_rows(new RowList),
       m_shelf(new Shelf(session)), m_levels(new LevelStrips(session, effects, mixEffects)),
       m_sides(new Segments({tr("Sounds"), tr("Levels")}, {})), m_stack(new QStackedWidget) {
     m_rows->setModel(m_model);
@@ -214,7 +217,6 @@ SoundsPage::SoundsPage(Session& session, const QList<QAction*>& above, const QLi
     m_rows->setEditTriggers(QAbstractItemView::NoEditTriggers);
     m_rows->setSelectionMode(QAbstractItemView::ExtendedSelection);
     m_rows->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
-    m_rows->setUniformItemSizes(true);
     m_rows->setAcceptDrops(true);
     m_rows->viewport()->installEventFilter(this);
     m_shelf->setTargets([this] { return selectedParts(); });
@@ -276,6 +278,7 @@ QWidget* SoundsPage::makeFacts(const QList<QAction*>& part) {
     for (QAbstractSpinBox* box : std::initializer_list<QAbstractSpinBox*>{m_octaves, m_level})
         box->setFixedWidth(74);
     m_pan = new QSlider(Qt::Horizontal);
+    m_pan->setObjectName(QStringLiteral("pan"));
     m_pan->setRange(-100, 100);
     m_pan->setFixedWidth(84);
     m_pan->setAccessibleName(tr("Pan, left to right"));

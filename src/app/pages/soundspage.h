@@ -1,6 +1,7 @@
 #pragma once
 #include "app/pages/partsmodel.h"
 #include "app/pages/shelf.h"
+#include "app/session/uses.h"
 
 #include <QListView>
 #include <QWidget>
@@ -24,7 +25,8 @@ class SoundsPage : public QWidget {
     Q_OBJECT
   public:
     /// `above` become buttons over the rows, `part` below them; `effects` opens those of the selected part.
-    SoundsPage(Session& session, const QList<QAction*>& above, const QList<QAction*>& part, QAction* effects,
+    SoundsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session,
+               const QList<QAction*>& above, const QList<QAction*>& part, QAction* effects,
                QAction* mixEffects, QWidget* parent = nullptr);
     [[nodiscard]] Shelf* shelf() const { return m_shelf; }
     [[nodiscard]] QListView* rows() const { return m_rows; }
@@ -37,7 +39,7 @@ class SoundsPage : public QWidget {
     QWidget* makeFacts(const QList<QAction*>& part);
     void refresh();
     bool eventFilter(QObject* watched, QEvent* event) override;
-    Session& m_session;
+    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> m_session;
     PartsModel* m_model;
     QListView* m_rows;
     Shelf* m_shelf;

@@ -6,60 +6,93 @@
 #include "app/session/settings.h"
 #include "files/songfile.h"
 
+#include <QCoreApplication>
+#include <QElapsedTimer>
+#include <QPointer>
 #include <algorithm>
 #include <stop_token>
 #include <utility>
 
 namespace cobbleway {
 
-/// What reading files gave.
+/// What reading files gave, beside the songs that were sent on the way.
 struct ReadResult {
-    std::vector<Shared<Song>> songs;
     std::vector<Error> errors;
     std::optional<SongSet> project;
     QString projectPath;
+    int songs = 0;
 };
 
 namespace {
 
-void readOne(const std::filesystem::path& path, ReadResult& result) {
-    auto song = openSong(path);
-    if (song)
-        result.songs.emplace_back(std::move(song.value()));
-    else
-        result.errors.push_back(song.error());
+constexpr int shownAtOnce = 16; // rows of songs that a window shows, about
+
+void prepareFirst(const SongSet& set, const std::function<void(const Song&)>& prepare) {
+    for (std::size_t i = 0; i < std::min<std::size_t>(shownAtOnce, set.songs.size()); ++i)
+        prepare(*set.songs[i]);
 }
 
-void readFolder(const std::filesystem::path& folder, ReadResult& result, const std::stop_token& stop) {
-    const auto files = midiFilesIn(folder);
-    if (files.empty())
-        result.errors.push_back({"There is no MIDI file in this folder.", folder.string(),
-                                 "Files end in .mid, .midi, .kar or .rmi."});
-    for (const auto& file : files)
-        if (!stop.stop_requested()) readOne(file, result);
-}
+/// Reads files and folders, and sends songs on as they come: the first at once, others a quarter of a second
+/// apart.
+class PathReader {
+  public:
+    using Send = std::function<void(std::vector<Shared<Song>>, int before)>;
+    using Prepare = std::function<void(const Song&)>;
+    PathReader(Send send, Prepare prepare, std::stop_token stop)
+        : m_send(std::move(send)), m_prepare(std::move(prepare)), m_stop(std::move(stop)) {}
 
-ReadResult readPaths(const QStringList& paths, const std::stop_token& stop) {
-    ReadResult result;
-    for (const QString& text : paths) {
+    ReadResult read(const QStringList& paths) {
+        for (const QString& path : paths) readPath(path);
+        send();
+        return std::move(m_result);
+    }
+
+  private:
+    void readPath(const QString& text) {
         const std::filesystem::path path = pathOf(text);
         std::error_code error;
-        if (std::filesystem::is_directory(path, error)) {
-            readFolder(path, result, stop);
-        } else if (isProject(path)) {
-            auto set = openProject(path);
-            if (set) {
-                result.project = std::move(set.value());
-                result.projectPath = text;
-            } else {
-                result.errors.push_back(set.error());
-            }
-        } else {
-            readOne(path, result);
-        }
+        if (std::filesystem::is_directory(path, error)) return readFolder(path);
+        if (!isProject(path)) return readOne(path);
+        auto set = openProject(path);
+        if (!set) return m_result.errors.push_back(set.error());
+        prepareFirst(set.value(), m_prepare);
+        m_result.project = std::move(set.value());
+        m_result.projectPath = text;
     }
-    return result;
-}
+
+    void readFolder(const std::filesystem::path& folder) {
+        const auto files = midiFilesIn(folder);
+        if (files.empty())
+            m_result.errors.push_back({"There is no MIDI file in this folder.", folder.string(),
+                                       "Files end in .mid, .midi, .kar or .rmi."});
+        for (const auto& file : files)
+            if (!m_stop.stop_requested()) readOne(file);
+    }
+
+    void readOne(const std::filesystem::path& path) {
+        auto song = openSong(path);
+        if (!song) return m_result.errors.push_back(song.error());
+        m_read.emplace_back(std::move(song.value()));
+        if (m_result.songs + static_cast<int>(m_read.size()) <= shownAtOnce) m_prepare(*m_read.back());
+        constexpr qint64 pause = 250; // milliseconds
+        if (m_result.songs == 0 || m_sent.elapsed() > pause) send();
+    }
+
+    void send() {
+        if (m_read.empty()) return;
+        const int before = m_result.songs;
+        m_result.songs += static_cast<int>(m_read.size());
+        m_send(std::exchange(m_read, {}), before);
+        m_sent.start();
+    }
+
+    Send m_send;
+    Prepare m_prepare;
+    std::stop_token m_stop;
+    ReadResult m_result;
+    std::vector<Shared<Song>> m_read; ///< not sent yet
+    QElapsedTimer m_sent;
+};
 
 QString listOf(const std::vector<Error>& errors) {
     QStringList lines;
@@ -97,7 +130,12 @@ bool sameTitles(const SongSet& before, const SongSet& after) {
 
 } // namespace
 
-CurrentSet::CurrentSet(Messages& messages) : m_messages(messages) { m_files.setMaxThreadCount(1); }
+CurrentSet::CurrentSet(Messages& messages) : m_messages(messages) {
+    m_files.setMaxThreadCount(1);
+    m_gesturePause.setSingleShot(true);
+    m_gesturePause.setInterval(1500);
+    connect(&m_gesturePause, &QTimer::timeout, this, &CurrentSet::endGesture);
+}
 
 CurrentSet::~CurrentSet() {
     stop();
@@ -131,16 +169,35 @@ void CurrentSet::setWorking(int by) {
 void CurrentSet::addPaths(const QStringList& paths) {
     if (paths.isEmpty()) return;
     setWorking(1);
+    const QString gesture = QStringLiteral("reading %1").arg(++m_readings);
+    const auto send = [guard = QPointer(this), gesture](std::vector<Shared<Song>> songs, int before) {
+        QMetaObject::invokeMethod(qApp, [guard, gesture, before, songs = std::move(songs)]() mutable {
+            if (guard) guard->takeSongs(std::move(songs), before, gesture);
+        });
+    };
     runJob(
-        this, &m_files, [paths, stop = m_stop.get_token()] { return readPaths(paths, stop); },
+        this, &m_files,
+        [paths, send, prepare = preparing(), stop = m_stop.get_token()] {
+            return PathReader(send, prepare, stop).read(paths);
+        },
         [this](Result<ReadResult> read) {
             setWorking(-1);
+            endGesture();
             if (read)
                 takeRead(std::move(read.value()));
             else
                 Q_EMIT m_messages.problem(tr("Some files could not be opened"),
                                           QString::fromStdString(read.error().message()));
         });
+}
+
+/// Songs of one reading; `before` came earlier.
+void CurrentSet::takeSongs(std::vector<Shared<Song>> songs, int before, const QString& gesture) {
+    SongSet next = set();
+    const int first = static_cast<int>(next.songs.size()), count = before + static_cast<int>(songs.size());
+    std::move(songs.begin(), songs.end(), std::back_inserter(next.songs));
+    changeSet(count == 1 ? tr("Add a song") : tr("Add %1 songs").arg(count), std::move(next), gesture);
+    if (before == 0) showSong(first);
 }
 
 void CurrentSet::takeRead(ReadResult result) {
@@ -150,14 +207,9 @@ void CurrentSet::takeRead(ReadResult result) {
         auto set = std::make_shared<SongSet>(std::move(*std::exchange(result.project, std::nullopt)));
         mayReplace([this, set, path = result.projectPath] { replaceSet(History(*set), path); });
     }
-    if (result.songs.empty()) return;
-    SongSet next = set();
-    const auto count = result.songs.size();
-    const int first = static_cast<int>(next.songs.size());
-    std::move(result.songs.begin(), result.songs.end(), std::back_inserter(next.songs));
-    changeSet(count == 1 ? tr("Add a song") : tr("Add %1 songs").arg(count), std::move(next));
-    showSong(first);
-    Q_EMIT m_messages.announced(count == 1 ? tr("One song added") : tr("%1 songs added").arg(count));
+    if (result.songs > 0)
+        Q_EMIT m_messages.announced(result.songs == 1 ? tr("One song added")
+                                                      : tr("%1 songs added").arg(result.songs));
 }
 
 void CurrentSet::removeSong(int index) {
@@ -179,7 +231,14 @@ void CurrentSet::changeSet(const QString& name, SongSet next, const QString& ges
     if (next == set()) return;
     const SongSet before = set();
     m_history.push(std::move(next), name.toStdString(), gesture.toStdString());
+    if (!gesture.isEmpty()) m_gesturePause.start();
     afterChange(before, false);
+}
+
+void CurrentSet::endGesture() {
+    if (isBusy()) return; // what is read is one step
+    m_gesturePause.stop();
+    m_history.endGesture();
 }
 
 void CurrentSet::undo() {
@@ -258,7 +317,12 @@ void CurrentSet::save(const QString& path, std::function<void(bool)> then) {
 void CurrentSet::open(const QString& path) {
     setWorking(1);
     runJob(
-        this, &m_files, [path = pathOf(path)] { return openProject(path); },
+        this, &m_files,
+        [path = pathOf(path), prepare = preparing()] {
+            auto set = openProject(path);
+            if (set) prepareFirst(set.value(), prepare);
+            return set;
+        },
         [this, path](Result<SongSet> read) {
             setWorking(-1);
             if (!read) {

@@ -8,6 +8,7 @@
 #include <QObject>
 #include <QStringList>
 #include <QThreadPool>
+#include <QTimer>
 #include <functional>
 
 namespace cobbleway {
@@ -27,18 +28,20 @@ class CurrentSet : public QObject {
     [[nodiscard]] int songIndex() const { return m_song; } ///< 0-based; −1 for none
     [[nodiscard]] const Song& song() const;                ///< the one that is shown; only when hasSong()
     void showSong(int index);
-    /// Reads files and folders beside the interface and adds what they give. A project among them opens as
-    /// the set, when mayReplace() allows it.
+    /// Reads files and folders beside the interface and adds what they give as it comes, in one step to undo.
+    /// A project among them opens as the set, when mayReplace() allows it.
     void addPaths(const QStringList& paths);
     void removeSong(int index);
     [[nodiscard]] bool isBusy() const { return m_working > 0; } ///< reading or saving
 
     // Changes
-    /// Changes the song. Edits of one non-empty `gesture` in a row are one step to undo.
+    /// Changes the song. Edits of one non-empty `gesture` in a row are one step to undo, until the mouse is
+    /// let go or nothing comes for a second and a half.
     void edit(const QString& name, const std::function<Song(const Song&)>& change,
               const QString& gesture = {});
     void changeSet(const QString& name, SongSet set, const QString& gesture = {});
-    void undo(); ///< shows the song that it changes; so does redo()
+    void endGesture(); ///< what is edited next is a step of its own
+    void undo();       ///< shows the song that it changes; so does redo()
     void redo();
     [[nodiscard]] bool canUndo() const { return m_history.canUndo(); }
     [[nodiscard]] bool canRedo() const { return m_history.canRedo(); }
@@ -57,6 +60,9 @@ class CurrentSet : public QObject {
     std::function<void(std::function<void()> then)> mayReplace = [](const std::function<void()>& then) {
         then();
     };
+    /// What is worked out of each song that was read before it is shown, so that showing it waits for
+    /// nothing. Called when reading begins; what it gives is called on the thread that reads.
+    std::function<std::function<void(const Song&)>()> preparing = [] { return [](const Song&) {}; };
     /// What a project remembers beside the set; given by the sounds.
     std::function<SongSet(SongSet)> remember = [](SongSet set) { return set; };
     /// Writes beside the interface; `then` gets whether it is on disk, after problem() was told.
@@ -91,6 +97,7 @@ class CurrentSet : public QObject {
     void show(int index, Sides sides);
     void setPart(PartId part);
     void takeRead(struct ReadResult result);
+    void takeSongs(std::vector<Shared<Song>> songs, int before, const QString& gesture);
     void setWorking(int by);
 
     Messages& m_messages;
@@ -99,8 +106,10 @@ class CurrentSet : public QObject {
     PartId m_part = 0;
     QString m_projectPath;
     int m_working = 0;
+    int m_readings = 0;  ///< so far; numbers them
     QThreadPool m_files; ///< one thread: reading and writing follow each other
     std::stop_source m_stop;
+    QTimer m_gesturePause;
 };
 
 /// Calls `refresh` of `receiver` when another song is shown or one of these sides of it has changed.

@@ -1,10 +1,23 @@
 #include "app/session/session.h"
 
+#include "app/session/uses.h"
+
 namespace cobbleway {
 
 Session::Session() {
+    current.preparing = [this] {
+        return [derived = findings.derived(), catalogue = sounds.catalogue()](const Song& song) {
+            (void)derived->snags(song, catalogue);
+        };
+    };
     current.remember = [this](SongSet set) { return rememberFonts(std::move(set), sounds.catalogue()); };
 }
+
+uses::Messages::Messages(Session& session) : messages(session.messages) {}
+uses::Set::Set(Session& session) : current(session.current) {}
+uses::Sounds::Sounds(Session& session) : sounds(session.sounds) {}
+uses::Findings::Findings(Session& session) : findings(session.findings) {}
+uses::Playback::Playback(Session& session) : playback(session.playback) {}
 
 bool Session::waitForDone(int milliseconds) {
     current.stop();

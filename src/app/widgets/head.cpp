@@ -52,7 +52,8 @@ QString factsText(const Song& song) {
     return facts.join(QStringLiteral(" · "));
 }
 
-Head::Head(Session& session, QAction* undo, QAction* redo, QAction* snags, QWidget* parent)
+Head::Head(Uses<uses::Set, uses::Findings> session, QAction* undo, QAction* redo, QAction* snags,
+           QWidget* parent)
     : QWidget(parent), m_session(session), m_name(new QLabel), m_facts(new QLabel) {
     setFixedHeight(46);
     auto* layout = new QHBoxLayout(this);

@@ -1,4 +1,5 @@
 #pragma once
+#include "app/session/uses.h"
 #include <QLabel>
 #include <QPushButton>
 #include <QWidget>
@@ -7,18 +8,17 @@ class QAction;
 
 namespace cobbleway {
 
-struct Session;
-
 /// The line at the top: the song's name and facts, undo, redo, snags.
 class Head : public QWidget {
     Q_OBJECT
   public:
-    Head(Session& session, QAction* undo, QAction* redo, QAction* snags, QWidget* parent = nullptr);
+    Head(Uses<uses::Set, uses::Findings> session, QAction* undo, QAction* redo, QAction* snags,
+         QWidget* parent = nullptr);
 
   private:
     void refresh();
     void paintEvent(QPaintEvent* event) override;
-    Session& m_session;
+    Uses<uses::Set, uses::Findings> m_session;
     QLabel* m_name;
     QLabel* m_facts;
     QPushButton* m_snags;

@@ -14,12 +14,19 @@
 
 namespace cobbleway {
 
-NotesPicture::NotesPicture(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+NotesPicture::NotesPicture(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
+    : QWidget(parent), m_session(session) {
     setMinimumSize(240, 160);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Notes of the selected part"));
-    connect(&session.current, &CurrentSet::songChanged, this, [this] { update(); });
-    connect(&session.current, &CurrentSet::selectionChanged, this, QOverload<>::of(&QWidget::update));
+    connect(&session.current, &CurrentSet::songChanged, this, &NotesPicture::refresh);
+    connect(&session.current, &CurrentSet::selectionChanged, this, &NotesPicture::refresh);
+    connect(themeSignal(), &ThemeSignal::changed, this, &NotesPicture::refresh);
+}
+
+void NotesPicture::refresh() {
+    m_still = {};
+    update();
 }
 
 Tick NotesPicture::startTick() const { return m_session.current.song().tempo->barStart(m_firstBar); }
@@ -33,14 +40,14 @@ double NotesPicture::xOf(Tick tick) const {
 
 void NotesPicture::setBarCount(int bars) {
     m_bars = std::clamp(bars, 2, 32);
-    update();
+    refresh();
     Q_EMIT pageTurned();
 }
 
 void NotesPicture::turnTo(int bar) {
     const int last = m_session.current.hasSong() ? m_session.current.song().bars() : 1;
     m_firstBar = std::clamp(bar, 1, std::max(1, last));
-    update();
+    refresh();
     Q_EMIT pageTurned();
 }
 
@@ -111,24 +118,48 @@ void NotesPicture::paintGrid(QPainter& painter, std::pair<int, int> span) const 
 }
 
 void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span,
-                              bool lead) const {
+                              Layer layer) const {
     const QRectF a = area();
+    const bool back = layer == Layer::Back;
     const double step = a.height() / (span.second - span.first + 1);
-    const double height = lead ? std::clamp(step * 1.15, 6.0, 17.0) : std::clamp(step * 0.55, 3.0, 6.0);
-    const Tick place = m_session.playback.place(), from = startTick(), to = endTick();
-    QColor colour = lead ? partColour(part.colour) : theme().muted;
-    if (!lead) colour.setAlpha(70);
+    const double height = back ? std::clamp(step * 0.55, 3.0, 6.0) : std::clamp(step * 1.15, 6.0, 17.0);
+    const Tick place = m_session.playback.place(), end = endTick();
+    const Tick from = layer == Layer::Sounding ? place : startTick();
+    const Tick to = layer == Layer::Sounding ? std::min(place + 1, end) : end;
+    QColor colour = back ? theme().muted : (layer == Layer::Lead ? partColour(part.colour) : theme().brick);
+    if (back) colour.setAlpha(70);
     painter.setPen(Qt::NoPen);
+    painter.setBrush(colour);
     const auto overview = m_session.findings.overview(part.id);
     for (const DrawnNote& note : overview->between(from, to, 0)) {
         if (note.end < from || note.key.value < span.first || note.key.value > span.second) continue;
+        if (layer == Layer::Sounding && (place < note.start || place >= std::max(note.end, note.start + 1)))
+            continue;
         const double x = xOf(note.start), y = a.bottom() - (note.key.value - span.first + 0.5) * step;
-        const double width = part.source.drums ? height : std::max(lead ? 5.0 : 3.0, xOf(note.end) - x - 1.5);
-        const bool sounding = lead && place >= note.start && place < std::max(note.end, note.start + 1);
-        painter.setBrush(sounding ? theme().brick : colour);
-        painter.drawRoundedRect(QRectF(x, y - height / 2, width, height), std::min(height, width) / 2,
-                                std::min(height, width) / 2);
+        const double width = part.source.drums ? height : std::max(back ? 3.0 : 5.0, xOf(note.end) - x - 1.5);
+        const QRectF stone(x, y - height / 2, width, height);
+        if (back && width < 9) { // too small to see how its ends are shaped
+            painter.fillRect(stone, colour);
+            continue;
+        }
+        const double round = std::min(height, width) / 2;
+        painter.drawRoundedRect(stone, round, round);
     }
+}
+
+void NotesPicture::paintStill(const Part& lead, std::pair<int, int> span) {
+    const double ratio = devicePixelRatioF();
+    m_still = QPixmap((QSizeF(size()) * ratio).toSize());
+    m_still.setDevicePixelRatio(ratio);
+    m_still.fill(Qt::transparent);
+    QPainter painter(&m_still);
+    painter.setRenderHint(QPainter::Antialiasing);
+    paintGrid(painter, span);
+    painter.setClipRect(area().adjusted(-2, -4, 4, 4));
+    for (const Part& other : m_session.current.song().parts)
+        if (other.id != lead.id && !other.source.drums && other.mix.role != Role::Off)
+            paintNotes(painter, other, span, Layer::Back);
+    paintNotes(painter, lead, span, Layer::Lead);
 }
 
 void NotesPicture::paintEvent(QPaintEvent*) {
@@ -141,12 +172,10 @@ void NotesPicture::paintEvent(QPaintEvent*) {
         return;
     }
     const auto span = keySpan();
-    paintGrid(painter, span);
+    if (m_still.isNull() || m_still.deviceIndependentSize() != QSizeF(size())) paintStill(*part, span);
+    painter.drawPixmap(0, 0, m_still);
     painter.setClipRect(area().adjusted(-2, -4, 4, 4));
-    for (const Part& other : m_session.current.song().parts)
-        if (other.id != part->id && !other.source.drums && other.mix.role != Role::Off)
-            paintNotes(painter, other, span, false);
-    paintNotes(painter, *part, span, true);
+    paintNotes(painter, *part, span, Layer::Sounding);
     const double x = xOf(m_session.playback.place());
     m_paintedX = x;
     painter.setPen(Qt::NoPen);

@@ -1,19 +1,19 @@
 #pragma once
+#include "app/session/uses.h"
 #include "app/widgets/surface.h"
 #include "song/model/song.h"
 
+#include <QPixmap>
 #include <QWidget>
 
 namespace cobbleway {
-
-struct Session;
 
 /// The lead's notes, eight bars at a time, large over the faint rest; the playhead runs through them. A click
 /// moves the place; the wheel turns pages; with Ctrl it shows more or fewer bars.
 class NotesPicture : public QWidget, public Surface {
     Q_OBJECT
   public:
-    explicit NotesPicture(Session& session, QWidget* parent = nullptr);
+    explicit NotesPicture(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
     /// Follows the playhead; true when the page turned.
     bool follow();
     [[nodiscard]] int firstBar() const { return m_firstBar; }
@@ -36,11 +36,15 @@ class NotesPicture : public QWidget, public Surface {
     [[nodiscard]] double xOf(Tick tick) const;
     [[nodiscard]] std::pair<int, int> keySpan() const; ///< lowest and highest key shown
     void paintGrid(QPainter& painter, std::pair<int, int> span) const;
-    void paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span, bool lead) const;
-    Session& m_session;
+    enum class Layer { Back, Lead, Sounding };
+    void paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span, Layer layer) const;
+    void paintStill(const Part& lead, std::pair<int, int> span); ///< all that does not move, into m_still
+    void refresh();
+    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
     int m_firstBar = 1;
     int m_bars = 8;
     double m_paintedX = -1;
+    QPixmap m_still; ///< null: to be painted anew
 };
 
 } // namespace cobbleway

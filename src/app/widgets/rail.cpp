@@ -62,7 +62,7 @@ void RailStep::paintEvent(QPaintEvent*) {
     painter.drawText(badge, Qt::AlignCenter, QString::number(m_snags));
 }
 
-Rail::Rail(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+Rail::Rail(Uses<uses::Set, uses::Findings> session, QWidget* parent) : QWidget(parent), m_session(session) {
     setFixedWidth(84);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 6);

@@ -1,4 +1,5 @@
 #pragma once
+#include "app/session/uses.h"
 #include "song/snags/snags.h"
 
 #include <QAbstractButton>
@@ -6,8 +7,6 @@
 #include <vector>
 
 namespace cobbleway {
-
-struct Session;
 
 /// One step of the work on the rail: number, name, and a badge of open snags or a tick.
 class RailStep : public QAbstractButton {
@@ -28,7 +27,7 @@ class RailStep : public QAbstractButton {
 class Rail : public QWidget {
     Q_OBJECT
   public:
-    explicit Rail(Session& session, QWidget* parent = nullptr);
+    explicit Rail(Uses<uses::Set, uses::Findings> session, QWidget* parent = nullptr);
     void setCurrent(Step step);
 
   Q_SIGNALS:
@@ -37,7 +36,7 @@ class Rail : public QWidget {
   private:
     void refresh();
     void paintEvent(QPaintEvent* event) override;
-    Session& m_session;
+    Uses<uses::Set, uses::Findings> m_session;
     std::vector<RailStep*> m_steps;
 };
 

@@ -37,7 +37,7 @@ class SnagCard final : public Card {
 
 } // namespace
 
-SnagDrawer::SnagDrawer(Session& session, QWidget* parent)
+SnagDrawer::SnagDrawer(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
     : QFrame(parent), m_session(session), m_area(new QScrollArea), m_count(titleLabel()),
       m_all(button(tr("Apply all safe fixes"))) {
     setObjectName(QStringLiteral("snagDrawer"));

@@ -1,4 +1,5 @@
 #pragma once
+#include "app/session/uses.h"
 #include "song/snags/snags.h"
 
 #include <QFrame>
@@ -9,7 +10,6 @@ class QScrollArea;
 
 namespace cobbleway {
 
-struct Session;
 class WhenShown;
 struct Snag;
 
@@ -17,7 +17,7 @@ struct Snag;
 class SnagDrawer : public QFrame {
     Q_OBJECT
   public:
-    explicit SnagDrawer(Session& session, QWidget* parent = nullptr);
+    explicit SnagDrawer(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
 
   Q_SIGNALS:
     void goTo(Step step); ///< where the snag lies
@@ -27,7 +27,7 @@ class SnagDrawer : public QFrame {
     void refresh();
     QWidget* cardFor(const Snag& snag, int number);
     void keyPressEvent(QKeyEvent* event) override;
-    Session& m_session;
+    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
     WhenShown* m_shown = nullptr;
     QScrollArea* m_area;
     QLabel* m_count;

@@ -25,7 +25,8 @@ constexpr double handleReach = 6;
 
 } // namespace
 
-StripView::StripView(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+StripView::StripView(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
+    : QWidget(parent), m_session(session) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setMinimumWidth(300);
@@ -271,7 +272,8 @@ void OutputMeter::paintEvent(QPaintEvent*) {
     }
 }
 
-SongStrip::SongStrip(Session& session, QAction* toStart, QAction* play, QAction* loop, QWidget* parent)
+SongStrip::SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QAction* toStart, QAction* play,
+                     QAction* loop, QWidget* parent)
     : QWidget(parent), m_session(session), m_view(new StripView(session)), m_meter(new OutputMeter) {
     setFixedHeight(104);
     const auto button = [](QAction* action, const QString& iconName, const QString& text, QSize size) {

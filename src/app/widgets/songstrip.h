@@ -1,4 +1,5 @@
 #pragma once
+#include "app/session/uses.h"
 #include "app/widgets/surface.h"
 #include "midi/event.h"
 
@@ -11,8 +12,6 @@ class QSpinBox;
 
 namespace cobbleway {
 
-struct Session;
-
 /// The picture in the song strip: sections, density over bars, loop and playhead.
 ///
 /// Click or drag to move the place, drag the loop's ends, drag along the sections to set a loop. Keys: left
@@ -20,7 +19,7 @@ struct Session;
 class StripView : public QWidget, public Surface {
     Q_OBJECT
   public:
-    explicit StripView(Session& session, QWidget* parent = nullptr);
+    explicit StripView(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
     void refreshPlace(); ///< called while playing
     [[nodiscard]] QString surfaceValue() const override;
     [[nodiscard]] std::vector<SurfaceRow> surfaceRows() const override; ///< the sections
@@ -41,7 +40,7 @@ class StripView : public QWidget, public Surface {
     void keyPressEvent(QKeyEvent* event) override;
     [[nodiscard]] Drag dragAt(QPointF at) const;
     [[nodiscard]] Tick nearestBar(Tick tick) const;
-    Session& m_session;
+    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
     std::vector<float> m_density; ///< notes in each slice, 0–1
     Drag m_drag = Drag::None;
     Tick m_dragFrom = 0;
@@ -65,13 +64,14 @@ class OutputMeter : public QWidget {
 class SongStrip : public QWidget {
     Q_OBJECT
   public:
-    SongStrip(Session& session, QAction* toStart, QAction* play, QAction* loop, QWidget* parent = nullptr);
+    SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QAction* toStart, QAction* play,
+              QAction* loop, QWidget* parent = nullptr);
 
   private:
     void tick();
     void refresh();
     void paintEvent(QPaintEvent* event) override;
-    Session& m_session;
+    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
     StripView* m_view;
     OutputMeter* m_meter;
     QLabel *m_position, *m_time, *m_tempo, *m_output;

@@ -8,15 +8,14 @@ namespace cobbleway {
 PartFacts factsOf(const SongEvents& events, const PartSource& source) {
     PartFacts facts;
     std::array<bool, 128> used{};
-    for (const EventRef ref : *source.events) {
-        const Event& event = events.event(ref);
+    events.each(*source.events, [&](const Event& event, EventRef ref) {
         if (event.kind() == 0xB0) used[event.data1 & 0x7FU] = true;
         facts.lyrics += event.isMeta(meta::lyric);
         facts.hasTexts = facts.hasTexts || event.isMeta(meta::lyric) || event.isMeta(meta::text);
-        if (!event.isNoteOn()) continue;
+        if (!event.isNoteOn()) return;
         if (++facts.notes == 1) facts.firstNote = events.tickOf(ref);
         facts.keys.set(event.data1 & 0x7FU);
-    }
+    });
     for (int key = 127; key >= 0; --key)
         if (facts.keys.test(static_cast<std::size_t>(key))) {
             facts.lowest = Key{static_cast<std::uint8_t>(key)};

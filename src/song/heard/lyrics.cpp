@@ -14,11 +14,12 @@ struct TextEvent {
 
 std::vector<TextEvent> textsOf(const Song& song, std::uint8_t type) {
     std::vector<TextEvent> texts;
-    const auto gather = [&](const std::vector<EventRef>& refs) {
-        for (const EventRef ref : refs)
-            if (song.event(ref).isMeta(type))
-                texts.push_back({song.tickOf(ref),
-                                 toUtf8Untrimmed(song.source->midi.rawText(song.event(ref)), song.encoding)});
+    const auto gather = [&](const EventRefs& refs) {
+        song.each(refs, [&](const Event& event, EventRef ref) {
+            if (event.isMeta(type))
+                texts.push_back(
+                    {song.tickOf(ref), toUtf8Untrimmed(song.source->midi.rawText(event), song.encoding)});
+        });
     };
     gather(*song.conductor);
     for (const Part& part : song.parts) gather(*part.source.events);

@@ -17,34 +17,33 @@ std::vector<PartNote> notesOf(const SongEvents& events, const PartSource& source
     NotePairs pairs;
     pairs.reserve(source.events->size() / 2);
     Origins origins(events);
-    const auto& refs = *source.events;
-    for (std::uint32_t i = 0; i < refs.size(); ++i) {
-        const Event& event = events.event(refs[i]);
+    std::uint32_t next = 0;
+    events.each(*source.events, [&](const Event& event, EventRef ref) {
+        const std::uint32_t i = next++;
         if (event.isNoteOn()) {
-            pairs.on(origins.numberOf(refs[i]), event.data1, static_cast<std::uint32_t>(notes.size()));
-            const Tick tick = events.tickOf(refs[i]);
+            pairs.on(origins.numberOf(ref), event.data1, static_cast<std::uint32_t>(notes.size()));
+            const Tick tick = events.tickOf(ref);
             notes.push_back(
                 {i, noEvent, tick, std::max(tick, events.end), Key{event.data1}, Velocity{event.data2}});
         } else if (event.isNoteOff()) {
-            const std::uint32_t note = pairs.off(origins.numberOf(refs[i]), event.data1);
-            if (note == noEvent) continue;
+            const std::uint32_t note = pairs.off(origins.numberOf(ref), event.data1);
+            if (note == noEvent) return;
             notes[note].off = i;
-            notes[note].end = events.tickOf(refs[i]);
+            notes[note].end = events.tickOf(ref);
         }
-    }
+    });
     return notes;
 }
 
 std::vector<OriginCount> originsOf(const SongEvents& events, const PartSource& source) {
     Origins origins(events);
     std::vector<OriginCount> counts;
-    for (const EventRef ref : *source.events) {
-        const Event& event = events.event(ref);
-        if (!event.isChannel()) continue;
+    events.each(*source.events, [&](const Event& event, EventRef ref) {
+        if (!event.isChannel()) return;
         const std::size_t at = origins.numberOf(ref);
         if (at >= counts.size()) counts.push_back({origins.all()[at], 0});
         counts[at].notes += event.isNoteOn();
-    }
+    });
     return counts;
 }
 

@@ -60,35 +60,34 @@ class Realiser {
         : m_all(all), m_source(source), m_recipe(recipe), m_origins(origins), m_thinned(all, source, recipe),
           m_origin(all), m_shift(shiftOf(keyShift, source, recipe)),
           m_shapes(recipe.velocity != VelocityShape{} || !recipe.keyVelocity.empty()) {
-        m_line.events.reserve(source.events->size());
+        m_heard.events.reserve(source.events->size());
+        m_heard.notes.reserve(source.events->size() / 2);
         if (origins) origins->clear();
         if (recipe.velocity.compress != 0 || !recipe.keyVelocity.empty()) findMeans();
     }
 
     HeardPart run() {
-        for (const EventRef ref : *m_source.events) {
-            Event event = m_all.event(ref);
-            if (!event.isChannel()) continue;
+        m_all.each(*m_source.events, [&](Event event, EventRef ref) {
+            if (!event.isChannel()) return;
             event.tick = m_all.tickOf(ref);
             event.status = static_cast<std::uint8_t>(event.kind() | m_source.channel.value);
             event.port = static_cast<std::uint8_t>(m_source.port);
             take(event, ref);
-        }
-        for (Note& note : m_line.notes)
+        });
+        for (Note& note : m_heard.notes)
             if (note.end < note.start) note.end = std::max(note.start, m_all.end);
         if (m_recipe.unisons != Unisons::KeepBoth) settleUnisons();
-        return std::move(m_line);
+        return std::move(m_heard);
     }
 
   private:
     void findMeans() {
         std::array<double, 128> sums{}, counts{};
-        for (const EventRef ref : *m_source.events) {
-            const Event& event = m_all.event(ref);
-            if (!event.isNoteOn()) continue;
+        m_all.each(*m_source.events, [&](const Event& event, EventRef) {
+            if (!event.isNoteOn()) return;
             sums[event.data1 & 0x7FU] += event.data2;
             counts[event.data1 & 0x7FU] += 1;
-        }
+        });
         double sum = 0, count = 0;
         for (std::size_t key = 0; key < 128; ++key) {
             sum += sums[key];
@@ -107,21 +106,21 @@ class Realiser {
         if (m_shift != 0 && hasKey(event)) event.data1 = shiftedKey(Key{event.data1}, m_shift).value;
         if (m_recipe.folded && !m_source.drums && hasKey(event))
             event.data1 = foldedKey(Key{event.data1}, *m_recipe.folded).value;
-        const auto index = static_cast<std::uint32_t>(m_line.events.size());
+        const auto index = static_cast<std::uint32_t>(m_heard.events.size());
         if (event.isNoteOn()) {
             m_pairs.on(m_origin.numberOf(m_all.trackOf(ref), m_all.event(ref)), event.data1,
-                       static_cast<std::uint32_t>(m_line.notes.size()));
-            m_line.notes.push_back({event.tick, -1, Key{event.data1}, Velocity{event.data2}});
+                       static_cast<std::uint32_t>(m_heard.notes.size()));
+            m_heard.notes.push_back({event.tick, -1, Key{event.data1}, Velocity{event.data2}});
             if (m_recipe.unisons != Unisons::KeepBoth) m_events.push_back({index, noEvent});
         } else if (event.isNoteOff()) {
             const std::uint32_t note =
                 m_pairs.off(m_origin.numberOf(m_all.trackOf(ref), m_all.event(ref)), event.data1);
             if (note != noEvent) {
-                m_line.notes[note].end = event.tick;
+                m_heard.notes[note].end = event.tick;
                 if (m_recipe.unisons != Unisons::KeepBoth) m_events[note].off = index;
             }
         }
-        m_line.events.push_back(event);
+        m_heard.events.push_back(event);
         if (m_origins) m_origins->push_back(ref);
     }
 
@@ -137,12 +136,12 @@ class Realiser {
     void settleUnisons() {
         std::array<std::uint32_t, 128> last{};
         last.fill(noEvent);
-        std::vector<char> gone(m_line.notes.size(), 0);
-        for (std::uint32_t i = 0; i < m_line.notes.size(); ++i) {
-            Note& note = m_line.notes[i];
+        std::vector<char> gone(m_heard.notes.size(), 0);
+        for (std::uint32_t i = 0; i < m_heard.notes.size(); ++i) {
+            Note& note = m_heard.notes[i];
             std::uint32_t& before = last[note.key.value & 0x7FU];
             if (before != noEvent) {
-                Note& kept = m_line.notes[before];
+                Note& kept = m_heard.notes[before];
                 if (kept.start == note.start) {
                     kept.end = std::max(kept.end, note.end);
                     kept.velocity = std::max(kept.velocity, note.velocity);
@@ -163,20 +162,20 @@ class Realiser {
             EventRef from;
             std::size_t on;
         };
-        std::vector<char> isOff(m_line.events.size(), 0);
+        std::vector<char> isOff(m_heard.events.size(), 0);
         std::vector<Placed> ends;
-        for (std::size_t i = 0; i < m_line.notes.size(); ++i) {
+        for (std::size_t i = 0; i < m_heard.notes.size(); ++i) {
             const auto [on, off] = m_events[i];
             if (off != noEvent) isOff[off] = 1;
             if (gone[i]) {
                 isOff[on] = 1;
                 continue;
             }
-            m_line.events[on].data2 = m_line.notes[i].velocity.value;
-            Event end = off != noEvent ? m_line.events[off] : m_line.events[on];
+            m_heard.events[on].data2 = m_heard.notes[i].velocity.value;
+            Event end = off != noEvent ? m_heard.events[off] : m_heard.events[on];
             if (off == noEvent)
                 end = {0, static_cast<std::uint8_t>(0x80 | m_source.channel.value), end.data1, 64, end.port};
-            end.tick = m_line.notes[i].end;
+            end.tick = m_heard.notes[i].end;
             ends.push_back({end, m_origins ? (*m_origins)[off != noEvent ? off : on] : EventRef{}, on});
         }
         std::stable_sort(ends.begin(), ends.end(),
@@ -188,19 +187,19 @@ class Realiser {
             events.push_back(event);
             if (m_origins) from.push_back(ref);
         };
-        for (std::size_t i = 0; i < m_line.events.size(); ++i) {
+        for (std::size_t i = 0; i < m_heard.events.size(); ++i) {
             if (isOff[i]) continue;
-            for (; end != ends.end() && end->event.tick <= m_line.events[i].tick && end->on < i; ++end)
+            for (; end != ends.end() && end->event.tick <= m_heard.events[i].tick && end->on < i; ++end)
                 put(end->event, end->from);
-            put(m_line.events[i], m_origins ? (*m_origins)[i] : EventRef{});
+            put(m_heard.events[i], m_origins ? (*m_origins)[i] : EventRef{});
         }
         for (; end != ends.end(); ++end) put(end->event, end->from);
-        m_line.events = std::move(events);
+        m_heard.events = std::move(events);
         if (m_origins) *m_origins = std::move(from);
         std::vector<Note> notes;
-        for (std::size_t i = 0; i < m_line.notes.size(); ++i)
-            if (!gone[i]) notes.push_back(m_line.notes[i]);
-        m_line.notes = std::move(notes);
+        for (std::size_t i = 0; i < m_heard.notes.size(); ++i)
+            if (!gone[i]) notes.push_back(m_heard.notes[i]);
+        m_heard.notes = std::move(notes);
     }
 
     struct Pair {
@@ -218,7 +217,7 @@ class Realiser {
     bool m_shapes;
     double m_mean = 0;
     std::array<double, 128> m_keyMeans{};
-    HeardPart m_line;
+    HeardPart m_heard;
 };
 
 } // namespace

@@ -23,21 +23,21 @@ int middleKey(const KeyWeights& keys) {
     return 60;
 }
 
-/// The share of sounding time in which one note sounds alone.
+/// The share of sounding time in which one note sounds alone. Notes are in order of start.
 double shareAlone(const std::vector<Note>& notes) {
-    std::vector<std::pair<Tick, int>> changes;
-    for (const Note& note : notes) {
-        changes.emplace_back(note.start, 1);
-        changes.emplace_back(std::max(note.end, note.start + 1), -1);
-    }
-    std::sort(changes.begin(), changes.end());
-    Tick alone = 0, sounding = 0;
-    int count = 0;
-    for (std::size_t i = 0; i + 1 < changes.size(); ++i) {
-        count += changes[i].second;
-        const Tick length = changes[i + 1].first - changes[i].first;
-        if (count > 0) sounding += length;
-        if (count == 1) alone += length;
+    std::vector<Tick> ends;
+    ends.reserve(notes.size());
+    for (const Note& note : notes) ends.push_back(std::max(note.end, note.start + 1));
+    if (!std::is_sorted(ends.begin(), ends.end())) std::sort(ends.begin(), ends.end());
+    Tick alone = 0, sounding = 0, now = 0;
+    std::size_t begun = 0, ended = 0;
+    while (ended < ends.size()) {
+        const bool begins = begun < notes.size() && notes[begun].start < ends[ended];
+        const Tick next = begins ? notes[begun].start : ends[ended];
+        if (begun > ended) sounding += next - now;
+        if (begun == ended + 1) alone += next - now;
+        now = next;
+        ++(begins ? begun : ended);
     }
     return sounding > 0 ? static_cast<double>(alone) / static_cast<double>(sounding) : 1;
 }
@@ -46,19 +46,18 @@ double shareAlone(const std::vector<Note>& notes) {
 std::vector<std::string> namesOf(const SongFrame& song, const Part& part) {
     std::vector<std::string> names;
     if (part.nameGiven) names.push_back(part.name);
-    for (const EventRef ref : *part.source.events) {
-        const Event& event = song.event(ref);
-        if (!event.isMeta(meta::instrumentName) && !event.isMeta(meta::programName)) continue;
-        names.push_back(toUtf8(song.source->midi.rawText(event), song.encoding));
-        if (names.size() > 8) break;
-    }
+    (void)song.any(*part.source.events, [&](const Event& event, EventRef) {
+        if (event.isMeta(meta::instrumentName) || event.isMeta(meta::programName))
+            names.push_back(toUtf8(song.source->midi.rawText(event), song.encoding));
+        return names.size() > 8;
+    });
     return names;
 }
 
 class Weighing {
   public:
-    Weighing(const SongFrame& song, const Part& part, const Ask& ask, const HeardPart& heard)
-        : m_traits(traitsOf(song, heard)), m_part(part) {
+    Weighing(const SongFrame& song, const Part& part, const Ask& ask, const PartTraits& traits)
+        : m_traits(traits), m_part(part) {
         if (ask.program && !part.source.drums) m_asked = *ask.program;
         m_askedKit = part.source.drums ? ask.program.value_or(Program{0}) : Program{0};
         for (const std::string& name : namesOf(song, part))
@@ -148,7 +147,7 @@ class Weighing {
         if (lasts && facts.hold == Hold::Holds) guess.reasons.emplace_back("its notes are long");
     }
 
-    PartTraits m_traits;
+    const PartTraits& m_traits;
     const Part& m_part;
     std::optional<Program> m_asked;
     Program m_askedKit;
@@ -163,6 +162,7 @@ PartTraits traitsOf(const SongFrame& song, const HeardPart& heard) {
     traits.notes = static_cast<int>(heard.notes.size());
     if (heard.notes.empty()) return traits;
     std::vector<Tick> lengths;
+    lengths.reserve(heard.notes.size());
     traits.lowest = 127;
     for (const Note& note : heard.notes) {
         const Tick length = std::max<Tick>(1, note.end - note.start);
@@ -181,8 +181,8 @@ PartTraits traitsOf(const SongFrame& song, const HeardPart& heard) {
 }
 
 std::vector<Guess> guessesOf(const SongFrame& song, const Part& part, const Ask& asked,
-                             const HeardPart& heard, std::size_t most) {
-    const Weighing weighing(song, part, asked, heard);
+                             const PartTraits& traits, std::size_t most) {
+    const Weighing weighing(song, part, asked, traits);
     constexpr int pitched = 120; // after them General MIDI has noises
     std::vector<Guess> guesses;
     guesses.reserve(pitched + 1);

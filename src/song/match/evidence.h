@@ -32,6 +32,6 @@ struct Guess {
 /// basses (1.5), and half a point for the piano, which any part can be played on.
 /// `asked`: the first of asksOf().
 std::vector<Guess> guessesOf(const SongFrame& song, const Part& part, const Ask& asked,
-                             const HeardPart& heard, std::size_t most = 6);
+                             const PartTraits& traits, std::size_t most = 6);
 
 } // namespace cobbleway

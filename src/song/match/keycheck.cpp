@@ -142,7 +142,7 @@ std::span<const TransposingInstrument> transposingInstruments() { return instrum
 KeyCheck::Melody KeyCheck::melodyOf(const SongFrame& song, const Part& part) {
     Melody melody{part.id, pitchClassesOf(song, part), 0, 0};
     for (const double v : melody.classes) melody.sum += v;
-    for (const EventRef ref : *part.source.events) melody.notes += song.event(ref).isNoteOn();
+    song.each(*part.source.events, [&](const Event& event, EventRef) { melody.notes += event.isNoteOn(); });
     return melody;
 }
 

@@ -93,9 +93,10 @@ std::string sentence(std::string text) {
 }
 
 /// The file leaves the sound open: what the part's name and notes tell decides, else program 1.
-Match openMatch(const SongFrame& song, const Part& part, const Ask& ask, const HeardPart& heard,
-                const Catalogue& catalogue, const KeyWeights& notes) {
-    const auto guesses = guessesOf(song, part, ask, heard, 1);
+Match openMatch(const SongFrame& song, const Part& part, const Ask& ask, const PartTraits& traits,
+                const Catalogue& catalogue) {
+    const KeyWeights& notes = traits.keys;
+    const auto guesses = guessesOf(song, part, ask, traits, 1);
     const bool telling = !guesses.empty() && (guesses.front().named || guesses.front().drums != ask.drums);
     if (!telling || ask.drums) return matchAsk(ask, song.dialect, catalogue, &notes);
     const Guess& guess = guesses.front();
@@ -244,10 +245,10 @@ Match matchAsk(const Ask& ask, Dialect dialect, const Catalogue& catalogue, cons
 std::vector<RankedSound> rankedSounds(const Song& song, const Part& part, const Catalogue& unordered,
                                       std::size_t most) {
     const Catalogue catalogue = catalogueFor(song, unordered);
-    const HeardPart heard = realise(song, part);
-    const KeyWeights notes = traitsOf(song, heard).keys;
+    const PartTraits traits = traitsOf(song, realise(song, part));
+    const KeyWeights& notes = traits.keys;
     std::vector<RankedSound> ranked;
-    for (const Guess& guess : guessesOf(song, part, asksOf(song, part).front(), heard, most * 3)) {
+    for (const Guess& guess : guessesOf(song, part, asksOf(song, part).front(), traits, most * 3)) {
         const Match match = matchAsk({0, {}, {}, guess.program, guess.drums}, Dialect::GM, catalogue, &notes);
         if (!match.sound || ranked.size() >= most) continue;
         const bool known = std::any_of(ranked.begin(), ranked.end(),
@@ -265,7 +266,7 @@ Catalogue catalogueFor(const Song& song, const Catalogue& catalogue) {
 }
 
 PartMatch matchPart(const SongFrame& song, const Part& part, std::vector<Ask> asks,
-                    const Catalogue& catalogue, const std::function<const HeardPart&()>& heard) {
+                    const Catalogue& catalogue, const std::function<const PartTraits&()>& traits) {
     PartMatch found{part.id, std::move(asks), {}, {}, {}};
     const auto needsNotes = [&] {
         if (part.sound.chosen) return !present(*part.sound.chosen, catalogue);
@@ -273,9 +274,9 @@ PartMatch matchPart(const SongFrame& song, const Part& part, std::vector<Ask> as
             return !ask.program || matchAsk(ask, song.dialect, catalogue).how == How::StandIn;
         });
     };
-    static const HeardPart silent;
-    const HeardPart& plays = needsNotes() ? heard() : silent;
-    const KeyWeights notes = traitsOf(song, plays).keys;
+    static const PartTraits silent;
+    const PartTraits& plays = needsNotes() ? traits() : silent;
+    const KeyWeights& notes = plays.keys;
     const auto chosenMatchOf = [&](const SoundRef& sound) {
         return chosenMatch(sound, found.asks.front(), song, catalogue, notes);
     };
@@ -289,17 +290,17 @@ PartMatch matchPart(const SongFrame& song, const Part& part, std::vector<Ask> as
     }
     for (const Ask& ask : found.asks)
         found.matches.push_back(ask.program ? matchAsk(ask, song.dialect, catalogue, &notes)
-                                            : openMatch(song, part, ask, plays, catalogue, notes));
+                                            : openMatch(song, part, ask, plays, catalogue));
     return found;
 }
 
 namespace {
 
 PartMatch matchAlone(const Song& song, const Part& part, const Ask& ofChannel, const Catalogue& ordered) {
-    std::optional<HeardPart> heard;
-    return matchPart(song, part, asksOf(song, part, ofChannel), ordered, [&]() -> const HeardPart& {
-        if (!heard) heard = realise(song, part);
-        return *heard;
+    std::optional<PartTraits> traits;
+    return matchPart(song, part, asksOf(song, part, ofChannel), ordered, [&]() -> const PartTraits& {
+        if (!traits) traits = traitsOf(song, realise(song, part));
+        return *traits;
     });
 }
 

@@ -1,7 +1,7 @@
 /// How a part comes to its sound.
 #pragma once
 #include "font/catalogue.h"
-#include "song/heard/realise.h"
+#include "song/match/evidence.h"
 #include "song/match/instruments.h"
 #include "song/model/asks.h"
 
@@ -78,10 +78,10 @@ std::vector<RankedSound> rankedSounds(const Song& song, const Part& part, const 
 /// The catalogue in the order of fonts that a song wants.
 Catalogue catalogueFor(const Song& song, const Catalogue& catalogue);
 
-/// `asks` as of asksOf(), `catalogue` in the order that the song wants (catalogueFor()); `heard` is called
-/// when the notes are needed.
+/// `asks` as of asksOf(), `catalogue` in the order that the song wants (catalogueFor()); `traits` is called
+/// when the notes are needed, and gives traitsOf() them.
 PartMatch matchPart(const SongFrame& song, const Part& part, std::vector<Ask> asks,
-                    const Catalogue& catalogue, const std::function<const HeardPart&()>& heard);
+                    const Catalogue& catalogue, const std::function<const PartTraits&()>& traits);
 PartMatch matchPart(const Song& song, const Part& part, const Catalogue& catalogue);
 
 /// All parts in the song's order, with the song's own order of fonts. Deterministic. Derived keeps what it

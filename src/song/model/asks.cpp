@@ -13,13 +13,14 @@ bool Ask::sameAs(const Ask& other) const {
 
 std::optional<Ask> firstProgram(const SongEvents& events, const PartSource& source) {
     std::optional<int> msb, lsb;
-    for (const EventRef ref : *source.events) {
-        const Event& event = events.event(ref);
+    std::optional<Ask> found;
+    (void)events.any(*source.events, [&](const Event& event, EventRef) {
         if (event.isController(cc::bankMsb)) msb = event.data2;
         if (event.isController(cc::bankLsb)) lsb = event.data2;
-        if (event.isProgram()) return Ask{0, msb, lsb, Program{event.data1}, source.drums};
-    }
-    return std::nullopt;
+        if (event.isProgram()) found = Ask{0, msb, lsb, Program{event.data1}, source.drums};
+        return found.has_value();
+    });
+    return found;
 }
 
 ChannelPrograms::ChannelPrograms(const Song& song)
@@ -49,8 +50,7 @@ Ask ChannelPrograms::programOf(const Part& part) const {
 namespace {
 
 bool hasProgram(const SongEvents& events, const Part& part) {
-    return std::any_of(part.source.events->begin(), part.source.events->end(),
-                       [&](EventRef ref) { return events.event(ref).isProgram(); });
+    return events.any(*part.source.events, [](const Event& event, EventRef) { return event.isProgram(); });
 }
 
 /// What the channel asks for, where it counts.
@@ -61,8 +61,10 @@ Ask channelAskFor(const Song& song, const Part& part) {
 
 } // namespace
 
-AskReader::AskReader(const SongEvents& events, const Part& part, const Ask& ofChannel)
-    : m_drums(part.source.drums), m_current{0, {}, {}, part.sound.programGiven, part.source.drums} {
+AskReader::AskReader(const Part& part)
+    : m_drums(part.source.drums), m_current{0, {}, {}, part.sound.programGiven, part.source.drums} {}
+
+AskReader::AskReader(const SongEvents& events, const Part& part, const Ask& ofChannel) : AskReader(part) {
     if (!part.sound.programGiven && !hasProgram(events, part)) m_current = ofChannel;
 }
 
@@ -70,14 +72,20 @@ AskReader::AskReader(const Song& song, const Part& part) : AskReader(song, part,
 
 std::vector<Ask> asksOf(const SongEvents& events, const Part& part, const Ask& ofChannel) {
     std::vector<Ask> asks;
-    AskReader reader(events, part, ofChannel);
-    for (const EventRef ref : *part.source.events) {
-        const Event& event = events.event(ref);
-        if (!event.isChannel()) continue;
-        reader.take(event, events.tickOf(ref));
-        if (event.isNoteOn() && (asks.empty() || !asks.back().sameAs(reader.current())))
-            asks.push_back(reader.current());
-    }
+    AskReader reader(part);
+    bool open = true; // what is asked may be another than at the note before
+    bool own = part.sound.programGiven.has_value();
+    events.each(*part.source.events, [&](const Event& event, EventRef ref) {
+        if (event.choosesSound()) {
+            reader.take(event, events.tickOf(ref));
+            open = true;
+            own = own || event.isProgram();
+        } else if (open && event.isNoteOn()) {
+            if (asks.empty() || !asks.back().sameAs(reader.current())) asks.push_back(reader.current());
+            open = false;
+        }
+    });
+    if (!own) asks = {ofChannel};
     if (asks.empty()) asks.push_back(reader.current());
     if (!part.sound.followsPrograms) {
         asks.resize(1);

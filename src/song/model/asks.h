@@ -22,6 +22,8 @@ struct Ask {
 /// Reads what a part asks for, event by event. A bank takes effect at the next program change (MIDI 1.0).
 class AskReader {
   public:
+    /// Of a part that has programs of its own, or was given one.
+    explicit AskReader(const Part& part);
     /// `ofChannel`: what ChannelPrograms gives; it counts where the part has no program of its own.
     AskReader(const SongEvents& events, const Part& part, const Ask& ofChannel);
     AskReader(const Song& song, const Part& part);

@@ -22,6 +22,7 @@ template <class T> class History {
                             m_steps[m_at].gesture == gesture;
         if (goesOn) {
             m_steps[m_at].value = std::move(value);
+            m_steps[m_at].name = std::move(name);
             return;
         }
         m_steps.resize(m_at + 1);
@@ -35,6 +36,8 @@ template <class T> class History {
     [[nodiscard]] const std::string& redoName() const {
         return m_steps[m_at + 1].name;
     } ///< only when canRedo()
+    /// What comes next is a step of its own, whatever its gesture.
+    void endGesture() { m_steps[m_at].gesture.clear(); }
     /// Goes back a step; a gesture ends with it.
     void undo() {
         if (!canUndo()) return;

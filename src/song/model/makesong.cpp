@@ -39,14 +39,26 @@ class Sorter {
         for (std::uint32_t t = 0; t < tracks.size(); ++t) gatherChannels(t);
         for (std::uint32_t t = 0; t < tracks.size(); ++t) gatherMeta(t);
         for (std::size_t i = 0; i < m_events.size(); ++i) {
-            std::stable_sort(m_events[i].begin(), m_events[i].end(), TickOrder{m_song});
-            m_song.parts[i].source.events = Shared(std::move(m_events[i]));
+            m_song.parts[i].source.events = Shared(withTexts(std::move(m_events[i]), m_texts[i]));
         }
         std::stable_sort(m_conductor.begin(), m_conductor.end(), TickOrder{m_song});
-        m_song.conductor = Shared(std::move(m_conductor));
+        m_song.conductor = Shared<EventRefs>(m_conductor);
     }
 
   private:
+    /// Both are of one track, in its order.
+    static EventRefs withTexts(EventRefs events, const std::vector<EventRef>& texts) {
+        if (texts.empty()) return events;
+        EventRefs all;
+        auto text = texts.begin();
+        for (const EventRef ref : events) {
+            for (; text != texts.end() && *text < ref; ++text) all.push_back(*text);
+            all.push_back(ref);
+        }
+        for (; text != texts.end(); ++text) all.push_back(*text);
+        return all;
+    }
+
     void gatherChannels(std::uint32_t track) {
         const auto& events = m_song.source->midi.tracks[track].events;
         std::array<std::size_t, 16> last{};
@@ -76,6 +88,7 @@ class Sorter {
             m_ofTrack[track].push_back(m_song.parts.size());
             m_song.parts.push_back(std::move(part));
             m_events.emplace_back();
+            m_texts.emplace_back();
         }
         return at->second;
     }
@@ -97,29 +110,29 @@ class Sorter {
         for (std::uint32_t i = 0; i < events.size(); ++i) {
             if (events[i].isChannel()) continue;
             const auto owner = ownerOf(track, events[i]);
-            (owner ? m_events[*owner] : m_conductor).push_back({track, i});
+            (owner ? m_texts[*owner] : m_conductor).push_back({track, i});
         }
     }
 
     Song& m_song;
     std::map<Origin, std::size_t> m_index;
     std::map<std::uint32_t, std::vector<std::size_t>> m_ofTrack; ///< parts, by track
-    std::vector<std::vector<EventRef>> m_events;
+    std::vector<EventRefs> m_events;                             ///< of parts, but for texts
+    std::vector<std::vector<EventRef>> m_texts;                  ///< of parts
     std::vector<EventRef> m_conductor;
 };
 
 bool hasNotes(const Song& song, const Part& part) {
-    return std::any_of(part.source.events->begin(), part.source.events->end(),
-                       [&](EventRef ref) { return song.event(ref).isNoteOn(); });
+    return song.any(*part.source.events, [](const Event& event, EventRef) { return event.isNoteOn(); });
 }
 
-std::string textOf(const Song& song, const std::vector<EventRef>& refs, std::uint8_t type) {
-    for (const EventRef ref : refs)
-        if (song.event(ref).isMeta(type)) {
-            std::string text = toUtf8(song.source->midi.rawText(song.event(ref)), song.encoding);
-            if (!text.empty()) return text;
-        }
-    return {};
+std::string textOf(const Song& song, const EventRefs& refs, std::uint8_t type) {
+    std::string text;
+    (void)song.any(refs, [&](const Event& event, EventRef) {
+        if (event.isMeta(type)) text = toUtf8(song.source->midi.rawText(event), song.encoding);
+        return !text.empty();
+    });
+    return text;
 }
 
 /// Whether a bank select says drums: XG MSB 126 or 127, GM2 MSB 120. GM2 MSB 121 says pitched.
@@ -204,8 +217,15 @@ std::string findTitle(const Song& song) {
 } // namespace
 
 const Part* Song::part(PartId id) const {
-    const auto at = std::find_if(parts.begin(), parts.end(), [id](const Part& p) { return p.id == id; });
-    return at == parts.end() ? nullptr : &*at;
+    // Parts mostly stand in the order of their ids, the first at 1; where some are gone the rest has moved
+    // up.
+    const auto most = static_cast<std::ptrdiff_t>(parts.size());
+    const auto near = parts.begin() + std::clamp<std::ptrdiff_t>(id, 0, most);
+    const auto is = [id](const Part& p) { return p.id == id; };
+    const auto before = std::find_if(std::make_reverse_iterator(near), parts.rend(), is);
+    if (before != parts.rend()) return &*before;
+    const auto after = std::find_if(near, parts.end(), is);
+    return after == parts.end() ? nullptr : &*after;
 }
 
 Part* Song::part(PartId id) { return const_cast<Part*>(std::as_const(*this).part(id)); }

@@ -28,9 +28,9 @@ struct PartIdentity {
 
 /// Where a part's events come from, and where they are sent.
 struct PartSource {
-    Shared<std::vector<EventRef>> events; ///< in order of tick
-    int track = 0;                        ///< where it came from, 0-based
-    int port = 0;                         ///< 0-based
+    Shared<EventRefs> events; ///< in order of tick
+    int track = 0;            ///< where it came from, 0-based
+    int port = 0;             ///< 0-based
     Channel channel;
     bool drums = false;
     bool operator==(const PartSource&) const = default;

@@ -46,19 +46,19 @@ struct IdsGiven {
 /// A plain value; cheap to copy. Changed only by edits, functions Song → Song (song/shape/edits.h).
 struct Song : SongFrame {
     std::string title;
-    double masterVolume = 1;                 ///< what the file's master volume message says, 0–1
-    bool tempoEdited = false;                ///< tempo and metre are no longer those of the file
-    std::vector<Part> parts;                 ///< in the order shown, those set aside last
-    Shared<std::vector<EventRef>> conductor; ///< events of no part: tempo, metre, markers, device messages
-    std::vector<Section> sections;           ///< in order, none overlapping
-    bool sectionsEdited = false;             ///< they are no longer the file's markers
-    double backDb = -10;                     ///< level of the back while a part leads, −40 to 0
-    double room = 0.18;                      ///< share of the parts sent to the room, 0–1
-    double roomSeconds = 1.3;                ///< how long the room rings, to −60 dB; 0.3–4
-    double masterDb = 0;                     ///< gain of the whole mix, −24 to +24
-    std::vector<Effect> effects;             ///< on the whole mix, in order, before that gain
-    std::vector<std::string> fontOrder;      ///< ids of fonts that serve first here; empty: as the set says
-    std::set<std::string> settled;           ///< snags that the person leaves as they are, by Snag::key
+    double masterVolume = 1;            ///< what the file's master volume message says, 0–1
+    bool tempoEdited = false;           ///< tempo and metre are no longer those of the file
+    std::vector<Part> parts;            ///< in the order shown, those set aside last
+    Shared<EventRefs> conductor;        ///< events of no part: tempo, metre, markers, device messages
+    std::vector<Section> sections;      ///< in order, none overlapping
+    bool sectionsEdited = false;        ///< they are no longer the file's markers
+    double backDb = -10;                ///< level of the back while a part leads, −40 to 0
+    double room = 0.18;                 ///< share of the parts sent to the room, 0–1
+    double roomSeconds = 1.3;           ///< how long the room rings, to −60 dB; 0.3–4
+    double masterDb = 0;                ///< gain of the whole mix, −24 to +24
+    std::vector<Effect> effects;        ///< on the whole mix, in order, before that gain
+    std::vector<std::string> fontOrder; ///< ids of fonts that serve first here; empty: as the set says
+    std::set<std::string> settled;      ///< snags that the person leaves as they are, by Snag::key
     MidiShape midi;
     IdsGiven ids;
 

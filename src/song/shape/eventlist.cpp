@@ -37,16 +37,17 @@ std::string_view eventKindName(EventKind kind) {
 
 std::vector<std::uint32_t> filterEvents(const Song& song, const Part& part, const EventFilter& filter) {
     std::vector<std::uint32_t> found;
-    const auto& refs = *part.source.events;
-    for (std::uint32_t i = 0; i < refs.size(); ++i) {
-        const Event& event = song.event(refs[i]);
+    std::uint32_t next = 0;
+    for (const EventRef ref : *part.source.events) {
+        const std::uint32_t i = next++;
+        const Event& event = song.event(ref);
         if (filter.kind && kindOf(event) != *filter.kind) continue;
         if (filter.controller && !event.isController(static_cast<std::uint8_t>(*filter.controller))) continue;
         const bool key = event.kind() >= 0x80 && event.kind() <= 0xA0;
         if ((filter.lowestKey > 0 || filter.highestKey < 127) &&
             (!key || event.data1 < filter.lowestKey || event.data1 > filter.highestKey))
             continue;
-        const Tick tick = song.tickOf(refs[i]);
+        const Tick tick = song.tickOf(ref);
         if (tick < filter.from || tick >= filter.to) continue;
         if (filter.lowestValue != 0 || filter.highestValue != 16383) {
             const auto value = eventValue(event);
@@ -130,9 +131,10 @@ namespace {
 std::vector<char> marked(const Song& song, const Part& part, const std::vector<EventRef>& events) {
     std::vector<EventRef> named = events;
     std::sort(named.begin(), named.end());
-    std::vector<char> marks(part.source.events->size(), 0);
-    for (std::size_t i = 0; i < marks.size(); ++i)
-        marks[i] = std::binary_search(named.begin(), named.end(), (*part.source.events)[i]);
+    std::vector<char> marks;
+    marks.reserve(part.source.events->size());
+    for (const EventRef ref : *part.source.events)
+        marks.push_back(std::binary_search(named.begin(), named.end(), ref));
     for (const PartNote& note : notesOf(song, part.source)) {
         if (note.off == noEvent) continue;
         const char both = marks[note.on] || marks[note.off];
@@ -141,7 +143,7 @@ std::vector<char> marked(const Song& song, const Part& part, const std::vector<E
     return marks;
 }
 
-void setEvents(const Song& song, Part& part, std::vector<EventRef> events) {
+void setEvents(const Song& song, Part& part, EventRefs events) {
     part.source.events = Shared(std::move(events));
     part.aside = std::none_of(part.source.events->begin(), part.source.events->end(),
                               [&](EventRef ref) { return song.event(ref).isNoteOn(); });
@@ -156,12 +158,10 @@ Song setEventValue(Song song, PartId id, EventRef ref, int value) {
     if (at == part->source.events->end()) return song;
     const Event changed = withValue(song.event(ref), value);
     if (changed == song.event(ref)) return song;
-    auto made = *song.made;
-    auto events = *part->source.events;
-    events[static_cast<std::size_t>(at - part->source.events->begin())] = {
-        madeTrack, static_cast<std::uint32_t>(made.size())};
-    made.push_back({changed, song.trackOf(ref)});
-    song.made = Shared(std::move(made));
+    EventRefs events;
+    for (auto it = part->source.events->begin(); it != part->source.events->end(); ++it)
+        events.push_back(it == at ? EventRef{madeTrack, static_cast<std::uint32_t>(song.made.size())} : *it);
+    song.made.push_back({changed, song.trackOf(ref)});
     part->source.events = Shared(std::move(events));
     return song;
 }
@@ -171,9 +171,10 @@ Song deleteEvents(Song song, PartId id, const std::vector<EventRef>& events) {
     if (!part) return song;
     const auto marks = marked(song, *part, events);
     if (std::find(marks.begin(), marks.end(), 1) == marks.end()) return song;
-    std::vector<EventRef> left;
-    for (std::size_t i = 0; i < marks.size(); ++i)
-        if (!marks[i]) left.push_back((*part->source.events)[i]);
+    EventRefs left;
+    auto mark = marks.begin();
+    for (const EventRef ref : *part->source.events)
+        if (!*mark++) left.push_back(ref);
     setEvents(song, *part, std::move(left));
     return song;
 }
@@ -185,16 +186,17 @@ Song moveEvents(Song song, PartId id, const std::vector<EventRef>& events, const
     const auto count = std::count(marks.begin(), marks.end(), 1);
     if (count == 0 || count == static_cast<std::ptrdiff_t>(marks.size())) return song;
     bool notes = false;
-    for (std::size_t i = 0; i < marks.size(); ++i)
-        notes = notes || (marks[i] && song.event((*part->source.events)[i]).isNoteOn());
-    std::vector<EventRef> moved, left;
-    for (std::size_t i = 0; i < marks.size(); ++i) {
-        const EventRef ref = (*part->source.events)[i];
+    auto mark = marks.begin();
+    for (const EventRef ref : *part->source.events) notes = (*mark++ && song.event(ref).isNoteOn()) || notes;
+    EventRefs moved, left;
+    mark = marks.begin();
+    for (const EventRef ref : *part->source.events) {
+        const bool goes = *mark++;
         const Event& event = song.event(ref);
         const bool steers =
             event.isChannel() && !event.isNoteOn() && !event.isNoteOff() && event.kind() != 0xA0;
-        if (marks[i] || (notes && steers)) moved.push_back(ref);
-        if (!marks[i]) left.push_back(ref);
+        if (goes || (notes && steers)) moved.push_back(ref);
+        if (!goes) left.push_back(ref);
     }
     Part fresh = *part;
     fresh.id = song.takeId();

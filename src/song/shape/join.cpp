@@ -39,7 +39,7 @@ struct Saying {
 };
 using Sayings = std::map<Aspect, std::vector<Saying>>;
 
-Sayings sayingsOf(const Song& song, const std::vector<EventRef>& refs) {
+Sayings sayingsOf(const Song& song, const EventRefs& refs) {
     Sayings sayings;
     for (std::size_t i = 0; i < refs.size(); ++i) {
         const Event& event = song.event(refs[i]);
@@ -275,16 +275,14 @@ std::vector<double> loudnessOf(const Song& song, const Part& part) {
 /// Adds changed copies of events to a song.
 class Maker {
   public:
-    explicit Maker(Song& song) : m_song(song), m_made(*song.made) {}
+    explicit Maker(Song& song) : m_song(song) {}
     EventRef make(EventRef from, const Event& event) {
-        m_made.push_back({event, m_song.trackOf(from)});
-        return {madeTrack, static_cast<std::uint32_t>(m_made.size() - 1)};
+        m_song.made.push_back({event, m_song.trackOf(from)});
+        return {madeTrack, static_cast<std::uint32_t>(m_song.made.size() - 1)};
     }
-    void finish() { m_song.made = Shared(std::move(m_made)); }
 
   private:
     Song& m_song;
-    std::vector<MadeEvent> m_made;
 };
 
 /// The same loudness with volume and expression left out: as velocities (both follow 40·log10, GM developer
@@ -332,9 +330,9 @@ std::vector<EventRef> withoutPedal(const Song& song, const Part& part, Maker& ma
         next = note.start;
     }
     Placed placed;
-    for (std::uint32_t i = 0; i < part.source.events->size(); ++i) {
-        const EventRef ref = (*part.source.events)[i];
-        const auto moved = movedTo.find(i);
+    std::uint32_t index = 0;
+    for (const EventRef ref : *part.source.events) {
+        const auto moved = movedTo.find(index++);
         if (moved == movedTo.end()) {
             placed.emplace_back(song.tickOf(ref), ref);
             continue;
@@ -461,9 +459,8 @@ Song writeInRecipe(Song song, PartId id) {
         now.tick = tick - (*song.trackStarts)[song.trackOf(ref)];
         placed.emplace_back(tick, same ? ref : maker.make(ref, now));
     }
-    at->source.events = Shared(inOrder(std::move(placed)));
+    at->source.events = Shared<EventRefs>(inOrder(std::move(placed)));
     at->recipe = {};
-    maker.finish();
     return song;
 }
 
@@ -491,13 +488,11 @@ Song join(Song song, const std::vector<PartId>& ids, const JoinOptions& options)
     for (std::size_t i = 0; i < parts.size(); ++i) {
         if (levels) {
             Maker local(scratch);
-            parts[i].source.events = Shared(withLoudness(scratch, parts[i], toDb, local));
-            local.finish();
+            parts[i].source.events = Shared<EventRefs>(withLoudness(scratch, parts[i], toDb, local));
         }
         if (pedal) {
             Maker local(scratch);
-            parts[i].source.events = Shared(withoutPedal(scratch, parts[i], local));
-            local.finish();
+            parts[i].source.events = Shared<EventRefs>(withoutPedal(scratch, parts[i], local));
         }
         std::vector<EventRef> events = *parts[i].source.events;
         dropAspects(scratch, events, [&](Aspect aspect) {
@@ -505,14 +500,14 @@ Song join(Song song, const std::vector<PartId>& ids, const JoinOptions& options)
             if (pedal && aspect == cc::sustain) return true;
             return i > 0 && clashing.contains(aspect);
         });
-        parts[i].source.events = Shared(std::move(events));
+        parts[i].source.events = Shared<EventRefs>(events);
     }
     song.made = scratch.made;
     std::vector<const Part*> pointers;
     pointers.reserve(parts.size());
     for (const Part& part : parts) pointers.push_back(&part);
     Part whole = parts[0];
-    whole.source.events = Shared(merged(song, pointers));
+    whole.source.events = Shared<EventRefs>(merged(song, pointers));
     whole.aside = false;
     if (sounds && !whole.sound.chosen && whole.sound.followsPrograms && asksOf(song, whole).size() > 1 &&
         asksOf(song, parts[0]).size() == 1) {

@@ -44,12 +44,13 @@ std::vector<int> groupsUsed(const Split& split) {
 class Handout {
   public:
     Handout(const Song& song, const Part& part, const Split& split, const std::vector<int>& groups)
-        : m_song(song), m_refs(*part.source.events), m_groups(groups),
-          m_group(part.source.events->size(), toAll), m_counts(split.names.size(), 0), m_origins(song) {
+        : m_song(song), m_refs(*part.source.events), m_groups(groups), m_groupCount(split.names.size()),
+          m_group(part.source.events->size(), toAll), m_origins(song) {
         m_last.fill(groups.front());
         m_pairs.reserve(split.groupOf.size());
-        for (std::size_t i = 0; i < m_refs.size(); ++i)
-            if (!hand(i, split)) return;
+        std::size_t i = 0;
+        for (const EventRef ref : m_refs)
+            if (!hand(i++, ref, split)) return;
         closeBlock();
         m_block = std::move(m_banks); // banks that no program follows
         closeBlock();
@@ -60,33 +61,32 @@ class Handout {
     [[nodiscard]] bool fits() const { return m_fits; }
 
     /// The events of each group, in the order of groups.
-    [[nodiscard]] std::vector<std::vector<EventRef>> events() const {
-        std::vector<std::vector<EventRef>> events(m_counts.size());
-        for (const int group : m_groups)
-            events[static_cast<std::size_t>(group)].reserve(m_counts[static_cast<std::size_t>(group)] +
-                                                            m_shared);
+    [[nodiscard]] std::vector<EventRefs> events() const {
+        std::vector<EventRefs> events(m_groupCount);
         auto program = m_programs.begin();
-        for (std::size_t i = 0; i < m_refs.size(); ++i) {
-            if (m_group[i] >= 0) {
-                events[static_cast<std::size_t>(m_group[i])].push_back(m_refs[i]);
-            } else if (m_group[i] == toSome) {
-                for (const int group : program->second)
-                    events[static_cast<std::size_t>(group)].push_back(m_refs[i]);
+        auto group = m_group.begin();
+        for (const EventRef ref : m_refs) {
+            if (*group >= 0) {
+                events[static_cast<std::size_t>(*group)].push_back(ref);
+            } else if (*group == toSome) {
+                for (const int some : program->second) events[static_cast<std::size_t>(some)].push_back(ref);
                 ++program;
             } else {
-                for (const int group : m_groups) events[static_cast<std::size_t>(group)].push_back(m_refs[i]);
+                for (const int any : m_groups) events[static_cast<std::size_t>(any)].push_back(ref);
             }
+            ++group;
         }
-        std::erase_if(events, [](const auto& list) { return list.capacity() == 0; }); // groups without notes
-        return events;
+        std::vector<EventRefs> withNotes;
+        for (const int used : m_groups)
+            withNotes.push_back(std::move(events[static_cast<std::size_t>(used)]));
+        return withNotes;
     }
 
   private:
     static constexpr std::int16_t toAll = -1, toSome = -2;
 
     /// Gives one event to its group; false when there are more notes than the split knows.
-    bool hand(std::size_t i, const Split& split) {
-        const EventRef ref = m_refs[i];
+    bool hand(std::size_t i, EventRef ref, const Split& split) {
         const Event& event = m_song.event(ref);
         switch (event.kind()) {
         case 0x90:
@@ -104,8 +104,6 @@ class Handout {
                 give(i, m_groups.front());
             else if (event.choosesSound())
                 handSound(i, event);
-            else
-                ++m_shared;
         }
         return true;
     }
@@ -121,14 +119,10 @@ class Handout {
         return true;
     }
 
-    void give(std::size_t i, int group) {
-        m_group[i] = static_cast<std::int16_t>(group);
-        ++m_counts[static_cast<std::size_t>(group)];
-    }
+    void give(std::size_t i, int group) { m_group[i] = static_cast<std::int16_t>(group); }
 
     void handSound(std::size_t i, const Event& event) {
         m_group[i] = toSome;
-        ++m_shared;
         if (!event.isProgram()) return m_banks.push_back(i);
         closeBlock();
         m_block = std::move(m_banks);
@@ -145,11 +139,10 @@ class Handout {
     }
 
     const Song& m_song;
-    const std::vector<EventRef>& m_refs;
+    const EventRefs& m_refs;
     const std::vector<int>& m_groups;
-    std::vector<std::int16_t> m_group;
-    std::vector<std::size_t> m_counts; ///< events that go to one group alone, by group
-    std::size_t m_shared = 0;
+    std::size_t m_groupCount;
+    std::vector<std::int16_t> m_group; ///< of each event
     Origins m_origins;
     NotePairs m_pairs;
     std::uint32_t m_note = 0;

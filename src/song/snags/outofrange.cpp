@@ -36,7 +36,7 @@ void snags::outOfRange(const PartContext& context, Found& found) {
     snag.what = std::to_string(outside) + (outside == 1 ? " note of " : " notes of ") + part.name +
                 (outside == 1 ? " lies" : " lie") + " outside what " + sound->name + " can play.";
     snag.why = outside == 1 ? "That note is silent." : "Those notes are silent.";
-    const int octaves = part.source.drums ? 0 : bestOctaves(traitsOf(context.song, heard).keys, *preset);
+    const int octaves = part.source.drums ? 0 : bestOctaves(context.traits().keys, *preset);
     if (octaves != 0)
         snag.mends.push_back({octavesText(octaves), false,
                               [id = part.id, to = part.recipe.octaves + octaves](const Song& song) {

@@ -14,7 +14,7 @@ constexpr std::size_t mostOffered = 3;
 /// The likeliest programs as mends; program 1, which the standard's silence means, is always among them.
 void offer(const PartContext& context, Snag& snag) {
     std::vector<Guess> guesses =
-        guessesOf(context.song, context.part, context.match.asks.front(), context.heard, mostOffered);
+        guessesOf(context.song, context.part, context.match.asks.front(), context.traits(), mostOffered);
     std::erase_if(guesses, [](const Guess& g) { return g.drums; });
     const auto isPiano = [](const Guess& g) { return g.program.value == 0; };
     if (std::none_of(guesses.begin(), guesses.end(), isPiano))

@@ -43,6 +43,7 @@ struct PartContext {
     const Part& part;
     const PartMatch& match;
     const HeardPart& heard;
+    const std::function<const PartTraits&()>& traits; ///< traitsOf() what is heard
     const Catalogue& catalogue;
 };
 

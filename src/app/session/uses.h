@@ -1,0 +1,47 @@
+/// What of the session a view uses, as a type: it can reach nothing else, and gives what it shows no more
+/// than it has itself.
+#pragma once
+
+namespace cobbleway {
+
+class CurrentSet;
+class Findings;
+class Messages;
+class Playback;
+class Sounds;
+struct Session;
+
+namespace uses {
+
+struct Messages {
+    explicit Messages(Session& session);
+    cobbleway::Messages& messages;
+};
+struct Set {
+    explicit Set(Session& session);
+    CurrentSet& current;
+};
+struct Sounds {
+    explicit Sounds(Session& session);
+    cobbleway::Sounds& sounds;
+};
+struct Findings {
+    explicit Findings(Session& session);
+    cobbleway::Findings& findings;
+};
+struct Playback {
+    explicit Playback(Session& session);
+    cobbleway::Playback& playback;
+};
+
+} // namespace uses
+
+/// Made of a session, or of a Uses that has all of these and perhaps more. As small as a few pointers; lives
+/// no longer than the session.
+template <class... Owners> struct Uses : Owners... {
+    Uses(Session& session) : Owners(session)... {}
+    template <class... More> Uses(const Uses<More...>& other)
+        : Owners(static_cast<const Owners&>(other))... {}
+};
+
+} // namespace cobbleway

@@ -1,0 +1,30 @@
+/// What a part's controllers and notes have come to at a place of the song.
+#pragma once
+#include <array>
+#include <cstdint>
+
+namespace cobbleway {
+
+/// A message at a frame of the song at its own tempo. Status 0xC0 chooses sound number data1 of the schedule.
+struct TimedEvent {
+    std::int64_t frame = 0;
+    std::uint8_t status = 0, data1 = 0, data2 = 0;
+    bool operator==(const TimedEvent&) const = default;
+};
+
+/// The controllers and notes of a part at one place of the song.
+struct LaneState {
+    std::array<std::int16_t, 128> controllers; ///< last value sent, −1 for none
+    std::array<std::int16_t, 3> rpnMsb, rpnLsb; ///< RPN 0–2: bend range, fine and coarse tuning; −1 for none
+    int rpn = -1;                               ///< the one selected, −1 for none that is kept
+    std::array<std::uint8_t, 128> velocity;     ///< of the notes that sound, 0 for none
+    std::array<std::uint8_t, 128> count;        ///< how many of a key sound
+    std::int16_t bend = 8192, pressure = -1;
+    std::uint8_t sound = 0;
+
+    LaneState();
+    void take(const TimedEvent& event);
+    bool operator==(const LaneState&) const = default;
+};
+
+} // namespace cobbleway
