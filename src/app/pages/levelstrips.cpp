@@ -180,8 +180,8 @@ class LevelStrips::Strip final : public QWidget {
 
 LevelStrips::LevelStrips(Uses<uses::Set, uses::Playback> session, QAction* effects, QAction* mixEffects,
                          QWidget* parent)
-    : QWidget(parent), m_session(session), m_effects(effects), m_stripMaker(new Gradually(this)),
-      m_area(new QScrollArea) {
+    : QWidget(parent), m_session(session), m_effects(effects), m_area(new QScrollArea),
+      m_stripMaker(new Gradually(this)) {
     auto* heads = new QHBoxLayout;
     heads->setContentsMargins(nameWidth + 22, 0, 16, 0);
     heads->setSpacing(8);
