@@ -156,18 +156,24 @@ std::vector<RhythmPart> rhythmPartsOf(const MidiFile& file) {
     return found;
 }
 
-std::vector<DeviceMessage> deviceMessagesOf(const MidiFile& file) {
-    std::vector<DeviceMessage> found;
+void eachDeviceMessage(const MidiFile& file, const std::function<void(const DeviceMessage&)>& take) {
+    const bool volumeFollowed = masterVolumeOf(file) != 1; // else none, full, moving or silent
     for (std::uint32_t t = 0; t < file.tracks.size(); ++t)
         for (std::uint32_t i = 0; i < file.tracks[t].events.size(); ++i) {
             const Event& event = file.tracks[t].events[i];
             if (event.status != 0xF0) continue;
             const Meaning meaning = meaningOf(file.bytes(event));
-            found.push_back({t, i, event.tick, meaning.what, meaning.followed, dialectOf(file.bytes(event))});
+            DeviceMessage message{
+                t, i, event.tick, meaning.what, meaning.followed, dialectOf(file.bytes(event))};
+            if (!volumeFollowed && message.what.starts_with("master volume"))
+                message.followed = message.what.ends_with("100 %");
+            take(message);
         }
-    if (masterVolumeOf(file) == 1) // none, full, moving or silent
-        for (DeviceMessage& message : found)
-            if (message.what.starts_with("master volume")) message.followed = message.what.ends_with("100 %");
+}
+
+std::vector<DeviceMessage> deviceMessagesOf(const MidiFile& file) {
+    std::vector<DeviceMessage> found;
+    eachDeviceMessage(file, [&](const DeviceMessage& message) { found.push_back(message); });
     return found;
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 #include "midi/event.h"
 
+#include <functional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -38,8 +39,10 @@ struct DeviceMessage {
     bool operator==(const DeviceMessage&) const = default;
 };
 
-/// All system exclusive messages of a file in order of track: resets, rhythm parts, master volume, master
-/// tuning and what else is known by its published form; the rest by the maker's number.
+/// Calls `take` for all system exclusive messages of a file in order of track: resets, rhythm parts, master
+/// volume, master tuning and what else is known by its published form; the rest by the maker's number.
+void eachDeviceMessage(const MidiFile& file, const std::function<void(const DeviceMessage&)>& take);
+/// The same as a list, for files that need not be large.
 std::vector<DeviceMessage> deviceMessagesOf(const MidiFile& file);
 
 /// The master volume (Universal Real Time 04 01, MIDI 1.0) when the file sets exactly one: 0–1 of full. 1

@@ -9,6 +9,7 @@
 #include <QAbstractSpinBox>
 #include <QCheckBox>
 #include <QComboBox>
+#include <QTemporaryDir>
 
 using namespace support;
 
@@ -16,18 +17,18 @@ namespace {
 
 /// Those that end the program, wait for a person, or write where the test has no business.
 const QSet<QString> notForMonkeys = {
-    QStringLiteral("quit"),         QStringLiteral("open"),  QStringLiteral("addFiles"),
-    QStringLiteral("addFolder"),    QStringLiteral("save"),  QStringLiteral("saveAs"),
-    QStringLiteral("new"),          QStringLiteral("about"), QStringLiteral("keys"),
-    QStringLiteral("write"),        QStringLiteral("play"),  QStringLiteral("letters"),
-    QStringLiteral("bringToLevel"), QStringLiteral("undo"),  QStringLiteral("redo")};
+    QStringLiteral("quit"),      QStringLiteral("open"),    QStringLiteral("addFiles"),
+    QStringLiteral("addFolder"), QStringLiteral("save"),    QStringLiteral("saveAs"),
+    QStringLiteral("new"),       QStringLiteral("about"),   QStringLiteral("keys"),
+    QStringLiteral("write"),     QStringLiteral("letters"), QStringLiteral("bringToLevel"),
+    QStringLiteral("undo"),      QStringLiteral("redo")};
 
 class Monkey {
   public:
     Monkey(Driver& driver, unsigned seed) : m_driver(driver), m_random(seed) {}
 
     void step() {
-        switch (m_random() % 12) {
+        switch (m_random() % 13) {
         case 0:
         case 1:
         case 2:
@@ -42,6 +43,7 @@ class Monkey {
             m_driver.session().current.showSong(
                 static_cast<int>(m_random() % m_driver.session().current.set().songs.size()));
             break;
+        case 11: file(); break;
         default:
             m_random() % 3 ? m_driver.session().current.undo() : m_driver.session().current.redo();
             break;
@@ -87,6 +89,15 @@ class Monkey {
             view->setCurrentIndex(view->model()->index(
                 static_cast<int>(m_random() % static_cast<unsigned>(view->model()->rowCount())), 0));
     }
+    /// Saves the set, or adds a song, now and then.
+    void file() {
+        CurrentSet& current = m_driver.session().current;
+        if (m_random() % 4 != 0 || current.isBusy()) return;
+        if (m_random() % 2)
+            current.save(m_folder.filePath(QStringLiteral("any.cobbleway")));
+        else if (current.set().songs.size() < 6)
+            current.addPaths({QStringLiteral(DEMO_FOLDER "/TIDEMILL.MID")});
+    }
     void choosePart() {
         const auto& parts = m_driver.song().parts;
         if (!parts.empty()) m_driver.session().current.selectPart(parts[m_random() % parts.size()].id);
@@ -108,6 +119,7 @@ class Monkey {
         }
     }
     Driver& m_driver;
+    QTemporaryDir m_folder;
     std::mt19937 m_random;
 };
 
@@ -147,6 +159,8 @@ class TestMonkey : public QObject {
             qobject_cast<QDialog*>(modal)->reject();
             QCoreApplication::processEvents();
         }
+        QTRY_VERIFY_WITH_TIMEOUT(!driver.session().current.isBusy(), 20000);
+        if (driver.session().playback.isPlaying()) driver.act("play");
         const SongSet end = driver.session().current.set();
         int back = 0;
         for (; driver.session().current.canUndo(); ++back) {

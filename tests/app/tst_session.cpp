@@ -56,6 +56,7 @@ class TestSession : public QObject {
     void theSongGoesOnWhenItsOutputHasGone();
     void aPluginThatGoesAstrayIsTold();
     void namesThatAreNotUtf8Open();
+    void aFolderIsOneStep();
 
   private:
     void open(const QStringList& names);
@@ -268,6 +269,34 @@ void TestSession::theLoopMovesWithTheStart() {
     QCOMPARE(m_session->playback.loop().end, Builder::at(3));
     m_session->current.undo();
     QCOMPARE(m_session->playback.loop().start, Builder::at(10));
+}
+
+void TestSession::aFolderIsOneStep() {
+    // Songs come as they are read; all of them are one step, even when something else is let go meanwhile.
+    QTemporaryDir folder;
+    constexpr int count = 60;
+    for (int i = 0; i < count; ++i)
+        QVERIFY(QFile::copy(QStringLiteral(DEMO_FOLDER "/lantern_quay.mid"),
+                            folder.filePath(QStringLiteral("%1.mid").arg(i))));
+    CurrentSet& current = m_session->current;
+    current.addPaths({folder.path()});
+    QTRY_VERIFY(current.hasSong());
+    current.endGesture();
+    QTRY_VERIFY(!current.isBusy());
+    QCOMPARE(current.set().songs.size(), std::size_t(count));
+    QCOMPARE(current.songIndex(), 0);
+    QCOMPARE(current.undoName(), QStringLiteral("Add 60 songs"));
+    const SongSet all = current.set();
+    current.undo();
+    QVERIFY(current.set().songs.empty() && !current.canUndo());
+    current.redo();
+    QVERIFY(current.set() == all);
+    // The next reading is a step of its own.
+    current.addPaths({folder.filePath(QStringLiteral("3.mid"))});
+    QTRY_VERIFY(!current.isBusy());
+    QCOMPARE(current.undoName(), QStringLiteral("Add a song"));
+    current.undo();
+    QVERIFY(current.set() == all);
 }
 
 void TestSession::namesThatAreNotUtf8Open() {

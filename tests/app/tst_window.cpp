@@ -76,6 +76,7 @@ class TestWindow : public QObject {
     void rolesLoopAndPace();
     void songStripByMouseAndKeys();
     void eachDragIsAStep();
+    void hundredsOfPartsAllGetTheirRows();
     void exportTicksAndStops();
     void savesAndOpensASet();
     void aDroppedSetAsksFirst();
@@ -469,6 +470,36 @@ void TestWindow::eachDragIsAStep() {
     QCOMPARE(m_session->current.part()->mix.pan, first);
     m_session->current.undo();
     QCOMPARE(m_session->current.part()->mix.pan, start);
+}
+
+void TestWindow::hundredsOfPartsAllGetTheirRows() {
+    Builder many(1, 13);
+    for (std::size_t t = 0; t < 13; ++t) {
+        const auto port = static_cast<std::uint8_t>(t);
+        many.file.addMeta(t, 0, meta::port, {&port, 1});
+        for (int channel = 0; channel < 16; ++channel) many.note(channel, channel, 1, 60, 90, t);
+    }
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("many.mid"));
+    many.file.sortTracks();
+    QVERIFY(writeFile(path.toStdString(), writeMidi(many.file)).ok());
+    m_session->current.addPaths({path});
+    QTRY_VERIFY(m_session->current.hasSong());
+    const auto parts = static_cast<qsizetype>(m_session->current.song().parts.size());
+    QCOMPARE(parts, qsizetype(13 * 16));
+    m_window->showPage(Step::Practice);
+    const auto rows = [&] {
+        qsizetype count = 0;
+        for (const Segments* segments : m_window->findChildren<Segments*>())
+            count += segments->isVisibleTo(m_window.get());
+        return count;
+    };
+    QTRY_VERIFY(rows() >= parts);
+    m_window->showPage(Step::Sounds);
+    m_window->action(QStringLiteral("levels"))->trigger();
+    QTRY_VERIFY(m_window->findChild<QWidget*>(QStringLiteral("strip%1").arg(parts)));
+    m_session->current.selectPart(static_cast<PartId>(parts));
+    QTRY_VERIFY(m_window->findChild<QWidget*>(QStringLiteral("strip%1").arg(parts))->isVisible());
 }
 
 void TestWindow::aDroppedSetAsksFirst() {

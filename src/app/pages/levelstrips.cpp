@@ -286,7 +286,6 @@ void LevelStrips::rebuild() {
         layout->setSpacing(0);
         m_strips.clear();
         layout->addStretch();
-        m_area->setWidget(column); // the old one goes
         m_stripMaker->start(m_parts.size(), [this, layout](std::size_t i) {
             const Part* part =
                 m_session.current.hasSong() ? m_session.current.song().part(m_parts[i]) : nullptr;
@@ -295,6 +294,7 @@ void LevelStrips::rebuild() {
             layout->insertWidget(layout->count() - 1, m_strips.back());
             m_strips.back()->refresh();
         });
+        m_area->setWidget(column); // the old one goes; strips that come later show themselves
     }
     refresh();
 }

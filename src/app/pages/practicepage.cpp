@@ -294,7 +294,6 @@ void PracticePage::rebuildRows(std::vector<PartId> parts) {
         column->addWidget(hint);
     }
     column->addStretch();
-    m_area->setWidget(list); // the old one goes
     m_rowMaker->start(m_parts.size(), [this, column](std::size_t i) {
         const Part* part = m_session.current.hasSong() ? m_session.current.song().part(m_parts[i]) : nullptr;
         if (!part) return; // a new list is on its way
@@ -302,6 +301,7 @@ void PracticePage::rebuildRows(std::vector<PartId> parts) {
         column->insertWidget(column->count() - 1, m_rows.back());
         m_rows.back()->refresh();
     });
+    m_area->setWidget(list); // the old one goes; rows that come later show themselves
 }
 
 void PracticePage::refresh() {

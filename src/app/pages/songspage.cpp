@@ -263,11 +263,11 @@ void SongsPage::refresh() {
 void SongsPage::addDevices(QVBoxLayout* column) const {
     constexpr std::size_t most = 5;
     std::vector<std::pair<DeviceMessage, int>> kinds;
-    for (const DeviceMessage& message : deviceMessagesOf(m_session.current.song().source->midi)) {
+    eachDeviceMessage(m_session.current.song().source->midi, [&](const DeviceMessage& message) {
         const auto at = std::find_if(kinds.begin(), kinds.end(),
                                      [&](const auto& k) { return k.first.what == message.what; });
         at == kinds.end() ? (kinds.emplace_back(message, 1), 0) : ++at->second;
-    }
+    });
     if (kinds.empty()) return;
     column->addWidget(titleLabel(tr("What it asks of the device")));
     for (std::size_t i = 0; i < std::min(most, kinds.size()); ++i) {

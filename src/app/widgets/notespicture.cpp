@@ -138,7 +138,7 @@ void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int
         const double x = xOf(note.start), y = a.bottom() - (note.key.value - span.first + 0.5) * step;
         const double width = part.source.drums ? height : std::max(back ? 3.0 : 5.0, xOf(note.end) - x - 1.5);
         const QRectF stone(x, y - height / 2, width, height);
-        if (back && width < 9) { // too small to see how its ends are shaped
+        if (back && width < 5) { // too small to see how its ends are shaped
             painter.fillRect(stone, colour);
             continue;
         }

@@ -33,17 +33,31 @@ ProgramChoice choiceOf(const Ask& ask) {
     return {ask.bankMsb, ask.bankLsb, ask.program ? std::optional<int>(ask.program->value) : std::nullopt};
 }
 
+/// What parts ask for first; what their channels say is worked out once.
+class FirstAsks {
+  public:
+    explicit FirstAsks(const Song& song) : m_song(song), m_programs(song) {}
+    [[nodiscard]] Ask askOf(const Part& part) const {
+        return asksOf(m_song, part, m_programs.programOf(part)).front();
+    }
+
+  private:
+    const Song& m_song;
+    ChannelPrograms m_programs;
+};
+
 /// A sound chosen by hand; a plug-in has no number, so the file's own wish stays.
-ProgramChoice choiceOf(const SoundRef& sound, const Song& song, const Part& part) {
-    if (sound.kind == SoundKind::Plugin) return choiceOf(asksOf(song, part).front());
+ProgramChoice choiceOf(const SoundRef& sound, const Song& song, const Part& part, const FirstAsks& asks) {
+    if (sound.kind == SoundKind::Plugin) return choiceOf(asks.askOf(part));
     return choiceOf(askFor(sound, song.dialect, part.source.drums));
 }
 
 /// Which sound each note of a part with stretches is to have.
 class StretchSounds {
   public:
-    StretchSounds(const Song& song, const Part& part)
-        : m_song(song), m_part(part), m_reader(any() ? AskReader(song, part) : AskReader(song, part, {})) {
+    StretchSounds(const Song& song, const Part& part, const FirstAsks& asks)
+        : m_song(song), m_part(part), m_asks(asks),
+          m_reader(any() ? AskReader(song, part) : AskReader(song, part, {})) {
         if (any()) m_told = base();
     }
     [[nodiscard]] bool any() const { return !m_part.sound.stretches.empty(); }
@@ -54,29 +68,31 @@ class StretchSounds {
         ProgramChoice wanted = base();
         for (const SoundStretch& stretch : m_part.sound.stretches)
             if (stretch.start <= event.tick && event.tick < stretch.end)
-                wanted = choiceOf(stretch.sound, m_song, m_part);
+                wanted = choiceOf(stretch.sound, m_song, m_part, m_asks);
         if (wanted == m_told) return std::nullopt;
         return m_told = wanted;
     }
 
   private:
     [[nodiscard]] ProgramChoice base() const {
-        if (m_part.sound.chosen) return choiceOf(*m_part.sound.chosen, m_song, m_part);
-        return choiceOf(m_part.sound.followsPrograms ? m_reader.current() : asksOf(m_song, m_part).front());
+        if (m_part.sound.chosen) return choiceOf(*m_part.sound.chosen, m_song, m_part, m_asks);
+        return choiceOf(m_part.sound.followsPrograms ? m_reader.current() : m_asks.askOf(m_part));
     }
     const Song& m_song;
     const Part& m_part;
+    const FirstAsks& m_asks;
     AskReader m_reader;
     ProgramChoice m_told;
 };
 
 class MidiBuilder {
   public:
-    MidiBuilder(const Song& song, int type) : m_song(song) {
+    MidiBuilder(const Song& song, int type) : m_song(song), m_asks(song) {
         m_file.type = type;
         m_file.division = song.source->midi.division;
-        for (const DeviceMessage& message : deviceMessagesOf(song.source->midi))
+        eachDeviceMessage(song.source->midi, [&](const DeviceMessage& message) {
             if (message.reset != Dialect::None) m_addedAt.insert(song.tickOf({message.track, message.index}));
+        });
         if (song.midi.folded) {
             const auto places = foldedChannels(song);
             for (std::size_t i = 0; i < places.size(); ++i) m_places[song.parts[i].id] = places[i];
@@ -123,7 +139,7 @@ class MidiBuilder {
         const double factor = std::pow(10.0, part.mix.levelDb / 40); // of the controller's value
         std::vector<EventRef> origins;
         const HeardPart heard = realise(m_song, part, &origins);
-        StretchSounds sounds(m_song, part);
+        StretchSounds sounds(m_song, part, m_asks);
         for (std::size_t i = 0; i < heard.events.size(); ++i) {
             Event event = heard.events[i];
             if (event.choosesSound() && !part.sound.heedsPrograms()) continue;
@@ -229,9 +245,9 @@ class MidiBuilder {
     void addSound(const Part& part) {
         ProgramChoice choice;
         if (part.sound.chosen)
-            choice = choiceOf(*part.sound.chosen, m_song, part);
+            choice = choiceOf(*part.sound.chosen, m_song, part, m_asks);
         else if (!part.sound.followsPrograms || !part.sound.stretches.empty())
-            choice = choiceOf(asksOf(m_song, part).front());
+            choice = choiceOf(m_asks.askOf(part));
         else if (part.sound.programGiven)
             choice.program = part.sound.programGiven->value;
         if (choice.msb) addAdded(0xB0, cc::bankMsb, *choice.msb);
@@ -291,6 +307,7 @@ class MidiBuilder {
     }
 
     const Song& m_song;
+    FirstAsks m_asks;
     MidiFile m_file;
     std::vector<Outgoing> m_open; ///< of the track that is being filled
     std::map<PartId, PortChannel> m_places;
@@ -333,7 +350,8 @@ std::string lostBank(const Song& song, const Part& part) {
 std::vector<std::string> sharedChannels(const Song& song) {
     std::vector<std::string> said;
     std::map<std::pair<int, int>, const Part*> first;
-    const auto folded = foldedChannels(song);
+    const auto folded = song.midi.folded ? foldedChannels(song) : std::vector<PortChannel>{};
+    const FirstAsks asks(song);
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         const Part& part = song.parts[i];
         if (part.aside) continue;
@@ -346,7 +364,7 @@ std::vector<std::string> sharedChannels(const Song& song) {
                            part.sound.stretches != other.sound.stretches ||
                            part.sound.programGiven != other.sound.programGiven ||
                            part.sound.followsPrograms != other.sound.followsPrograms ||
-                           !asksOf(song, part).front().sameAs(asksOf(song, other).front());
+                           !asks.askOf(part).sameAs(asks.askOf(other));
         if (sound || part.mix.levelDb != other.mix.levelDb || part.mix.pan != other.mix.pan)
             said.push_back(part.name + " shares channel " + std::to_string(place.channel.value + 1) +
                            " with " + other.name + ": they share one sound, level and pan there.");
@@ -390,9 +408,16 @@ MidiFile toMidi(const Song& song, const Part& part) {
 std::vector<PortChannel> foldedChannels(const Song& song) {
     std::vector<std::optional<PortChannel>> places(song.parts.size());
     std::array<const Part*, 16> owners{};
+    std::array<Ask, 16> ownersAsk;
+    std::array<int, 16> ownersNotes{};
+    const FirstAsks asks(song);
     const auto take = [&](std::size_t i, std::uint8_t channel) {
+        const Part& part = song.parts[i];
         places[i] = PortChannel{0, Channel{channel}};
-        if (!song.parts[i].aside && !owners[channel]) owners[channel] = &song.parts[i];
+        if (part.aside || owners[channel]) return;
+        owners[channel] = &part;
+        ownersAsk[channel] = asks.askOf(part);
+        ownersNotes[channel] = noteCount(song, part);
     };
     for (std::size_t i = 0; i < places.size(); ++i) { // drums, what is set aside, and who is first in place
         const Part& part = song.parts[i];
@@ -411,20 +436,21 @@ std::vector<PortChannel> foldedChannels(const Song& song) {
         const auto sharesChannelInFile = [&](const Part* o) {
             return o && o->source.port == part.source.port && o->source.channel == part.source.channel;
         };
-        const auto sameAsk = [&](const Part* o) {
-            return o && !o->source.drums && asksOf(song, *o).front().sameAs(asksOf(song, part).front());
+        const Ask ask = asks.askOf(part);
+        const auto sameAsk = [&](std::uint8_t c) {
+            return owners[c] && !owners[c]->source.drums && ownersAsk[c].sameAs(ask);
         };
         for (std::uint8_t c = 0; c < 16 && !best; ++c)
             if (sharesChannelInFile(owners[c])) best = c;
         for (std::uint8_t c = 0; c < 16 && !best; ++c)
             if (!owners[c] && Channel{c} != drumChannel) best = c;
         for (std::uint8_t c = 0; c < 16 && !best; ++c)
-            if (sameAsk(owners[c])) best = c;
+            if (sameAsk(c)) best = c;
         if (!best) {
             int fewest = 0;
             for (std::uint8_t c = 0; c < 16; ++c) {
                 if (!owners[c] || owners[c]->source.drums) continue;
-                const int count = noteCount(song, *owners[c]);
+                const int count = ownersNotes[c];
                 if (best && count >= fewest) continue;
                 best = c;
                 fewest = count;

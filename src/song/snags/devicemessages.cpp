@@ -9,12 +9,12 @@ void snags::deviceMessages(const SongContext& context, Found& found) {
     std::map<std::string, std::size_t> kinds;
     std::size_t all = 0;
     Tick place = -1;
-    for (const DeviceMessage& message : deviceMessagesOf(context.song.source->midi)) {
-        if (message.followed) continue;
+    eachDeviceMessage(context.song.source->midi, [&](const DeviceMessage& message) {
+        if (message.followed) return;
         ++kinds[message.what];
         ++all;
         if (place < 0) place = message.tick;
-    }
+    });
     if (kinds.empty()) return;
     Snag snag = forSong("device-messages", Step::Songs);
     snag.place = std::max<Tick>(0, place);
