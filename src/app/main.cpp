@@ -38,10 +38,12 @@ int main(int count, char** words) {
     parser.process(said);
 
     loadFonts();
-    applyTheme(static_cast<ThemeChoice>(settings::themeChoice()));
+    const auto choice = static_cast<ThemeChoice>(settings::themeChoice());
+    prepareTheme(choice);
     installSurfaceAccess();
     Session session;
     MainWindow window(session);
+    applyTheme(choice);
     window.show();
     if (parser.isSet(QStringLiteral("painted-then-quit")))
         QTimer::singleShot(0, &window, [&window] {

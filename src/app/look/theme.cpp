@@ -117,7 +117,7 @@ constexpr std::array partColourNames = {"Brick clay", "Ochre", "Moss",   "Plum",
 const Theme& theme() { return current; }
 ThemeChoice themeChoice() { return chosen; }
 
-void applyTheme(ThemeChoice choice) {
+void prepareTheme(ThemeChoice choice) {
     const bool system = systemIsDark();
     chosen = choice;
     current =
@@ -130,6 +130,10 @@ void applyTheme(ThemeChoice choice) {
     (void)fusion;
     QApplication::setPalette(paletteOf(current));
     QApplication::setFont(textFont());
+}
+
+void applyTheme(ThemeChoice choice) {
+    prepareTheme(choice);
     qApp->setStyleSheet(styleSheetOf(current));
     Q_EMIT themeSignal()->changed();
 }
