@@ -4,6 +4,7 @@
 #include <array>
 #include <cctype>
 #include <cstring>
+#include <optional>
 #include <string_view>
 #include <utility>
 
@@ -28,6 +29,11 @@ int big16(Cursor at) { return (at[0] << 8) | at[1]; }
 
 /// Data bytes of a channel message by its status (MIDI 1.0, table of channel messages).
 int dataBytes(std::uint8_t status) { return (status & 0xE0) == 0xC0 ? 1 : 2; }
+
+/// readVariable(), quick for the single bytes that most delta times are.
+std::uint32_t readDelta(Cursor& at, Cursor end) {
+    return at < end && *at < 0x80 ? *at++ : readVariable(at, end);
+}
 
 /// Where a tag next stands at or after `from`; the size of the file when nowhere.
 std::size_t find(const Bytes& bytes, std::string_view tag, std::size_t from) {
@@ -242,7 +248,7 @@ class Reader {
         m_open.fill(0);
         while (at < end) {
             if (track.events.size() == track.events.capacity()) makeRoom(track, base + begin, at, end);
-            if (!std::exchange(m_cut, false)) tick = std::min(lastTick, tick + readVariable(at, end));
+            if (!std::exchange(m_cut, false)) tick = std::min(lastTick, tick + readDelta(at, end));
             if (at >= end) break;
             std::uint8_t status = *at;
             if (status >= 0x80) {
@@ -464,70 +470,80 @@ class Reader {
                    " ended at the next note of the same key or at the end of the track.");
     }
 
-    /// The notes that sound on each key, in the order they began: lists by index, so that nothing is
-    /// allocated a key.
+    /// The notes that sound on each key, in the order they began, by the index of their event: lists by
+    /// index, so that nothing is allocated a key.
     class Sounding {
       public:
-        explicit Sounding(std::size_t keys) : m_first(keys, none), m_last(keys, none) {}
-        void add(std::size_t key, const Event& start) {
+        Sounding() {
+            m_first.fill(none);
+            m_last.fill(none);
+        }
+        void add(std::size_t key, std::uint32_t event) {
             const auto index = static_cast<std::uint32_t>(m_starts.size());
-            m_starts.push_back({start, none});
+            m_starts.push_back({event, none});
             (m_first[key] == none ? m_first[key] : m_starts[m_last[key]].next) = index;
             m_last[key] = index;
         }
-        /// Takes the one that began first; null when none sounds. Valid until the next add().
-        const Event* take(std::size_t key) {
-            if (m_first[key] == none) return nullptr;
-            const Start& start = m_starts[m_first[key]];
+        /// Takes the one that began first; none when none sounds.
+        std::optional<std::uint32_t> take(std::size_t key) {
+            if (m_first[key] == none) return std::nullopt;
+            const Start start = m_starts[m_first[key]];
             m_first[key] = start.next;
-            return &start.event;
+            return start.event;
         }
         [[nodiscard]] bool any(std::size_t key) const { return m_first[key] != none; }
-        [[nodiscard]] std::size_t keys() const { return m_first.size(); }
 
       private:
         static constexpr std::uint32_t none = 0xFFFFFFFF;
         struct Start {
-            Event event;
-            std::uint32_t next;
+            std::uint32_t event, next;
         };
         std::vector<Start> m_starts;
-        std::vector<std::uint32_t> m_first, m_last;
+        std::array<std::uint32_t, std::tuple_size_v<OpenNotes>> m_first, m_last;
     };
+
+    /// An event that comes before the one with this index.
+    using Insertion = std::pair<std::size_t, Event>;
+
+    /// Puts them in, in order, within the memory that is there.
+    static void insert(std::vector<Event>& events, const std::vector<Insertion>& insertions) {
+        std::size_t from = events.size(), to = from + insertions.size();
+        events.resize(to);
+        for (auto at = insertions.rbegin(); at != insertions.rend(); ++at) {
+            while (from > at->first) events[--to] = events[--from];
+            events[--to] = at->second;
+        }
+    }
 
     /// For each key with more starts than ends, puts an end before the next start while one still sounds.
     static int closeNotes(Track& track, OpenNotes& surplus) {
-        std::vector<Event> mended;
-        mended.reserve(track.events.size() + 16);
-        Sounding sounding(surplus.size());
-        int ended = 0;
-        const auto close = [&](const Event& start, Tick tick) {
-            Event off = start;
-            off.tick = tick;
-            off.status = static_cast<std::uint8_t>(0x80 | (start.status & 0x0F));
+        std::vector<Insertion> ends;
+        Sounding sounding;
+        const auto close = [&](std::uint32_t start, std::size_t before, Tick tick) {
+            Event off = track.events[start];
+            off.tick = std::max(tick, off.tick);
+            off.status = static_cast<std::uint8_t>(0x80 | (off.status & 0x0F));
             off.data2 = 64;
-            mended.push_back(off);
-            ++ended;
+            ends.emplace_back(before, off);
         };
-        for (const Event& event : track.events) {
-            const std::size_t index = event.channel().value * 128U + (event.data1 & 0x7F);
-            if (event.isChannel() && event.isNoteOn()) {
-                if (sounding.any(index) && surplus[index] > 0) {
-                    close(*sounding.take(index), event.tick);
-                    --surplus[index];
+        for (std::uint32_t i = 0; i < track.events.size(); ++i) {
+            const Event& event = track.events[i];
+            if (!event.isChannel()) continue;
+            const std::size_t key = event.channel().value * 128U + (event.data1 & 0x7F);
+            if (event.isNoteOn()) {
+                if (sounding.any(key) && surplus[key] > 0) {
+                    close(*sounding.take(key), i, event.tick);
+                    --surplus[key];
                 }
-                sounding.add(index, event);
-            } else if (event.isChannel() && event.isNoteOff()) {
-                sounding.take(index);
+                sounding.add(key, i);
+            } else if (event.isNoteOff()) {
+                (void)sounding.take(key);
             }
-            mended.push_back(event);
         }
-        for (std::size_t key = 0; key < sounding.keys(); ++key)
-            while (const Event* start = sounding.take(key)) close(*start, std::max(track.end, start->tick));
-        std::stable_sort(mended.begin(), mended.end(),
-                         [](const Event& a, const Event& b) { return a.tick < b.tick; });
-        track.events = std::move(mended);
-        return ended;
+        for (std::size_t key = 0; key < surplus.size(); ++key)
+            while (const auto start = sounding.take(key)) close(*start, track.events.size(), track.end);
+        insert(track.events, ends);
+        return static_cast<int>(ends.size());
     }
 
     SourceFile m_source;

@@ -83,8 +83,8 @@ class DeviceOutput final : public AudioOutput {
                                &options);
             m_audio.startStream();
             // Some backends tell nothing of it: then what was asked for is taken to be held.
-            const double told = static_cast<double>(m_audio.getStreamLatency()) / liveRate;
-            m_ahead = told > 0 ? told : (options.numberOfBuffers - 1.0) * frames / liveRate;
+            const double stated = static_cast<double>(m_audio.getStreamLatency()) / liveRate;
+            m_ahead = stated > 0 ? stated : (options.numberOfBuffers - 1.0) * frames / liveRate;
             return true;
         } catch (const RtAudioError&) { // the library's way to say no; it goes no further
             return false;

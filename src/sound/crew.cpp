@@ -13,7 +13,7 @@ constexpr int roundStep = piecesMask + 1;
 /// So often a helper looks for more before it sleeps: about the time between two calls of one block.
 constexpr int looks = 4000;
 
-void rest() {
+void relax() {
 #if defined(__x86_64__)
     __builtin_ia32_pause();
 #else
@@ -44,7 +44,7 @@ void Crew::run(int pieces, Work work, void* self) {
     m_ticket.store(static_cast<int>(next | static_cast<unsigned>(pieces)), std::memory_order_release);
     m_ticket.notify_all();
     while (takeOne()) {}
-    while (m_done.load(std::memory_order_acquire) < pieces) rest(); // what helpers have begun they end soon
+    while (m_done.load(std::memory_order_acquire) < pieces) relax(); // what helpers have begun they end soon
 }
 
 bool Crew::takeOne() {
@@ -64,7 +64,7 @@ void Crew::help() {
     while (!m_ends) {
         for (int look = 0; look < looks; ++look) {
             if (takeOne()) look = 0;
-            rest();
+            relax();
         }
         const int seen = m_ticket.load();
         if (!m_ends && (seen & piecesMask) == 0) m_ticket.wait(seen);

@@ -541,6 +541,18 @@ void TestWindow::aDroppedSetAsksFirst() {
     QTRY_VERIFY(!m_session->current.hasSong());
     QVERIFY(support::open(m_session->current, other));
     QCOMPARE(m_session->current.song().part(1)->mix.levelDb, -3.0);
+    // Songs that are dropped with a set go into it; nothing is asked when nothing was changed.
+    const auto songs = m_session->current.set().songs.size();
+    const int before = asked;
+    dropped.setUrls(
+        {QUrl::fromLocalFile(QStringLiteral(DEMO_FOLDER "/TIDEMILL.MID")), QUrl::fromLocalFile(other)});
+    QVERIFY(drop());
+    QCOMPARE(asked, before);
+    QCOMPARE(m_session->current.set().songs.size(), songs + 1);
+    QCOMPARE(m_session->current.projectPath(), other);
+    QVERIFY(!m_session->current.isClean());
+    m_session->current.undo();
+    QVERIFY(m_session->current.isClean() && m_session->current.set().songs.size() == songs);
 }
 
 void TestWindow::whatIsBeingTypedCountsBeforeSaving() {

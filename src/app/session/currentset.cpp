@@ -20,7 +20,8 @@ struct ReadResult {
     std::vector<Error> errors;
     std::optional<SongSet> project;
     QString projectPath;
-    int songs = 0;
+    int songs = 0;                      ///< that were sent
+    std::vector<Shared<Song>> heldBack; ///< those that came with a project: they go into it
 };
 
 namespace {
@@ -42,8 +43,13 @@ class PathReader {
         : m_send(std::move(send)), m_prepare(std::move(prepare)), m_stop(std::move(stop)) {}
 
     ReadResult read(const QStringList& paths) {
+        m_holdsBack = std::any_of(paths.begin(), paths.end(),
+                                  [](const QString& path) { return isProject(pathOf(path)); });
         for (const QString& path : paths) readPath(path);
-        send();
+        if (m_result.project)
+            m_result.heldBack = std::move(m_read);
+        else
+            send();
         return std::move(m_result);
     }
 
@@ -75,6 +81,7 @@ class PathReader {
         m_read.emplace_back(std::move(song.value()));
         if (m_result.songs + static_cast<int>(m_read.size()) <= shownAtOnce) m_prepare(*m_read.back());
         constexpr qint64 pause = 250; // milliseconds
+        if (m_holdsBack) return;
         if (m_result.songs == 0 || m_sent.elapsed() > pause) send();
     }
 
@@ -92,6 +99,7 @@ class PathReader {
     ReadResult m_result;
     std::vector<Shared<Song>> m_read; ///< not sent yet
     QElapsedTimer m_sent;
+    bool m_holdsBack = false;
 };
 
 QString listOf(const std::vector<Error>& errors) {
@@ -205,7 +213,10 @@ void CurrentSet::takeRead(ReadResult result) {
         Q_EMIT m_messages.problem(tr("Some files could not be opened"), listOf(result.errors));
     if (result.project) {
         auto set = std::make_shared<SongSet>(std::move(*std::exchange(result.project, std::nullopt)));
-        mayReplace([this, set, path = result.projectPath] { replaceSet(History(*set), path); });
+        mayReplace([this, set, path = result.projectPath, songs = std::move(result.heldBack)] {
+            replaceSet(History(*set), path);
+            if (!songs.empty()) takeSongs(songs, 0, {});
+        });
     }
     if (result.songs > 0)
         Q_EMIT m_messages.announced(result.songs == 1 ? tr("One song added")

@@ -58,7 +58,7 @@ class StretchSounds {
     StretchSounds(const Song& song, const Part& part, const FirstAsks& asks)
         : m_song(song), m_part(part), m_asks(asks),
           m_reader(any() ? AskReader(song, part) : AskReader(song, part, {})) {
-        if (any()) m_told = base();
+        if (any()) m_chosen = base();
     }
     [[nodiscard]] bool any() const { return !m_part.sound.stretches.empty(); }
     /// Takes an event; what is to be chosen before it, none when nothing is.
@@ -69,8 +69,8 @@ class StretchSounds {
         for (const SoundStretch& stretch : m_part.sound.stretches)
             if (stretch.start <= event.tick && event.tick < stretch.end)
                 wanted = choiceOf(stretch.sound, m_song, m_part, m_asks);
-        if (wanted == m_told) return std::nullopt;
-        return m_told = wanted;
+        if (wanted == m_chosen) return std::nullopt;
+        return m_chosen = wanted;
     }
 
   private:
@@ -82,7 +82,7 @@ class StretchSounds {
     const Part& m_part;
     const FirstAsks& m_asks;
     AskReader m_reader;
-    ProgramChoice m_told;
+    ProgramChoice m_chosen;
 };
 
 class MidiBuilder {

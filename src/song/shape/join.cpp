@@ -385,14 +385,14 @@ std::vector<Clash> clashesOf(const Song& song, const std::vector<PartId>& ids, c
             options.pedalIntoLengths
                 ? "The notes are written as long as the pedal holds them, and the pedal is left out."
                 : "The pedal of " + first + " stays, that of " + others + " is left out.");
-    std::string rest;
+    std::string unnamed;
     for (const Aspect aspect : meeting.clashing()) {
         const bool named = aspect == programAspect || aspect == bendAspect || aspect == cc::pan ||
                            aspect == cc::sustain || isLevel(aspect);
-        if (!named) rest += (rest.empty() ? "" : ", ") + controllerName(aspect);
+        if (!named) unnamed += (unnamed.empty() ? "" : ", ") + controllerName(aspect);
     }
-    if (!rest.empty())
-        add(Clash::Kind::Controllers, "Controllers of one would act on the others: " + rest + ".",
+    if (!unnamed.empty())
+        add(Clash::Kind::Controllers, "Controllers of one would act on the others: " + unnamed + ".",
             "Those of " + first + " stay, those of " + others + " are left out.");
     if (meeting.mix().room)
         add(Clash::Kind::Room, "Their shares of the room differ.",
