@@ -158,7 +158,8 @@ const FontScanner::Kept& FontScanner::read(const fs::path& real, const std::stri
     if (known && !error && kept.time == time && kept.size == size && kept.id == id) return kept;
     kept = {time, size, id, nullptr, {}};
     ++m_filesRead;
-    const bool other = m_readOther && !isSoundFont(real);
+    const bool other =
+        m_readOther && fs::is_regular_file(real, error) && !isSoundFont(real); // a pipe would wait
     auto font = other ? m_readOther(real) : readSoundFont(real);
     if (!font) {
         kept.problem = {real, font.error()};

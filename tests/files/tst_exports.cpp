@@ -3,6 +3,7 @@
 #include "files/exports.h"
 #include "midi/text.h"
 #include "song/shape/edits.h"
+#include "sound/otherfonts.h"
 
 #include <QTemporaryDir>
 #include <csignal>
@@ -333,6 +334,9 @@ void TestExports::linksAndRightsAreKept() {
     QVERIFY(mkfifo((base / "pipe").c_str(), 0600) == 0);
     QVERIFY(!readFile(base / "pipe").ok()); // and waits for nobody
     QVERIFY(!readSoundFont(base / "pipe").ok());
+    std::vector<FontProblem> problems;
+    const auto fonts = scanFonts(FontFolders{{}, {}, {base / "pipe"}}, {}, &problems, readOtherFont);
+    QVERIFY(fonts.fonts().empty() && problems.size() == 1);
 }
 
 void TestExports::whatAKilledProgramLeftIsRemoved() {
