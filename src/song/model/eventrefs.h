@@ -3,6 +3,7 @@
 #include "midi/event.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cstdint>
 #include <iterator>
 #include <memory>
@@ -154,6 +155,8 @@ class MadeEvents {
             m_pages.push_back(newPage());
         else if (m_pages.back().use_count() > 1) // others have it
             m_pages.back() = newPage(*m_pages.back());
+        std::atomic_thread_fence(
+            std::memory_order_acquire); // what others read of it before they let it go is over
         m_pages.back()->push_back(event);
         ++m_size;
     }
