@@ -419,7 +419,11 @@ Derived::Kept<std::vector<LyricLine>> Derived::lyrics(const Song& song) {
     LyricsKey key{song.source, song.trackStarts, song.end, song.encoding, song.conductor, {}};
     for (const Part& part : song.parts)
         if (facts(song, part)->hasTexts) key.events.push_back(part.source.events);
-    return m_store->get(song, &SongSlots::lyrics, std::move(key), [&] { return lyricLines(song); });
+    const bool any = !key.events.empty() || song.any(*song.conductor, [](const Event& event, EventRef) {
+        return event.isMeta(meta::lyric) || event.isMeta(meta::text);
+    });
+    return m_store->get(song, &SongSlots::lyrics, std::move(key),
+                        [&] { return any ? lyricLines(song) : std::vector<LyricLine>{}; });
 }
 
 } // namespace cobbleway

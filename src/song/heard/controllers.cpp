@@ -90,9 +90,9 @@ std::vector<ControlPoint> thinned(const std::vector<ControlPoint>& points, int t
 std::vector<ControlPoint> controlPoints(const SongEvents& events, const PartSource& source,
                                         ControllerId controller) {
     std::vector<ControlPoint> points;
-    for (const EventRef ref : *source.events)
-        if (const Event& event = events.event(ref); controllerOf(event) == controller)
-            points.push_back({events.tickOf(ref), controlValue(event)});
+    events.each(*source.events, [&](const Event& event, EventRef ref) {
+        if (controllerOf(event) == controller) points.push_back({events.tickOf(ref), controlValue(event)});
+    });
     return points;
 }
 

@@ -102,10 +102,12 @@ PitchClasses pitchClassesOf(const SongFrame& song, const Part& part) {
     PitchClasses classes{};
     const int shift = part.source.drums ? 0 : part.recipe.semitones;
     const auto longest = static_cast<double>(song.tempo->quarter()) * 4; // held notes do not drown the rest
-    for (const PartNote& note : notesOf(song, part.source)) {
-        const double length = std::clamp(static_cast<double>(note.end - note.start), 1.0, longest);
-        classes[static_cast<std::size_t>(((note.key.value + shift) % 12 + 12) % 12)] += length;
-    }
+    std::array<double, 128> keys{};
+    for (const PartNote& note : notesOf(song, part.source))
+        keys[note.key.value & 0x7FU] += std::clamp(static_cast<double>(note.end - note.start), 1.0, longest);
+    for (int key = 0; key < 128; ++key)
+        classes[static_cast<std::size_t>(((key + shift) % 12 + 12) % 12)] +=
+            keys[static_cast<std::size_t>(key)];
     return classes;
 }
 

@@ -13,16 +13,16 @@ std::set<int> valuesUsed(const SongEvents& song, const Part& part, std::uint8_t 
     std::optional<int> current;
     bool playing = false;
     if (part.recipe.drops(controller)) return used;
-    for (const EventRef ref : *part.source.events) {
-        const Event& event = song.event(ref);
+    int last = -2; // of the values inserted; −2 for none
+    song.each(*part.source.events, [&](const Event& event, EventRef) {
         if (event.isController(controller)) {
             current = event.data2;
             if (playing) used.insert(*current);
         }
-        if (!event.isNoteOn()) continue;
+        if (!event.isNoteOn()) return;
         playing = true;
-        used.insert(current.value_or(-1));
-    }
+        if (const int now = current.value_or(-1); now != last) used.insert(last = now);
+    });
     return used;
 }
 

@@ -126,15 +126,6 @@ bool hasNotes(const Song& song, const Part& part) {
     return song.any(*part.source.events, [](const Event& event, EventRef) { return event.isNoteOn(); });
 }
 
-std::string textOf(const Song& song, const EventRefs& refs, std::uint8_t type) {
-    std::string text;
-    (void)song.any(refs, [&](const Event& event, EventRef) {
-        if (event.isMeta(type)) text = toUtf8(song.source->midi.rawText(event), song.encoding);
-        return !text.empty();
-    });
-    return text;
-}
-
 /// Whether a bank select says drums: XG MSB 126 or 127, GM2 MSB 120. GM2 MSB 121 says pitched.
 std::optional<bool> drumsByBank(Dialect dialect, const std::vector<Ask>& asks) {
     for (const Ask& ask : asks) {
@@ -146,35 +137,45 @@ std::optional<bool> drumsByBank(Dialect dialect, const std::vector<Ask>& asks) {
     return std::nullopt;
 }
 
-void decideDrums(Song& song) {
+/// Says of each part whether it is drums; gives what each asks for first.
+std::map<PartId, Ask> decideDrums(Song& song) {
     const auto byMessage = rhythmPartsOf(song.source->midi);
     const ChannelPrograms programs(song);
+    std::map<PartId, Ask> first;
     for (Part& part : song.parts) {
         part.source.drums = part.source.channel == drumChannel;
         for (const RhythmPart& rhythm : byMessage)
             if (rhythm.channel == part.source.channel) part.source.drums = rhythm.drums;
-        if (const auto byBank = drumsByBank(song.dialect, asksOf(song, part, programs.programOf(part))))
-            part.source.drums = *byBank;
+        const auto asks = asksOf(song, part, programs.programOf(part));
+        if (const auto byBank = drumsByBank(song.dialect, asks)) part.source.drums = *byBank;
+        first.emplace(part.id, asks.front());
     }
+    return first;
 }
 
+/// The track's name; where it has none, the instrument's.
 std::string nameFromFile(const Song& song, const Part& part) {
-    std::string name = textOf(song, *part.source.events, meta::trackName);
-    if (name.empty()) name = textOf(song, *part.source.events, meta::instrumentName);
-    return name;
+    std::string name, instrument;
+    (void)song.any(*part.source.events, [&](const Event& event, EventRef) {
+        if (!event.isMeta()) return false;
+        const auto text = [&] { return toUtf8(song.source->midi.rawText(event), song.encoding); };
+        if (event.isMeta(meta::trackName)) name = text();
+        if (event.isMeta(meta::instrumentName) && instrument.empty()) instrument = text();
+        return !name.empty();
+    });
+    return name.empty() ? instrument : name;
 }
 
-std::string nameFromProgram(const Song& song, const Part& part, const ChannelPrograms& programs) {
+std::string nameFromProgram(const Part& part, const Ask& ask) {
     if (part.source.drums) return "Drums";
-    const Ask ask = asksOf(song, part, programs.programOf(part)).front();
     return ask.program ? std::string(programName(*ask.program))
                        : "Channel " + std::to_string(part.source.channel.value + 1);
 }
 
-void nameParts(Song& song) {
+/// `first`: what each asks for first.
+void nameParts(Song& song, const std::map<PartId, Ask>& first) {
     std::set<std::string> taken;
     std::map<std::string, int> numbers; // the last one tried for a name
-    const ChannelPrograms programs(song);
     const auto unlike = [&](const std::string& wanted) {
         std::string name = wanted;
         for (int& number = numbers.try_emplace(wanted, 1).first->second; !taken.insert(name).second;)
@@ -184,7 +185,7 @@ void nameParts(Song& song) {
     for (Part& part : song.parts) {
         std::string name = nameFromFile(song, part);
         part.nameGiven = !name.empty();
-        if (name.empty()) name = nameFromProgram(song, part, programs);
+        if (name.empty()) name = nameFromProgram(part, first.at(part.id));
         part.name = unlike(name);
     }
 }
@@ -302,9 +303,9 @@ Song makeSong(std::shared_ptr<const SourceFile> source, const std::string& encod
     song.tempo = Shared(tempoMapOf(midi, *song.trackStarts));
     Sorter(song).sort();
     song.ids.last = static_cast<PartId>(song.parts.size());
-    decideDrums(song);
+    const auto first = decideDrums(song);
     for (Part& part : song.parts) part.aside = !hasNotes(song, part);
-    nameParts(song);
+    nameParts(song, first);
     std::stable_partition(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
     int colour = 0;
     for (Part& part : song.parts) part.colour = colour++ % 12;

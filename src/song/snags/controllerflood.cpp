@@ -18,9 +18,10 @@ void snags::controllerFlood(const PartContext& context, Found& found) {
     const Part& part = context.part;
     if (static_cast<int>(part.source.events->size()) < many) return;
     std::array<int, 130> counts{};
-    for (const EventRef ref : *part.source.events)
-        if (const ControllerId id = controllerOf(song.event(ref)); id >= 0)
-            ++counts[static_cast<std::size_t>(id)];
+    song.each(*part.source.events, [&](const Event& event, EventRef) {
+        if (event.status < 0xA0) return; // a note
+        if (const ControllerId id = controllerOf(event); id >= 0) ++counts[static_cast<std::size_t>(id)];
+    });
     for (ControllerId id = 0; id <= pressureId; ++id) {
         const int count = counts[static_cast<std::size_t>(id)];
         if (count < many || !canThin(id) || part.recipe.controllers.contains(id)) continue;
