@@ -375,7 +375,7 @@ std::vector<Clash> clashesOf(const Song& song, const std::vector<PartId>& ids, c
             parts.front()->sound.layers.empty() ? "The joined part has none, as " + first + "."
                                                 : "The layers of " + first + " play for them all.");
     if (meeting.pansClash())
-        add(Clash::Kind::Pan, "They stand at different positions from left to right.",
+        add(Clash::Kind::Pan, "They stand at different places from left to right.",
             "All stand where " + first + " stands.");
     if (meeting.clashing().contains(bendAspect))
         add(Clash::Kind::Bend, "Pitch bends of one would bend notes of the others.",
