@@ -160,6 +160,18 @@ void TestWindow::emptyPagesSayWhatToDo() {
     QVERIFY(said.contains(QStringLiteral("Drop MIDI files")) &&
             said.contains(QStringLiteral("Add MIDI files")));
     QVERIFY(!m_window->action(QStringLiteral("play"))->isEnabled());
+    // When adding a song is undone, nothing of it is left on the Parts page.
+    openDemo();
+    m_window->showPage(Step::Parts);
+    while (m_session->current.canUndo()) m_session->current.undo();
+    QVERIFY(!m_session->current.hasSong());
+    said.clear();
+    for (const QLabel* label : m_window->partsPage()->findChildren<QLabel*>())
+        if (label->isVisible()) said += label->text() + QLatin1Char('\n');
+    QVERIFY2(said.contains(QStringLiteral("Add a song")) && !said.contains(QStringLiteral("notes")) &&
+                 !said.contains(QStringLiteral("channels")),
+             qPrintable(said));
+    QVERIFY(!buttonWith(QStringLiteral("Rename"))->isEnabled());
 }
 
 void TestWindow::fromAFileToAWav() {

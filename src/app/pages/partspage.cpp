@@ -123,7 +123,8 @@ QWidget* PartsPage::makeFacts() {
     auto* down = button(tr("Move down"));
     line->addWidget(m_name);
     line->addWidget(m_facts, 1);
-    for (QPushButton* b : {rename, colour, up, down}) line->addWidget(b);
+    m_changes = {rename, colour, up, down};
+    for (QPushButton* change : m_changes) line->addWidget(change);
     facts->column()->addLayout(line);
     auto* second = new QHBoxLayout;
     m_splitLine = new QHBoxLayout;
@@ -216,7 +217,12 @@ bool PartsPage::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void PartsPage::refreshHeading() {
-    if (!m_session.current.hasSong()) return;
+    if (!m_session.current.hasSong()) {
+        m_counted = nullptr;
+        m_came->clear();
+        m_asParts->clear();
+        return;
+    }
     const Song& song = m_session.current.song();
     const auto aside =
         std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.aside; });
@@ -235,11 +241,16 @@ void PartsPage::refreshHeading() {
 
 void PartsPage::refresh() {
     refreshHeading();
-    if (!m_session.current.hasSong()) return;
-    const Song& song = m_session.current.song();
     const Part* part = m_session.current.part();
-    if (!part) return;
-    const PartFacts facts = factsOf(song, part->source);
+    for (QPushButton* change : m_changes) change->setEnabled(part != nullptr);
+    if (!part) {
+        m_name->clear();
+        m_facts->setText(tr("Add a song, and its parts stand here."));
+        return;
+    }
+    const Song& song = m_session.current.song();
+    const auto kept = m_session.findings.derived()->facts(song, *part);
+    const PartFacts& facts = *kept;
     const auto programs = programsOf(asksOf(song, *part)).size();
     m_name->setText(QString::fromStdString(part->name));
     QStringList said = {facts.notes == 1 ? tr("one note") : tr("%1 notes").arg(facts.notes)};

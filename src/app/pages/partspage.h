@@ -9,6 +9,7 @@
 
 class QHBoxLayout;
 class QLabel;
+class QPushButton;
 class QScrollBar;
 class QStackedWidget;
 
@@ -51,6 +52,7 @@ class PartsPage : public QWidget {
     QScrollBar* m_scroll;
     QHBoxLayout *m_above, *m_splitLine, *m_shapeLine;
     QLabel *m_came, *m_asParts, *m_name, *m_facts;
+    QList<QPushButton*> m_changes; ///< of the selected part
 };
 
 } // namespace cobbleway

@@ -26,8 +26,7 @@ namespace cobbleway {
 /// One part with its role. A click on it selects the part.
 class PracticePage::RoleRow final : public QWidget {
   public:
-    RoleRow(Uses<uses::Set, uses::Findings, uses::Playback> session, const Part& part)
-        : m_session(session), m_part(part.id) {
+    RoleRow(Uses<uses::Set, uses::Playback> session, const Part& part) : m_session(session), m_part(part.id) {
         setFixedHeight(41);
         m_segments = new Segments({tr("Lead"), tr("Back"), tr("Off")}, QString::fromStdString(part.name));
         auto* layout = new QHBoxLayout(this);
@@ -84,7 +83,7 @@ class PracticePage::RoleRow final : public QWidget {
         m_session.current.selectPart(m_part);
         QWidget::focusInEvent(event);
     }
-    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
+    Uses<uses::Set, uses::Playback> m_session;
     PartId m_part;
     Segments* m_segments;
     double m_level = 0;

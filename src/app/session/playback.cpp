@@ -160,7 +160,7 @@ void Playback::checkPlugins() {
         const QString text = QString::fromStdString(error.message());
         if (m_toldProblems.contains(text)) continue;
         m_toldProblems << text;
-        Q_EMIT m_messages.problem(tr("A plug-in went astray"), text);
+        Q_EMIT m_messages.problem(tr("A plug-in has a fault"), text);
     }
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 #include <QElapsedTimer>
 #include <QTimer>
+#include <algorithm>
 #include <functional>
 
 namespace cobbleway {
