@@ -1,6 +1,7 @@
 /// cobbleway-cli: the work of Cobbleway without a window.
 #include "cli/arguments.h"
 #include "cli/describe.h"
+#include "cli/drums.h"
 #include "files/pluginscan.h"
 #include "files/shipped.h"
 #include "files/songfile.h"
@@ -26,6 +27,12 @@ constexpr const char* help = R"(cobbleway-cli: MIDI files, sorted out, without a
   match FILE [--font F] [--all] [--json]
                                       the sound that each part gets, and why; all that could play it
   fonts [--font F] [--keys] [--json]  the sounds of a soundfont; the name on each key of its kits
+  drums FILE [--font F] [--fit OUT.mid] [--json]
+                                      the notes of each drum part, what they are called, which are silent in
+                                      the kit; with --fit a file in which those play the nearest that sounds
+  names FILE [--list N] [--meant] [--write OUT] [--json]
+                                      a list of drum names (text, CSV, MIDI name document), what was mended
+                                      in it, the drum that each name means; written as .txt, .csv or .midnam
   instruments [--json]                LV2 instruments and effects, and whether they can be used
   render IN OUT.wav [--font F] [--then G] [--part N,…] [--without N,…] [--front N] [--rate HZ] [--stems DIR]
                                       a sound file of the whole song or of a mix of it
@@ -183,6 +190,62 @@ int instruments(const Arguments& arguments) {
     return 0;
 }
 
+void print(const Json& json) {
+    std::printf("%s\n", json.dump(1, ' ', false, Json::error_handler_t::replace).c_str());
+}
+
+int drums(const Arguments& arguments) {
+    if (arguments.words.size() != 1) return fail({"Give one file.", "", "See cobbleway-cli --help."}, 2);
+    const auto catalogue = catalogueOf(arguments);
+    if (!catalogue) return fail(catalogue.error());
+    const auto song = openSong(arguments.words[0]);
+    if (!song) return fail(song.error());
+    if (arguments.has("--fit")) {
+        const std::filesystem::path out = arguments.value("--fit");
+        if (const auto may = mayWrite(arguments, out); !may) return fail(may.error());
+        const Layout layout =
+            song.value().source->midi.type == 0 ? Layout::SingleTrack : Layout::TrackPerPart;
+        const auto written = writeSong(edits::fitKits(song.value(), catalogue.value()), layout, out);
+        if (!written) return fail(written.error());
+    }
+    const Json parts = drumsJson(song.value(), catalogue.value());
+    if (arguments.has("--json"))
+        print(parts);
+    else
+        std::fputs(drumsText(parts).c_str(), stdout);
+    return 0;
+}
+
+int names(const Arguments& arguments) {
+    if (arguments.words.size() != 1) return fail({"Give one file.", "", "See cobbleway-cli --help."}, 2);
+    const auto file = readNames(arguments.words[0]);
+    if (!file) return fail(file.error());
+    std::size_t list = 0;
+    if (arguments.has("--list")) {
+        const auto number = parseNumbers(arguments.value("--list"));
+        if (!number) return fail(number.error(), 2);
+        list = static_cast<std::size_t>(number.value().front()) - 1;
+        if (list >= file.value().lists.size())
+            return fail({"There is no list " + arguments.value("--list") + "; the file has " +
+                             std::to_string(file.value().lists.size()) + ".",
+                         arguments.words[0], "Leave --list out to see them."},
+                        2);
+    }
+    if (arguments.has("--write")) {
+        const std::filesystem::path out = arguments.value("--write");
+        if (const auto may = mayWrite(arguments, out); !may) return fail(may.error());
+        const NameList& chosen = file.value().lists[list];
+        const auto written = writeNames(chosen.names, chosen.title, out);
+        if (!written) return fail(written.error());
+    }
+    const Json all = namesJson(file.value(), list, arguments.has("--meant"));
+    if (arguments.has("--json"))
+        print(all);
+    else
+        std::fputs(namesText(all).c_str(), stdout);
+    return 0;
+}
+
 /// Sets roles by --part, --without and --front.
 Result<Song> withRoles(Song song, const Arguments& arguments) {
     const auto change = [&](const char* option, const std::function<void(Part&, bool)>& set) -> Result<Done> {
@@ -284,6 +347,8 @@ int run(const std::vector<std::string>& given) {
         {"parts", {"--replace"}, parts},
         {"match", {"--json", "--font", "--then", "--all"}, match},
         {"fonts", {"--json", "--font", "--keys"}, fonts},
+        {"drums", {"--json", "--font", "--then", "--fit", "--replace"}, drums},
+        {"names", {"--json", "--list", "--meant", "--write", "--replace"}, names},
         {"instruments", {"--json"}, instruments},
         {"render",
          {"--font", "--then", "--part", "--without", "--front", "--rate", "--stems", "--replace"},

@@ -221,9 +221,16 @@ std::vector<EventRef> eventsInRuns(const json& j, const SongEvents& events) {
 
 // A field that one of the values gets does not compile here until it is written.
 
+std::optional<std::uint8_t> keyFrom(const json& j) {
+    const int key = j.get<int>();
+    return key < 0 || key > 127 ? std::nullopt : std::optional(static_cast<std::uint8_t>(key));
+}
+
 json identityJson(const PartIdentity& identity) {
-    const auto& [id, name, nameGiven, colour, aside] = identity;
-    return {{"id", id}, {"name", name}, {"nameGiven", nameGiven}, {"colour", colour}, {"aside", aside}};
+    const auto& [id, name, nameGiven, colour, aside, keyNames] = identity;
+    json j = {{"id", id}, {"name", name}, {"nameGiven", nameGiven}, {"colour", colour}, {"aside", aside}};
+    for (const auto& [key, drum] : keyNames) j["keyNames"].push_back({{"key", key}, {"name", drum}});
+    return j;
 }
 
 PartIdentity identityFrom(const json& j) {
@@ -233,6 +240,10 @@ PartIdentity identityFrom(const json& j) {
     identity.nameGiven = j.at("nameGiven").get<bool>();
     identity.colour = std::clamp(j.at("colour").get<int>(), 0, 11);
     identity.aside = j.value("aside", false);
+    if (j.contains("keyNames"))
+        for (const json& k : j["keyNames"])
+            if (const auto key = keyFrom(k.at("key")))
+                identity.keyNames[*key] = validUtf8(k.at("name").get<std::string>());
     return identity;
 }
 
@@ -262,7 +273,7 @@ PartSource sourceFrom(const json& j, const SongEvents& events) {
 }
 
 json recipeJson(const PartRecipe& recipe) {
-    const auto& [octaves, semitones, folded, controllers, velocity, keyVelocity, unisons] = recipe;
+    const auto& [octaves, semitones, folded, controllers, velocity, drumMap, hitLength, unisons] = recipe;
     json j = json::object();
     if (octaves) j["octaves"] = octaves;
     if (semitones) j["semitones"] = semitones;
@@ -270,12 +281,26 @@ json recipeJson(const PartRecipe& recipe) {
     for (const auto& [id, plan] : controllers)
         j["controllers"].push_back({{"controller", id}, {"drop", plan.drop}, {"tolerance", plan.tolerance}});
     if (velocity != VelocityShape{}) j["velocity"] = shapeJson(velocity);
-    for (const auto& [key, shape] : keyVelocity) {
-        j["keyVelocity"].push_back(shapeJson(shape));
-        j["keyVelocity"].back()["key"] = key;
+    for (const auto& [key, plan] : drumMap) {
+        const auto& [target, trim, off] = plan;
+        json drum = {{"key", key}};
+        if (target) drum["target"] = target->value;
+        if (trim != VelocityShape{}) drum["trim"] = shapeJson(trim);
+        if (off) drum["off"] = true;
+        j["drums"].push_back(std::move(drum));
     }
+    if (hitLength) j["hitLength"] = hitLength;
     if (unisons != Unisons::KeepBoth) j["unisons"] = unisons == Unisons::Cut ? "cut" : "one";
     return j;
+}
+
+DrumPlan drumPlanFrom(const json& j) {
+    DrumPlan plan;
+    if (j.contains("target"))
+        if (const auto key = keyFrom(j["target"])) plan.target = Key{*key};
+    if (j.contains("trim")) plan.trim = shapeFrom(j["trim"]);
+    plan.off = j.value("off", false);
+    return plan;
 }
 
 PartRecipe recipeFrom(const json& j) {
@@ -292,9 +317,13 @@ PartRecipe recipeFrom(const json& j) {
                 recipe.controllers[id] = {c.at("drop").get<bool>(),
                                           std::clamp(c.at("tolerance").get<int>(), 0, 4096)};
     if (j.contains("velocity")) recipe.velocity = shapeFrom(j["velocity"]);
-    if (j.contains("keyVelocity"))
+    if (j.contains("keyVelocity")) // up to version 4
         for (const json& k : j["keyVelocity"])
-            recipe.keyVelocity[static_cast<std::uint8_t>(k.at("key").get<int>() & 0x7F)] = shapeFrom(k);
+            if (const auto key = keyFrom(k.at("key"))) recipe.drumMap[*key].trim = shapeFrom(k);
+    if (j.contains("drums"))
+        for (const json& d : j["drums"])
+            if (const auto key = keyFrom(d.at("key"))) recipe.drumMap[*key] = drumPlanFrom(d);
+    if (j.contains("hitLength")) recipe.hitLength = tickFrom(j["hitLength"]);
     const auto unisons = j.value("unisons", "both");
     recipe.unisons =
         unisons == "cut" ? Unisons::Cut : (unisons == "one" ? Unisons::KeepOne : Unisons::KeepBoth);

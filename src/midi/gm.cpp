@@ -217,8 +217,9 @@ DrumPiece pieceOf(Key key) {
     case 55:
     case 57:
     case 59: return DrumPiece::Cymbals;
-    default: return DrumPiece::Other;
+    default: break;
     }
+    return key.value >= 54 && key.value <= 87 ? DrumPiece::Percussion : DrumPiece::Other;
 }
 
 std::string_view pieceName(DrumPiece piece) {
@@ -228,6 +229,7 @@ std::string_view pieceName(DrumPiece piece) {
     case DrumPiece::Hats: return "hats";
     case DrumPiece::Toms: return "toms";
     case DrumPiece::Cymbals: return "cymbals";
+    case DrumPiece::Percussion: return "percussion";
     case DrumPiece::Other: break;
     }
     return "other";

@@ -18,12 +18,13 @@ std::string_view familyName(int family); ///< 0–15
 std::string_view drumName(Key key);
 
 /// A group of drum sounds that people treat alike.
-enum class DrumPiece { Kick, Snare, Hats, Toms, Cymbals, Other };
-inline constexpr int pieceCount = 6;
-/// The piece that a key of the percussion channel belongs to, by its name in RP-003: rim and clap with the
-/// snare, triangles, shakers and all else with the other.
+enum class DrumPiece { Kick, Snare, Hats, Toms, Cymbals, Percussion, Other };
+inline constexpr int pieceCount = 7;
+/// The piece that a key of the percussion channel belongs to, by its name in RP-003 and RP-024: rim and clap
+/// with the snare, hand drums, bells, shakers and whistles with the percussion, scratches and metronomes with
+/// the other.
 DrumPiece pieceOf(Key key);
-/// "kick", "snare", "hats", "toms", "cymbals", "other".
+/// "kick", "snare", "hats", "toms", "cymbals", "percussion", "other".
 std::string_view pieceName(DrumPiece piece);
 
 /// A kit by its program (RP-024): "Standard kit", "Room kit", … Empty where none is defined.

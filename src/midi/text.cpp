@@ -146,6 +146,7 @@ std::size_t highBytes(std::string_view text) {
 } // namespace
 
 std::string guessEncoding(std::string_view text) {
+    if (std::string wide = utf16({text}); !wide.empty()) return wide;
     if (isAscii(text) || isUtf8(text)) return "UTF-8";
     const std::unique_ptr<uchardet, decltype(&uchardet_delete)> detector(uchardet_new(), &uchardet_delete);
     uchardet_handle_data(detector.get(), text.data(), text.size());
@@ -193,12 +194,16 @@ const std::vector<std::string>& knownEncodings() {
     return names;
 }
 
-std::string toUtf8Untrimmed(std::string_view text, const std::string& encoding) {
+std::string toUtf8Whole(std::string_view text, const std::string& encoding) {
     const bool wide = encoding.starts_with("UTF-16");
-    if (!wide && (encoding == "UTF-8" || isAscii(text))) return withoutControls(validUtf8(text));
+    if (!wide && (encoding == "UTF-8" || isAscii(text))) return validUtf8(text);
     std::string plain = convert(text, encoding);
     if (plain.starts_with("\xEF\xBB\xBF")) plain.erase(0, 3); // a byte order mark
-    return withoutControls(std::move(plain));
+    return plain;
+}
+
+std::string toUtf8Untrimmed(std::string_view text, const std::string& encoding) {
+    return withoutControls(toUtf8Whole(text, encoding));
 }
 
 std::string toUtf8(std::string_view text, const std::string& encoding) {

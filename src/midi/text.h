@@ -16,7 +16,7 @@ std::string guessEncoding(const MidiFile& file);
 /// Encodings that a person may choose, names for toUtf8().
 const std::vector<std::string>& knownEncodings();
 
-/// The encoding that fits some text best, with the same names.
+/// The encoding that fits some text best, with the same names; UTF-16 by its mark or its zeros.
 std::string guessEncoding(std::string_view text);
 
 /// Text in `encoding` as UTF-8 without control characters or surrounding blanks. Bytes that the encoding
@@ -24,6 +24,9 @@ std::string guessEncoding(std::string_view text);
 std::string toUtf8(std::string_view text, const std::string& encoding);
 /// The same with line ends and surrounding blanks kept, as lyrics need them.
 std::string toUtf8Untrimmed(std::string_view text, const std::string& encoding);
+
+/// The same with control characters kept, too.
+std::string toUtf8Whole(std::string_view text, const std::string& encoding);
 
 /// Replaces what is not valid UTF-8 by U+FFFD.
 std::string validUtf8(std::string_view text);

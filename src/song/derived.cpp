@@ -115,6 +115,27 @@ struct MatchKey {
     bool operator==(const MatchKey&) const = default;
 };
 
+struct BarPrintsKey {
+    EventsKey events;
+    Shared<TempoMap> tempo;
+    Tick from = 0, to = 0;
+    bool operator==(const BarPrintsKey&) const = default;
+};
+
+struct HitsKey {
+    EventsKey events;
+    PartRecipe recipe;
+    bool drums = false;
+    bool operator==(const HitsKey&) const = default;
+};
+
+struct DrumsKey {
+    MatchKey match;
+    EventsKey events;
+    PartRecipe recipe;
+    bool operator==(const DrumsKey&) const = default;
+};
+
 struct PartSnagsKey {
     MatchKey match;
     PartRecipe recipe;
@@ -166,6 +187,9 @@ struct PartSlots {
     Slot<MelodyKey, KeyCheck::Melody> melody;
     Slot<MatchKey, PartMatch> match;
     Slot<PartSnagsKey, std::vector<Snag>> snags;
+    Slot<HitsKey, DrumHits> drumHits;
+    Slot<BarPrintsKey, BarPrints> barPrints;
+    Slot<DrumsKey, DrumView> drums;
     /// What is large, and soon made again.
     void clearNotes() {
         heard.clear();
@@ -293,7 +317,10 @@ struct Derived::Store {
             const std::function<const PartTraits&()> traitsOfPart = [&]() -> const PartTraits& {
                 return *(ofPart = traits(song, part));
             };
-            const PartContext context{song, part, matched, plays->value, traitsOfPart, catalogue};
+            const PartContext context{song,         part,
+                                      matched,      plays->value,
+                                      traitsOfPart, [&] { return drums(song, part, match, matched); },
+                                      catalogue};
             std::vector<Snag> found;
             const auto kinds = snags::kinds();
             for (std::size_t rank = 0; rank < kinds.size(); ++rank) {
@@ -303,6 +330,21 @@ struct Derived::Store {
                 for (std::size_t i = before; i < found.size(); ++i) found[i].rank = static_cast<int>(rank);
             }
             return found;
+        });
+    }
+
+    Kept<DrumHits> drumHits(const Song& song, const Part& part) {
+        return get(song, part, &PartSlots::drumHits, HitsKey{{song, part}, part.recipe, part.source.drums},
+                   [&] { return drumHitsOf(song, part.source, part.recipe); });
+    }
+
+    /// With the catalogue in the song's order.
+    Kept<DrumView> drums(const Song& song, const Part& part, const MatchKey& match,
+                         const PartMatch& matched) {
+        return get(song, part, &PartSlots::drums, DrumsKey{match, {song, part}, part.recipe}, [&] {
+            DrumView view{partKitOf(matched, match.catalogue.catalogue), drumHits(song, part), {}};
+            view.notes = drumNotesOf(song, part, matched, view.kit, *view.hits);
+            return view;
         });
     }
 
@@ -366,6 +408,22 @@ Derived::Kept<std::vector<ControlPoint>> Derived::volume(const Song& song, const
 KeyCheck::Melody Derived::melody(const Song& song, const Part& part) {
     const MelodyKey key{m_store->facts(song, part)->number, part.recipe.semitones, song.tempo->quarter()};
     return *m_store->get(song, part, &PartSlots::melody, key, [&] { return KeyCheck::melodyOf(song, part); });
+}
+
+Derived::Kept<DrumHits> Derived::drumHits(const Song& song, const Part& part) {
+    return m_store->drumHits(song, part);
+}
+
+Derived::Kept<BarPrints> Derived::barPrints(const Song& song, const Part& part, Tick from, Tick to) {
+    return m_store->get(song, part, &PartSlots::barPrints, BarPrintsKey{{song, part}, song.tempo, from, to},
+                        [&] { return barPrintsOf(song, part.source, from, to); });
+}
+
+Derived::Kept<DrumView> Derived::drums(const Song& song, const Part& part, const Catalogue& catalogue) {
+    const ChannelPrograms programs = m_store->channelPrograms(song);
+    const MatchKey key =
+        m_store->matchKey(song, part, programs.programOf(part), catalogueFor(song, catalogue));
+    return m_store->drums(song, part, key, *m_store->match(song, part, key));
 }
 
 Derived::Kept<std::vector<PartMatch>> Derived::matches(const Song& song, const Catalogue& catalogue) {

@@ -1,6 +1,8 @@
 /// What follows from songs, kept as long as what it follows from stays the same: the one such store, for the
 /// window, the planner and the command line.
 #pragma once
+#include "song/drums/drumnotes.h"
+#include "song/heard/barprint.h"
 #include "song/heard/controllers.h"
 #include "song/heard/facts.h"
 #include "song/heard/lyrics.h"
@@ -14,6 +16,13 @@
 #include <memory>
 
 namespace cobbleway {
+
+/// A drum part looked into.
+struct DrumView {
+    PartKit kit;
+    std::shared_ptr<const DrumHits> hits;
+    std::vector<DrumNote> notes; ///< those used
+};
 
 /// Gives what pure functions give, and works out again only what has changed: each result is kept with the
 /// values it was made of (a part's source and recipe for its notes; its sound, its name and the catalogue too
@@ -41,6 +50,9 @@ class Derived {
     /// The volume controller along the song as it is heard; empty when it does not move.
     Kept<std::vector<ControlPoint>> volume(const Song& song, const Part& part);
     KeyCheck::Melody melody(const Song& song, const Part& part);
+    Kept<DrumHits> drumHits(const Song& song, const Part& part);
+    Kept<BarPrints> barPrints(const Song& song, const Part& part, Tick from, Tick to);
+    Kept<DrumView> drums(const Song& song, const Part& part, const Catalogue& catalogue); ///< drumNotesOf()
 
     // Of a song
     Kept<std::vector<PartMatch>> matches(const Song& song, const Catalogue& catalogue); ///< matchSong()

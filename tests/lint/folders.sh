@@ -2,7 +2,7 @@
 # Each folder of src/song includes only itself and those before it in this list; snags ask Derived, too.
 set -euo pipefail
 cd "$(dirname "$0")/../../src/song"
-folders=(model heard match shape out snags)
+folders=(model heard match shape drums out snags)
 [ "$(find . -mindepth 1 -type d | wc -l)" -eq ${#folders[@]} ] || { echo "src/song has a folder that is not in the list"; exit 1; }
 seen='' found=0
 for folder in "${folders[@]}"; do

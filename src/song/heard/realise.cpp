@@ -15,11 +15,6 @@ bool hasKey(const Event& event) {
     return event.kind() == 0x80 || event.kind() == 0x90 || event.kind() == 0xA0;
 }
 
-std::uint8_t shaped(double velocity, const VelocityShape& shape, double mean) {
-    const double even = mean + (velocity - mean) * (1 - shape.compress);
-    return static_cast<std::uint8_t>(std::clamp(std::lround(even * shape.scale) + shape.offset, 1L, 127L));
-}
-
 /// What is left of a controller's points, to be handed out in order.
 class ThinnedControllers {
   public:
@@ -59,11 +54,14 @@ class Realiser {
              std::vector<EventRef>* origins)
         : m_all(all), m_source(source), m_recipe(recipe), m_origins(origins), m_thinned(all, source, recipe),
           m_origin(all), m_shift(shiftOf(keyShift, source, recipe)),
-          m_shapes(recipe.velocity != VelocityShape{} || !recipe.keyVelocity.empty()) {
+          m_mapped(source.drums && !recipe.drumMap.empty()), m_hitLength(source.drums ? recipe.hitLength : 0),
+          m_settles(recipe.unisons != Unisons::KeepBoth || m_hitLength > 0) {
         m_heard.events.reserve(source.events->size());
         m_heard.notes.reserve(source.events->size() / 2);
         if (origins) origins->clear();
-        if (recipe.velocity.compress != 0 || !recipe.keyVelocity.empty()) findMeans();
+        if (recipe.velocity.compress != 0 || m_mapped) findMeans();
+        if (m_mapped)
+            for (const auto& [key, plan] : recipe.drumMap) m_plans[key & 0x7FU] = &plan;
     }
 
     HeardPart run() {
@@ -76,7 +74,7 @@ class Realiser {
         });
         for (Note& note : m_heard.notes)
             if (note.end < note.start) note.end = std::max(note.start, m_all.end);
-        if (m_recipe.unisons != Unisons::KeepBoth) settleUnisons();
+        if (m_settles) settle();
         return std::move(m_heard);
     }
 
@@ -102,7 +100,9 @@ class Realiser {
             const ControllerId id = controllerOf(event);
             if (id >= 0 && (m_recipe.drops(id) || !m_thinned.takes(event))) return;
         }
-        if (m_shapes && event.isNoteOn()) shape(event);
+        if (event.isNoteOn() && m_recipe.velocity != VelocityShape{})
+            event.data2 = static_cast<std::uint8_t>(shapedVelocity(event.data2, m_recipe.velocity, m_mean));
+        if (m_mapped && hasKey(event) && !playDrum(event)) return;
         if (m_shift != 0 && hasKey(event)) event.data1 = shiftedKey(Key{event.data1}, m_shift).value;
         if (m_recipe.folded && !m_source.drums && hasKey(event))
             event.data1 = foldedKey(Key{event.data1}, *m_recipe.folded).value;
@@ -111,36 +111,42 @@ class Realiser {
             m_pairs.on(m_origin.numberOf(m_all.trackOf(ref), m_all.event(ref)), event.data1,
                        static_cast<std::uint32_t>(m_heard.notes.size()));
             m_heard.notes.push_back({event.tick, -1, Key{event.data1}, Velocity{event.data2}});
-            if (m_recipe.unisons != Unisons::KeepBoth) m_events.push_back({index, noEvent});
+            if (m_settles) m_events.push_back({index, noEvent});
         } else if (event.isNoteOff()) {
             const std::uint32_t note =
                 m_pairs.off(m_origin.numberOf(m_all.trackOf(ref), m_all.event(ref)), event.data1);
             if (note != noEvent) {
                 m_heard.notes[note].end = event.tick;
-                if (m_recipe.unisons != Unisons::KeepBoth) m_events[note].off = index;
+                if (m_settles) m_events[note].off = index;
             }
         }
         m_heard.events.push_back(event);
         if (m_origins) m_origins->push_back(ref);
     }
 
-    void shape(Event& event) const {
-        const std::uint8_t key = event.data1;
-        if (m_recipe.velocity != VelocityShape{})
-            event.data2 = shaped(event.data2, m_recipe.velocity, m_mean);
-        if (const auto at = m_recipe.keyVelocity.find(key); at != m_recipe.keyVelocity.end())
-            event.data2 = shaped(event.data2, at->second, m_keyMeans[key & 0x7FU]);
+    /// Does to an event of a drum what its plan says; false when the drum is left out.
+    bool playDrum(Event& event) const {
+        const DrumPlan* plan = m_plans[event.data1 & 0x7FU];
+        if (!plan) return true;
+        if (plan->off) return false;
+        if (event.isNoteOn() && plan->trim != VelocityShape{})
+            event.data2 = static_cast<std::uint8_t>(
+                shapedVelocity(event.data2, plan->trim, m_keyMeans[event.data1 & 0x7FU]));
+        if (plan->target) event.data1 = plan->target->value;
+        return true;
     }
 
-    /// Joins notes of one key that start together, and cuts those that overlap.
-    void settleUnisons() {
+    /// Gives hits their length, joins notes of one key that start together, and cuts those that overlap.
+    void settle() {
         std::array<std::uint32_t, 128> last{};
         last.fill(noEvent);
         std::vector<char> gone(m_heard.notes.size(), 0);
         for (std::uint32_t i = 0; i < m_heard.notes.size(); ++i) {
             Note& note = m_heard.notes[i];
+            if (m_hitLength > 0)
+                note.end = std::max(note.start, std::min(note.start + m_hitLength, m_all.end));
             std::uint32_t& before = last[note.key.value & 0x7FU];
-            if (before != noEvent) {
+            if (before != noEvent && m_recipe.unisons != Unisons::KeepBoth) {
                 Note& kept = m_heard.notes[before];
                 if (kept.start == note.start) {
                     kept.end = std::max(kept.end, note.end);
@@ -212,15 +218,23 @@ class Realiser {
     ThinnedControllers m_thinned;
     Origins m_origin;
     NotePairs m_pairs;
-    std::vector<Pair> m_events; ///< of each note, where its events stand; only for unisons
+    std::vector<Pair> m_events; ///< of each note, where its events stand; only to settle
     int m_shift;
-    bool m_shapes;
+    bool m_mapped;
+    Tick m_hitLength;
+    bool m_settles;
+    std::array<const DrumPlan*, 128> m_plans{};
     double m_mean = 0;
     std::array<double, 128> m_keyMeans{};
     HeardPart m_heard;
 };
 
 } // namespace
+
+int shapedVelocity(int velocity, const VelocityShape& shape, double mean) {
+    const double even = mean + (velocity - mean) * (1 - shape.compress);
+    return static_cast<int>(std::clamp(std::lround(even * shape.scale) + shape.offset, 1L, 127L));
+}
 
 Key shiftedKey(Key key, int semitones) {
     int shifted = key.value + semitones;

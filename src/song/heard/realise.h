@@ -26,6 +26,8 @@ struct HeardPart {
 ///
 /// - A key that a shift would take out of 0–127 is folded back by octaves; then single notes outside
 ///   Part::folded are moved into it by octaves. Drums are not shifted.
+/// - Of drums each note is struck as its DrumPlan says, plays the plan's target key, or is left out; what is
+///   not drums has no such plans.
 /// - Of several notes on one key a note-off ends the one that began first, among events of one origin (track,
 ///   port and channel of the file). A note without end lasts to the end of the song.
 /// - `origins`, when given, gets for each event of the line the event it comes from.
@@ -36,6 +38,9 @@ HeardPart realise(const SongEvents& events, int keyShift, const PartSource& sour
 inline HeardPart realise(const Song& song, const Part& part, std::vector<EventRef>* origins = nullptr) {
     return realise(song, song.keyShift, part.source, part.recipe, origins);
 }
+
+/// How hard a note of velocity 1–127 is struck in the end; `mean` is that of the notes that a shape is for.
+int shapedVelocity(int velocity, const VelocityShape& shape, double mean);
 
 /// The key that a shift by semitones gives, folded back into 0–127 by octaves.
 Key shiftedKey(Key key, int semitones);

@@ -18,19 +18,26 @@ struct Hits {
     std::array<int, pieceCount> pieces{};
     std::bitset<128> keys;
 
-    Hits(const SongEvents& song, const Part& part) {
+    static std::array<int, 128> countsOf(const SongEvents& song, const Part& part) {
         std::array<int, 128> counts{};
         song.each(*part.source.events, [&](const Event& event, EventRef) {
             if (event.isNoteOn()) ++counts[event.data1 & 0x7FU];
         });
-        for (std::uint8_t key = 0; key < 128; ++key) {
-            const int count = counts[key];
-            if (count == 0) continue;
+        return counts;
+    }
+    Hits(const SongEvents& song, const Part& part) : Hits(countsOf(song, part), 0) {}
+    /// `counts` of each key, moved by so many semitones.
+    Hits(const std::array<int, 128>& counts, int semitones) {
+        for (int from = 0; from < 128; ++from) {
+            const int count = counts[static_cast<std::size_t>(from)];
+            if (count == 0 || from + semitones < 0 || from + semitones > 127) continue;
+            const auto key = static_cast<std::uint8_t>(from + semitones);
             const DrumPiece piece = pieceOf(Key{key});
             notes += count;
             pieces[static_cast<std::size_t>(piece)] += count;
             keys.set(key);
-            if (!drumName(Key{key}).empty() && piece != DrumPiece::Other && piece != DrumPiece::Toms)
+            if (!drumName(Key{key}).empty() && piece != DrumPiece::Other && piece != DrumPiece::Percussion &&
+                piece != DrumPiece::Toms)
                 inKit += count;
         }
     }
@@ -59,6 +66,23 @@ std::optional<std::string> whyDrums(const SongFrame& song, const Part& part) {
     if (struck && together * 8 >= hits.notes && shortOnes * 10 >= hits.notes * 9)
         return "its notes lie on the keys of kick, snare and hats";
     return std::nullopt;
+}
+
+int octavesToKit(const SongFrame& song, const Part& part) {
+    const auto counts = Hits::countsOf(song, part);
+    int all = 0;
+    for (const int count : counts) all += count;
+    const auto fits = [&](int octaves) {
+        const Hits hits(counts, 12 * octaves);
+        const bool whole =
+            hits.has(DrumPiece::Kick) && hits.has(DrumPiece::Snare) && hits.has(DrumPiece::Hats);
+        return whole ? hits.inKit : 0;
+    };
+    const int here = fits(0);
+    int best = 0;
+    for (const int octaves : {1, -1, 2, -2})
+        if (fits(octaves) > (best ? fits(best) : here)) best = octaves;
+    return best && fits(best) * 10 >= all * 8 && here * 2 < fits(best) ? best : 0;
 }
 
 std::optional<std::string> whyPitched(const SongFrame& song, const Part& part) {

@@ -12,6 +12,10 @@ namespace cobbleway {
 /// kick, snare and hats are there, and hits fall together as hands and feet make them.
 std::optional<std::string> whyDrums(const SongFrame& song, const Part& part);
 
+/// By how many octaves the keys of a part that is no drums must be moved to lie on the kit best: 0 where they
+/// do, or where nothing is clearly better.
+int octavesToKit(const SongFrame& song, const Part& part);
+
 /// Why a part that is drums seems to be pitched: its name, or most of its notes outside the percussion keys
 /// 27–87 (RP-024).
 std::optional<std::string> whyPitched(const SongFrame& song, const Part& part);

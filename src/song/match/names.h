@@ -7,8 +7,8 @@
 
 namespace cobbleway {
 
-/// A name folded for comparing: low ASCII letters, accents left out, everything else a blank; a blank before
-/// and after.
+/// A name folded for comparing: low ASCII letters, accents left out, Cyrillic in Latin letters, everything
+/// else a blank; a blank before and after.
 std::string plainWords(const std::string& name);
 
 /// The program that a name asks for, by words of several languages: "Vln. II" → Violin. None when it tells

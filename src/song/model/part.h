@@ -23,6 +23,7 @@ struct PartIdentity {
     bool nameGiven = false; ///< the name comes from the file or a person, not from the program
     int colour = 0;         ///< 0–11, index into the part colours
     bool aside = false;     ///< set aside: has no notes; written, but not shown among the parts
+    std::map<std::uint8_t, std::string> keyNames; ///< a person's own names for drum notes, by incoming key
     bool operator==(const PartIdentity&) const = default;
 };
 
@@ -55,6 +56,14 @@ struct VelocityShape {
     bool operator==(const VelocityShape&) const = default;
 };
 
+/// What becomes of the notes of one key of a drum part.
+struct DrumPlan {
+    std::optional<Key> target; ///< the key that they play; none: their own
+    VelocityShape trim;        ///< on top of the part's; the mean is that of these notes
+    bool off = false;          ///< they are left out
+    bool operator==(const DrumPlan&) const = default;
+};
+
 /// What becomes of notes of one key that overlap within a part.
 enum class Unisons {
     KeepBoth,
@@ -70,9 +79,14 @@ struct PartRecipe {
         folded; ///< notes outside are moved into it by octaves, after all shifts; not drums
     std::map<ControllerId, ControllerPlan> controllers; ///< those that are not simply kept
     VelocityShape velocity;
-    std::map<std::uint8_t, VelocityShape> keyVelocity; ///< on top, for one key each; of drums
+    std::map<std::uint8_t, DrumPlan> drumMap; ///< by incoming key, those that are changed; only of drums
+    Tick hitLength = 0; ///< how long each hit of a drum part lasts, in ticks; 0: as the file says
     Unisons unisons = Unisons::KeepBoth;
 
+    [[nodiscard]] DrumPlan drumPlan(Key key) const {
+        const auto at = drumMap.find(key.value);
+        return at == drumMap.end() ? DrumPlan{} : at->second;
+    }
     [[nodiscard]] bool drops(ControllerId controller) const {
         const auto at = controllers.find(controller);
         return at != controllers.end() && at->second.drop;

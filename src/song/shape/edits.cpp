@@ -253,28 +253,15 @@ Song setSemitones(Song song, PartId id, int semitones) {
                     [&](Part& part) { part.recipe.semitones = std::clamp(semitones, -60, 60); });
 }
 
-namespace {
-
-VelocityShape held(VelocityShape shape) {
+VelocityShape heldShape(VelocityShape shape) {
     shape.scale = std::clamp(shape.scale, 0.1, 4.0);
     shape.offset = std::clamp(shape.offset, -126, 126);
     shape.compress = std::clamp(shape.compress, 0.0, 1.0);
     return shape;
 }
 
-} // namespace
-
 Song setVelocity(Song song, PartId id, const VelocityShape& shape) {
-    return withPart(std::move(song), id, [&](Part& part) { part.recipe.velocity = held(shape); });
-}
-
-Song setKeyVelocity(Song song, PartId id, Key key, const VelocityShape& shape) {
-    return withPart(std::move(song), id, [&](Part& part) {
-        if (shape == VelocityShape{})
-            part.recipe.keyVelocity.erase(key.value);
-        else
-            part.recipe.keyVelocity[key.value & 0x7F] = held(shape);
-    });
+    return withPart(std::move(song), id, [&](Part& part) { part.recipe.velocity = heldShape(shape); });
 }
 
 Song setUnisons(Song song, PartId id, Unisons unisons) {
@@ -362,6 +349,21 @@ Song separateChannels(Song song) {
         first.try_emplace({free.port, free.channel.value}, ask);
     }
     return song;
+}
+
+Song giveDrumChannel(Song song, PartId id) {
+    const auto taken = [&](int port) {
+        return std::any_of(song.parts.begin(), song.parts.end(), [&](const Part& p) {
+            return p.source.port == port && p.source.channel == drumChannel;
+        });
+    };
+    int port = 0;
+    while (port < 127 && taken(port)) ++port;
+    return withPart(std::move(song), id, [&](Part& part) {
+        if (!part.source.drums) return;
+        part.source.port = port;
+        part.source.channel = drumChannel;
+    });
 }
 
 Song setRole(Song song, PartId id, Role role) {

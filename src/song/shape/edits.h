@@ -61,9 +61,9 @@ Song setRoomSeconds(Song song, double seconds);
 Song setPan(Song song, PartId part, double pan);
 Song setOctaves(Song song, PartId part, int octaves);
 Song setSemitones(Song song, PartId part, int semitones);
+/// A shape with its numbers held within their ranges.
+VelocityShape heldShape(VelocityShape shape);
 Song setVelocity(Song song, PartId part, const VelocityShape& shape);
-/// On top, for the notes of one key; the shape that changes nothing takes it away.
-Song setKeyVelocity(Song song, PartId part, Key key, const VelocityShape& shape);
 Song setUnisons(Song song, PartId part, Unisons unisons);
 
 /// A volume controller that stands still becomes the part's level: dropped from the data, its loudness by the
@@ -85,6 +85,8 @@ Song makePitched(Song song, PartId part);
 /// Gives parts that share a channel although they ask for different sounds channels of their own; the first
 /// on each stays. Drums stay together.
 Song separateChannels(Song song);
+/// Gives a drum part the drum channel of the lowest port on which no part has it.
+Song giveDrumChannel(Song song, PartId part);
 
 Song setRole(Song song, PartId part, Role role);
 /// `part` leads, all others back.

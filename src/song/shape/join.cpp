@@ -460,6 +460,10 @@ Song writeInRecipe(Song song, PartId id) {
         placed.emplace_back(tick, same ? ref : maker.make(ref, now));
     }
     at->source.events = Shared<EventRefs>(inOrder(std::move(placed)));
+    std::map<std::uint8_t, std::string> names; // go with the notes
+    for (const auto& [key, name] : at->keyNames)
+        names.try_emplace(at->recipe.drumPlan(Key{key}).target.value_or(Key{key}).value, name);
+    at->keyNames = std::move(names);
     at->recipe = {};
     return song;
 }
@@ -509,6 +513,7 @@ Song join(Song song, const std::vector<PartId>& ids, const JoinOptions& options)
     Part whole = parts[0];
     whole.source.events = Shared<EventRefs>(merged(song, pointers));
     whole.aside = false;
+    for (const Part& part : parts) whole.keyNames.insert(part.keyNames.begin(), part.keyNames.end());
     if (sounds && !whole.sound.chosen && whole.sound.followsPrograms && asksOf(song, whole).size() > 1 &&
         asksOf(song, parts[0]).size() == 1) {
         whole.sound.followsPrograms = false; // programs of others that reach into it count for nothing

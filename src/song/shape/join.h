@@ -45,7 +45,8 @@ std::vector<Clash> clashesOf(const Song& song, const std::vector<PartId>& parts,
 
 namespace edits {
 
-/// Joins parts to the first of them, which keeps its name, place, channel and sound. Every note stays, but
+/// Joins parts to the first of them, which keeps its name, place, channel and sound; names of drum notes are
+/// those of the first that has one for the key. Every note stays, but
 /// for unisons by the options; of the others' programs, controllers and bends all stay that clash with
 /// nothing, and those that do are resolved as clashesOf() says. Fewer than two known parts change nothing.
 Song join(Song song, const std::vector<PartId>& parts, const JoinOptions& options = {});

@@ -1,6 +1,6 @@
 #include "song/shape/splits.h"
 
-#include "midi/gm.h"
+#include "song/match/drumwords.h"
 #include "song/model/asks.h"
 #include "song/shape/voices.h"
 
@@ -246,9 +246,29 @@ Split splitByPiece(const Song& song, const Part& part) {
     Split split;
     for (int piece = 0; piece < pieceCount; ++piece)
         split.names.push_back(part.name + " " + std::string(pieceName(static_cast<DrumPiece>(piece))));
+    std::array<DrumPiece, 128> pieces{};
+    for (std::uint8_t key = 0; key < 128; ++key) pieces[key] = pieceOf(part, Key{key});
     forEachStart(song, part, [&](const Event& event, Tick) {
-        split.groupOf.push_back(static_cast<int>(pieceOf(Key{event.data1})));
+        split.groupOf.push_back(static_cast<int>(pieces[event.data1 & 0x7FU]));
     });
+    return split;
+}
+
+Split splitOffPiece(const Song& song, const Part& part, DrumPiece piece) {
+    Split split = splitByPiece(song, part);
+    for (int& group : split.groupOf) group = group == static_cast<int>(piece) ? 1 : 0;
+    split.names = {part.name, part.name + " " + std::string(pieceName(piece))};
+    return split;
+}
+
+Split splitByOrigin(const Song& song, const Part& part) {
+    Split split;
+    Origins origins(song);
+    for (const EventRef ref : *part.source.events)
+        if (song.event(ref).isNoteOn()) split.groupOf.push_back(static_cast<int>(origins.numberOf(ref)));
+    for (const Origins::Origin& origin : origins.all())
+        split.names.push_back(part.name + " track " + std::to_string(origin.track + 1) + " ch " +
+                              std::to_string(origin.channel.value + 1));
     return split;
 }
 

@@ -4,6 +4,7 @@
 /// controllers and bends, so that each sounds as before, and its recipe. Joining them again gives the events
 /// they came from.
 #pragma once
+#include "midi/gm.h"
 #include "song/heard/notes.h"
 
 #include <optional>
@@ -37,8 +38,12 @@ Key suggestedSplitKey(const Song& song, const Part& part);
 /// from each line's last note is least, in order of pitch; a line that still sounds counts as an octave
 /// farther away. A line that has not begun is taken to stand at its share of the part's range.
 Split splitIntoLines(const Song& song, const Part& part, int lines);
-/// A group a piece of the kit: kick, snare, hats, toms, cymbals, other.
+/// A group a piece of the kit: kick, snare, hats, toms, cymbals, percussion, other; by pieceOf().
 Split splitByPiece(const Song& song, const Part& part);
+/// Two groups: all others, and the notes of one piece.
+Split splitOffPiece(const Song& song, const Part& part, DrumPiece piece);
+/// A group a track, port and channel that the notes come from, for a part that was joined of several.
+Split splitByOrigin(const Song& song, const Part& part);
 /// Two groups: notes that start before a tick, and from it on.
 Split splitAtTime(const Song& song, const Part& part, Tick tick);
 /// A group a section in which notes start; those before the first section and of equal names together.

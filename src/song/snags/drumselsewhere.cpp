@@ -1,5 +1,5 @@
+#include "song/drums/drumedits.h"
 #include "song/match/drumlikeness.h"
-#include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
 namespace cobbleway {
@@ -13,7 +13,7 @@ void snags::drumsElsewhere(const PartContext& context, Found& found) {
     snag.what = part.name + " seems to be drums: " + *why + ".";
     snag.why = "On channel " + std::to_string(part.source.channel.value + 1) + " a pitched sound plays it.";
     snag.mends.push_back(
-        {"Make it drums", false, [id = part.id](const Song& song) { return edits::makeDrums(song, id); }});
+        {"Make it drums", false, [id = part.id](const Song& song) { return edits::drumsBack(song, {id}); }});
     found.push_back(std::move(snag));
 }
 

@@ -38,6 +38,13 @@ void fontGone(const SongContext& context, Found& found);
 void soundMissing(const PartContext& context, Found& found);
 void effectGone(const SongContext& context, Found& found);
 void outOfRange(const PartContext& context, Found& found);
+// Step Drums
+void kitMissing(const PartContext& context, Found& found);
+void drumsOnMelodic(const PartContext& context, Found& found);
+void silentDrums(const PartContext& context, Found& found);
+void namesAgainstKit(const PartContext& context, Found& found);
+void loudDrum(const PartContext& context, Found& found);
+void drumsShareChannel(const SongContext& context, Found& found);
 // Step Export
 void notRendered(const PartContext& context, Found& found);
 void tooManyChannels(const SongContext& context, Found& found);

@@ -5,13 +5,14 @@
 #include "song/model/song.h"
 
 #include <functional>
+#include <memory>
 #include <string>
 #include <vector>
 
 namespace cobbleway {
 
 /// The steps of the work, in order; each is a page.
-enum class Step { Songs, Parts, Sounds, Practice, Export };
+enum class Step { Songs, Parts, Sounds, Drums, Practice, Export };
 
 /// One remedy. `apply` is an edit.
 struct Mend {
@@ -21,6 +22,7 @@ struct Mend {
 };
 
 class Derived;
+struct DrumView;
 
 struct Snag {
     std::string kind; ///< stable word, as in the command line's output: "no-notes"
@@ -43,7 +45,8 @@ struct PartContext {
     const Part& part;
     const PartMatch& match;
     const HeardPart& heard;
-    const std::function<const PartTraits&()>& traits; ///< traitsOf() what is heard
+    const std::function<const PartTraits&()>& traits;       ///< traitsOf() what is heard
+    std::function<std::shared_ptr<const DrumView>()> drums; ///< of a drum part: its notes and its kit
     const Catalogue& catalogue;
 };
 

@@ -8,7 +8,8 @@ void snags::soundMissing(const PartContext& context, Found& found) {
     const PartMatch& match = context.match;
     if (part.sound.chosen && part.sound.chosen->kind == SoundKind::Preset &&
         !context.catalogue.font(part.sound.chosen->font))
-        return; // its font is gone: another snag
+        return;                    // its font is gone: another snag
+    if (part.source.drums) return; // kitMissing()
     if (part.aside || (!part.sound.chosen && !match.asks.front().program)) return;
     for (std::size_t m = 0; m < match.matches.size(); ++m) {
         const Match& played = match.matches[m];

@@ -1,0 +1,18 @@
+/// Drum names in plain text and CSV, line by line.
+#pragma once
+#include "files/notenames.h"
+
+namespace cobbleway {
+
+struct NameLines {
+    DrumNames names;
+    std::vector<MendedLine> mended; ///< in order of line
+};
+
+/// `text` is UTF-8 with all its control characters. See parseNames().
+NameLines textLines(const std::string& text);
+NameLines csvLines(const std::string& text);
+/// Whether text is CSV whatever its file is called: a heading of known words, or quoted fields.
+bool looksLikeCsv(const std::string& text);
+
+} // namespace cobbleway

@@ -1,0 +1,36 @@
+#include "song/shape/edits.h"
+#include "song/shape/join.h"
+#include "song/snags/kinds.h"
+
+namespace cobbleway {
+
+/// Two drum parts on one channel that are played by different kits.
+void snags::drumsShareChannel(const SongContext& context, Found& found) {
+    const Song& song = context.song;
+    std::map<std::pair<int, int>, std::size_t> first;
+    for (std::size_t i = 0; i < song.parts.size(); ++i) {
+        const Part& part = song.parts[i];
+        if (part.aside || !part.source.drums) continue;
+        const auto [at, fresh] = first.try_emplace({part.source.port, part.source.channel.value}, i);
+        const auto &mine = context.matches[i].first().sound,
+                   &other = context.matches[at->second].first().sound;
+        if (fresh || !mine || !other || *mine == *other) continue;
+        const Part& before = song.parts[at->second];
+        Snag snag = forSong("drums-share-channel", Step::Drums);
+        snag.part = part.id;
+        snag.pill = "shares a channel";
+        snag.what = before.name + " and " + part.name + " share channel " +
+                    std::to_string(part.source.channel.value + 1) +
+                    " but have different kits: " + other->name + " and " + mine->name + ".";
+        snag.why = "Here each has its kit; other programs play both with the one that came last.";
+        snag.mends.push_back(
+            {"Play both with " + other->name, false,
+             [id = part.id, kit = *other](const Song& s) { return edits::chooseSound(s, id, kit); }});
+        snag.mends.push_back({"Give " + part.name + " a port", false,
+                              [id = part.id](const Song& s) { return edits::giveDrumChannel(s, id); }});
+        found.push_back(std::move(snag));
+        return;
+    }
+}
+
+} // namespace cobbleway
