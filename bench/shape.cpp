@@ -1,8 +1,11 @@
-/// What shaping costs: all snags of a song of 100 000 notes (aim: under 100 ms), and one part split out of a
-/// million notes (aim: under 50 ms), as multiples of reading the same bytes too. Usage: bench-shape FONT.sf2
+/// What shaping costs: all snags of a song of 100 000 notes (aim: under 100 ms), one part split out of a
+/// million notes (aim: under 50 ms), as multiples of reading the same bytes too; and looking through a drum
+/// part. Usage: bench-shape FONT.sf2
 #include "measure.h"
 
 #include "midi/writer.h"
+#include "song/drums/drumnotes.h"
+#include "song/heard/barprint.h"
 #include "song/shape/eventlist.h"
 #include "song/shape/splits.h"
 #include "song/snags/snags.h"
@@ -56,6 +59,34 @@ int main(int count, char** words) {
     const double snags = cpuSeconds(5, [&] { found = findSnags(song, catalogue).size(); });
     std::printf("100 000 notes: %zu snags in %.1f ms, %.1f times reading\n", found, snags * 1e3,
                 snags / reading);
+
+    // One drum part of 100 000 hits: names, pieces and bar print (aim: under 5 ms), against std::sort of as
+    // many numbers in the same run.
+    MidiFile beat;
+    beat.tracks.resize(1);
+    beat.addTempo(0, 0, 500000);
+    std::vector<std::uint32_t> numbers;
+    for (int i = 0; i < 100000; ++i) {
+        beat.addChannel(0, i * 30, 0x99, static_cast<std::uint8_t>(35 + i * 7 % 47),
+                        static_cast<std::uint8_t>(1 + i * 13 % 127));
+        beat.addChannel(0, i * 30 + 20, 0x89, static_cast<std::uint8_t>(35 + i * 7 % 47), 64);
+        numbers.push_back(static_cast<std::uint32_t>(i) * 2654435761U);
+    }
+    beat.sortTracks();
+    const Song drums = songOf(writeMidi(beat));
+    const PartMatch kit = matchPart(drums, drums.parts[0], catalogue);
+    std::size_t rows = 0;
+    const double looking = cpuSeconds(20, [&] {
+        rows = drumNotesOf(drums, drums.parts[0], kit, catalogue).size();
+        rows += barPrintsOf(drums, drums.parts[0].source, 0, drums.end).slots();
+    });
+    const double sorting = cpuSeconds(20, [&] {
+        auto sorted = numbers;
+        std::sort(sorted.begin(), sorted.end());
+    });
+    std::printf(
+        "100 000 drum hits: names, pieces, bar print (%zu) in %.2f ms, %.2f times sorting as many numbers\n",
+        rows, looking * 1e3, looking / sorting);
 
     const auto million = bytesOf(1000000, true);
     const double readMillion = cpuSeconds(3, [&] { (void)readMidi(million, "bench.mid").ok(); });

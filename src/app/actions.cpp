@@ -22,6 +22,26 @@ bool redo(const Session& session) { return session.current.canRedo(); }
 bool aTypeTwoFile(const Session& session) {
     return aSong(session) && session.current.song().source->midi.type == 2;
 }
+bool aDrumPart(const Session& session) {
+    return aSong(session) &&
+           std::any_of(session.current.song().parts.begin(), session.current.song().parts.end(),
+                       [](const Part& p) { return p.source.drums && !p.aside; });
+}
+bool likeDrums(const Session& session) {
+    const auto& snags = session.findings.snags();
+    return aSong(session) &&
+           std::any_of(snags.begin(), snags.end(), [](const Snag& s) { return s.kind == "drums-elsewhere"; });
+}
+bool drumsOfSeveral(const Session& session) { return drums(session) && severalChannels(session); }
+bool drumsBeside(const Session& session) {
+    return ofPart(session, [&](const Part& part) {
+        const auto& parts = session.current.song().parts;
+        return part.source.drums && std::any_of(parts.begin(), parts.end(), [&](const Part& p) {
+                   return p.id != part.id && p.source.drums && !p.aside &&
+                          p.source.port == part.source.port && p.source.channel == part.source.channel;
+               });
+    });
+}
 bool aPart(const Session& session) { return session.current.part() != nullptr; }
 bool drums(const Session& session) {
     return ofPart(session, [](const Part& part) { return part.source.drums; });

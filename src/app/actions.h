@@ -18,12 +18,16 @@ bool aSong(const Session& session);
 bool undo(const Session& session);
 bool redo(const Session& session);
 bool aTypeTwoFile(const Session& session);
+bool aDrumPart(const Session& session);
+bool likeDrums(const Session& session); ///< a part that is no drums but seems to be
 // Of the selected part
 bool aPart(const Session& session);
 bool drums(const Session& session);
 bool pitched(const Session& session);
 bool programChanges(const Session& session); ///< several that are followed
 bool severalChannels(const Session& session);
+bool drumsOfSeveral(const Session& session); ///< drums that were joined of several tracks or channels
+bool drumsBeside(const Session& session);    ///< drums beside which are others on the same channel
 bool severalSections(const Session& session);
 bool severalParts(const Session& session);
 bool roomForALayer(const Session& session);

@@ -1,6 +1,7 @@
 #include "app/mainwindow.h"
 
 #include "app/look/theme.h"
+#include "app/pages/drumspage.h"
 #include "app/pages/exportpage.h"
 #include "app/pages/partspage.h"
 #include "app/pages/practicepage.h"
@@ -83,6 +84,8 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     connect(&session.playback, &Playback::loopChanged, this, &MainWindow::refreshActions);
     connect(&session.sounds, &Sounds::comparedChanged, this, &MainWindow::refreshActions);
     connect(&session.sounds, &Sounds::triedChanged, this, &MainWindow::refreshActions);
+    connect(&session.sounds, &Sounds::onlyChanged, this, &MainWindow::refreshActions);
+    connect(&session.findings, &Findings::snagsChanged, this, &MainWindow::refreshActions);
     connect(&session.sounds, &Sounds::catalogueChanged, this, &MainWindow::refreshActions);
     connect(&session.playAlong, &PlayAlong::changed, this, &MainWindow::refreshActions);
     connect(&session.current, &CurrentSet::selectionChanged, this, &MainWindow::refreshActions);
@@ -143,9 +146,10 @@ void MainWindow::makePages() {
     m_sounds = new SoundsPage(m_session, actionsOf({"compare", "matchAgain", "fonts"}),
                               actionsOf({"layers", "effects", "fitOctaves", "foldNotes", "followFile"}),
                               action(QStringLiteral("effects")), action(QStringLiteral("mixEffects")));
+    m_drums = new DrumsPage(m_session);
     m_export = new ExportPage(m_session);
-    const std::initializer_list<QWidget*> pages = {m_songs, m_parts, m_sounds, new PracticePage(m_session),
-                                                   m_export};
+    const std::initializer_list<QWidget*> pages = {
+        m_songs, m_parts, m_sounds, m_drums, new PracticePage(m_session), m_export};
     for (QWidget* page : pages) m_stack->addWidget(page);
     Q_ASSERT(m_stack->count() == static_cast<int>(stepTexts().size()));
 }
@@ -156,6 +160,10 @@ void MainWindow::showPage(Step step) {
     m_stack->setCurrentIndex(static_cast<int>(step));
     m_rail->setCurrent(step);
     if (step != Step::Sounds) m_session.sounds.dropTried();
+    if (step == Step::Drums)
+        m_drums->takeSelection();
+    else
+        m_session.sounds.hearOnly({});
 }
 
 Step MainWindow::page() const { return static_cast<Step>(m_stack->currentIndex()); }

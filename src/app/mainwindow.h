@@ -10,6 +10,7 @@ class QStackedWidget;
 
 namespace cobbleway {
 
+class DrumsPage;
 class ExportPage;
 class Head;
 class PartsPage;
@@ -37,6 +38,11 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] ExportPage* exportPage() const { return m_export; }
     [[nodiscard]] PartsPage* partsPage() const { return m_parts; }
     [[nodiscard]] SoundsPage* soundsPage() const { return m_sounds; }
+    [[nodiscard]] DrumsPage* drumsPage() const { return m_drums; }
+    /// Reads a list of drum names and shows what is in it, to be taken over.
+    void showNames(const QString& path);
+    /// Writes the names that the Drums page shows, or those of all 128 keys.
+    void writeNames(const QString& path, bool all);
     [[nodiscard]] QAction* action(const QString& id) const;
     /// What whenSaved() asks. Tests answer instead of a dialog.
     std::function<int()> askAboutChanges; ///< gives a QMessageBox::StandardButton: Save, Discard or Cancel
@@ -47,6 +53,7 @@ class MainWindow : public QMainWindow {
     QList<ActionRow> songRows();
     QList<ActionRow> partRows();
     QList<ActionRow> soundRows();
+    QList<ActionRow> drumRows();
     QList<ActionRow> playRows();
     QList<ActionRow> viewRows();
     void makePages();
@@ -85,6 +92,7 @@ class MainWindow : public QMainWindow {
     SongsPage* m_songs = nullptr;
     PartsPage* m_parts;
     SoundsPage* m_sounds;
+    DrumsPage* m_drums;
     ExportPage* m_export;
     SnagDrawer* m_drawer;
     QWidget* m_body;

@@ -34,7 +34,7 @@ ActionRow menuHere(const char* menu) { return {"", {}, {}, menu, nullptr}; }
 
 void MainWindow::makeActions() {
     for (const QList<ActionRow>& rows :
-         {fileRows(), songRows(), partRows(), soundRows(), playRows(), viewRows()})
+         {fileRows(), songRows(), partRows(), soundRows(), drumRows(), playRows(), viewRows()})
         m_rows << rows;
     for (const ActionRow& row : m_rows) {
         if (!*row.id) continue;
@@ -68,6 +68,7 @@ void MainWindow::makeMenus() {
         {QStringLiteral("Song"), tr("&Song")},
         {QStringLiteral("Part"), tr("&Part")},
         {QStringLiteral("Sound"), tr("S&ound")},
+        {QStringLiteral("Drums"), tr("&Drums")},
         {QStringLiteral("Play"), tr("P&lay")},
         {QStringLiteral("View"), tr("&View")},
         {QStringLiteral("Help"), tr("&Help")},

@@ -8,10 +8,12 @@
 #include "app/dialogs/layersdialog.h"
 #include "app/dialogs/pitchdialog.h"
 #include "app/dialogs/splitdialog.h"
+#include "app/pages/drumspage.h"
 #include "app/pages/partspage.h"
 #include "app/pages/shelf.h"
 #include "app/pages/soundspage.h"
 #include "app/session/session.h"
+#include "song/drums/drumedits.h"
 #include "song/match/evidence.h"
 #include "song/match/rangefit.h"
 #include "song/shape/edits.h"
@@ -102,6 +104,7 @@ QList<ActionRow> MainWindow::partRows() {
          "Part",
          needs::aSong,
          [this] {
+             if (page() == Step::Drums) return m_drums->nameSelected();
              showPage(Step::Parts);
              m_parts->renameSelected();
          }},
@@ -207,7 +210,8 @@ QList<ActionRow> MainWindow::partRows() {
          {},
          "Part",
          needs::aSong,
-         onPart(m_session, tr("Make it drums"), edits::makeDrums),
+         onPart(m_session, tr("Make it drums"),
+                [](const Song& song, const Part& part) { return edits::drumsBack(song, {part.id}); }),
          tr("Make drums"),
          nullptr,
          needs::pitched},
@@ -473,6 +477,13 @@ void MainWindow::addPartButtons() {
     m_parts->addActions(actionsOf(L("split join events")),
                         actionsOf(L("splitProgram splitPitch splitLines splitPiece")),
                         actionsOf(L("controllers pitchVelocity makeDrums makePitched")));
+    m_drums->addActions(actionsOf(L("loadNames saveNames")),
+                        actionsOf(L("hearDrum onlyDrum loopDrum leaveOut")),
+                        actionsOf(L("pieceApart pieceBack")), actionsOf(L("addBeat drumsBack")));
+    m_drums->rows()->addActions(
+        actionsOf(L("rename hearDrum onlyDrum loopDrum leaveOut resetDrums pieceApart "
+                    "pieceBack playByNames fitKit")));
+    m_drums->rows()->setContextMenuPolicy(Qt::ActionsContextMenu);
     m_sounds->shelf()->offer(actionsOf(L("useInSection addLayer favourite")));
     m_sounds->rows()->addActions(
         actionsOf(L("findSound layers effects fitOctaves foldNotes clearStretches followFile")));

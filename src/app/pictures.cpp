@@ -2,6 +2,7 @@
 /// Usage: cobbleway-pictures FOLDER [WIDTH HEIGHT]
 #include "app/look/theme.h"
 #include "app/mainwindow.h"
+#include "app/pages/drumspage.h"
 #include "app/pages/exportpage.h"
 #include "app/pages/soundspage.h"
 #include "app/session/session.h"
@@ -133,6 +134,23 @@ void takeSounding(Session& session, MainWindow& window, Photographer& camera) {
     session.current.selectPart(partNamed(session, "Guitar"));
 }
 
+/// The drums with a softer hi-hat, and a tambourine that plays a key without a sound.
+void takeDrums(Session& session, MainWindow& window, Photographer& camera) {
+    const PartId drums = partNamed(session, "Drums");
+    session.current.selectPart(drums);
+    session.current.edit(QStringLiteral("Trim drums"), [&](const Song& song) {
+        return edits::setDrumTarget(edits::setDrumTrim(song, drums, {Key{42}}, {1, -28, 0.2}), drums,
+                                    {Key{54}}, Key{31});
+    });
+    window.showPage(Step::Drums);
+    const QAbstractItemModel& model = *window.drumsPage()->rows()->model();
+    for (int row = 0; row < model.rowCount(); ++row)
+        if (model.index(row, 0).data(Qt::AccessibleTextRole).toString().startsWith(QLatin1String("42 ")))
+            window.drumsPage()->rows()->setCurrentIndex(model.index(row, 0));
+    camera.take(QStringLiteral("drums"));
+    session.current.undo();
+}
+
 bool takeAll(Session& session, MainWindow& window, const QString& folder, const QString& exports) {
     const QDir demo(QString::fromStdString(shippedFile("demo").string()));
     session.sounds.setCatalogue(scanFonts(FontFolders{shippedFile("house.sf2"), {}, {}}, houseFontId));
@@ -170,6 +188,7 @@ bool takeAll(Session& session, MainWindow& window, const QString& folder, const 
     applyTheme(ThemeChoice::Dark);
     camera.take(QStringLiteral("sounds-dark"));
     applyTheme(ThemeChoice::Light);
+    takeDrums(session, window, camera);
     session.current.selectPart(partNamed(session, "Clarinets"));
     session.current.edit(QStringLiteral("In front"), [&](const Song& song) {
         return edits::setRole(edits::putInFront(song, session.current.selectedPart()),

@@ -10,8 +10,9 @@ std::span<const StepText> stepTexts() {
         StepText{Step::Songs, "page1", QObject::tr("Songs"), QObject::tr("&Songs")},
         StepText{Step::Parts, "page2", QObject::tr("Parts"), QObject::tr("&Parts")},
         StepText{Step::Sounds, "page3", QObject::tr("Sounds"), QObject::tr("S&ounds")},
-        StepText{Step::Practice, "page4", QObject::tr("Practice"), QObject::tr("P&ractice")},
-        StepText{Step::Export, "page5", QObject::tr("Export"), QObject::tr("&Export")},
+        StepText{Step::Drums, "page4", QObject::tr("Drums"), QObject::tr("&Drums")},
+        StepText{Step::Practice, "page5", QObject::tr("Practice"), QObject::tr("P&ractice")},
+        StepText{Step::Export, "page6", QObject::tr("Export"), QObject::tr("&Export")},
     };
     return all;
 }

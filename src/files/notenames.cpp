@@ -22,10 +22,16 @@ std::string csvField(const std::string& text) {
     return quoted + '"';
 }
 
-/// A line of text begins with its number, so only a name that would read as a comment's start needs care.
+/// So that the same name is read again: one that begins as a separator gets one before it; what would be a
+/// remark is drawn together.
 std::string textOf(const DrumNames& names) {
     std::string text;
-    for (const auto& [key, name] : names) text += std::to_string(key) + " " + name + "\n";
+    for (const auto& [key, name] : names) {
+        std::string line = std::to_string(key) + (std::string_view("=;,").find(name[0]) < 3 ? " = " : " ") + name;
+        std::replace_if(line.begin(), line.end(), [](char c) { return static_cast<unsigned char>(c) < 0x20; }, ' ');
+        for (auto at = line.find(" # "); at != std::string::npos; at = line.find(" # ")) line.erase(at + 2, 1);
+        text += line + "\n";
+    }
     return text;
 }
 

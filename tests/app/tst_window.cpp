@@ -189,7 +189,7 @@ void TestWindow::fromAFileToAWav() {
     // Put it in front by keyboard, and write that to disk.
     QTest::keyClick(m_window.get(), Qt::Key_1, Qt::AltModifier);
     QCOMPARE(m_session->current.part()->mix.role, Role::Lead);
-    QTest::keyClick(m_window.get(), Qt::Key_5, Qt::ControlModifier);
+    QTest::keyClick(m_window.get(), Qt::Key_6, Qt::ControlModifier);
     QCOMPARE(m_window->page(), Step::Export);
     QTemporaryDir folder;
     m_window->exportPage()->setFolder(folder.path());
@@ -744,7 +744,8 @@ void TestWindow::propertyRandomUseThenUndoAll() {
         QStringLiteral("without"),  QStringLiteral("moveDown"), QStringLiteral("nextPart"),
         QStringLiteral("keyUp"),    QStringLiteral("fullBand"), QStringLiteral("previousPart"),
         QStringLiteral("mendSafe"), QStringLiteral("play"),     QStringLiteral("loop"),
-        QStringLiteral("undo"),     QStringLiteral("page3"),    QStringLiteral("page4")};
+        QStringLiteral("undo"),     QStringLiteral("page3"),    QStringLiteral("page4"),
+        QStringLiteral("page5")};
     std::mt19937 random(2);
     for (int i = 0; i < 120; ++i)
         m_window->action(ids[static_cast<qsizetype>(random() % static_cast<unsigned>(ids.size()))])

@@ -23,6 +23,9 @@ Ran run(const QStringList& words) {
     return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
 }
 
+/// A member's name in JSON.
+QString k(const char* name) { return QString::fromLatin1(name); }
+
 const QString quay = QStringLiteral(DEMO_FOLDER "/lantern_quay.mid");
 const QString march = QStringLiteral(DEMO_FOLDER "/SLACKW~1.MID");
 
@@ -45,6 +48,9 @@ class TestCli : public QObject {
     void rendersMixes();
     void replacesNothingUnasked();
     void rendersStems();
+    void tellsDrums();
+    void fitsDrums();
+    void tellsNames();
     void refuses_data();
     void refuses();
 };
@@ -301,6 +307,98 @@ void TestCli::rendersStems() {
     QCOMPARE(stems.size(), 12);
     for (const QFileInfo& stem : stems)
         QCOMPARE(stem.size(), QFileInfo(folder.filePath(QStringLiteral("x.wav"))).size());
+}
+
+void TestCli::tellsDrums() {
+    const Ran ran = run({QStringLiteral("drums"), quay, QStringLiteral("--font"), QStringLiteral(HOUSE_FONT),
+                         QStringLiteral("--json")});
+    QCOMPARE(ran.code, 0);
+    const QJsonArray parts = ran.json().array();
+    QCOMPARE(parts.size(), 1);
+    const QJsonObject drums = parts[0].toObject();
+    QCOMPARE(drums[k("index")].toInt(), 10);
+    QCOMPARE(drums[k("name")].toString(), QStringLiteral("Drums"));
+    QCOMPARE(drums[k("kit")][k("bank")].toInt(), 128);
+    int hits = 0;
+    for (const auto& note : drums[k("notes")].toArray()) {
+        hits += note[k("hits")].toInt();
+        QVERIFY(!note[k("silent")].toBool());
+        QVERIFY(note[k("instead")].isNull());
+        QCOMPARE(note[k("plays")].toInt(), note[k("key")].toInt());
+    }
+    QCOMPARE(hits, 1192);
+    QCOMPARE(drums[k("kits")][0][k("sounding_hits")].toInt(), hits);
+    const QJsonValue hat = drums[k("notes")][3];
+    QCOMPARE(hat[k("key")].toInt(), 42);
+    QCOMPARE(hat[k("piece")].toString(), QStringLiteral("hats"));
+    QCOMPARE(hat[k("from")].toString(), QStringLiteral("kit"));
+    QCOMPARE(hat[k("lowest_velocity")].toInt(), 28);
+    QVERIFY(run({QStringLiteral("drums"), quay}).out.contains("42 "));
+    const Ran none = run({QStringLiteral("drums"), QStringLiteral(DEMO_FOLDER "/pilots-evening-song.kar"),
+                          QStringLiteral("--json")});
+    QCOMPARE(none.code, 0);
+    QVERIFY(none.json().array().isEmpty());
+}
+
+void TestCli::fitsDrums() {
+    QTemporaryDir folder;
+    const QString in = folder.filePath(QStringLiteral("in.mid")),
+                  out = folder.filePath(QStringLiteral("out.mid"));
+    Builder b;
+    for (int k = 20; k < 100; ++k) b.note(9, (k - 20) * 0.25, 0.1, k, 40 + k % 80);
+    b.file.sortTracks();
+    const Bytes bytes = writeMidi(b.file);
+    QFile file(in);
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write(reinterpret_cast<const char*>(bytes.data()), static_cast<qint64>(bytes.size()));
+    file.close();
+    const QStringList font = {QStringLiteral("--font"), QStringLiteral(HOUSE_FONT), QStringLiteral("--json")};
+    QCOMPARE(run(QStringList{QStringLiteral("drums"), in, QStringLiteral("--fit"), out} + font).code, 0);
+    const auto count = [&](const QString& path) {
+        int silent = 0, hits = 0;
+        for (const auto& note :
+             run(QStringList{QStringLiteral("drums"), path} + font).json().array()[0][k("notes")].toArray()) {
+            silent += note[k("silent")].toBool();
+            hits += note[k("hits")].toInt();
+        }
+        return std::pair(silent, hits);
+    };
+    QVERIFY(count(in).first > 5);
+    QCOMPARE(count(out), std::pair(0, count(in).second));
+    QCOMPARE(run(QStringList{QStringLiteral("drums"), in, QStringLiteral("--fit"), out} + font).code,
+             1); // it is there
+    QCOMPARE(run(QStringList{QStringLiteral("drums"), in, QStringLiteral("--fit"), in} + font).code, 1);
+}
+
+void TestCli::tellsNames() {
+    QTemporaryDir folder;
+    const QString in = folder.filePath(QStringLiteral("in.txt")),
+                  out = folder.filePath(QStringLiteral("out.midnam"));
+    QFile file(in);
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write("36 grosse caisse\nnothing\n45 Tom 2\n50 Gong-ho\n");
+    file.close();
+    const Ran ran = run({QStringLiteral("names"), in, QStringLiteral("--meant"), QStringLiteral("--json"),
+                         QStringLiteral("--write"), out});
+    QCOMPARE(ran.code, 0);
+    const QJsonObject names = ran.json().object();
+    QCOMPARE(names[k("format")].toString(), QStringLiteral("text"));
+    QCOMPARE(names[k("names")].toArray().size(), 3);
+    QCOMPARE(names[k("names")][0][k("meant")][k("gm")].toInt(), 36);
+    QCOMPARE(names[k("names")][0][k("meant")][k("piece")].toString(), QStringLiteral("kick"));
+    QVERIFY(names[k("names")][0][k("meant")][k("sure")].toBool());
+    QVERIFY(!names[k("names")][1][k("meant")][k("sure")].toBool());
+    QVERIFY(names[k("names")][2][k("meant")].isNull());
+    QCOMPARE(names[k("mended")].toArray().size(), 1);
+    QCOMPARE(names[k("mended")][0][k("line")].toInt(), 2);
+    const Ran again = run({QStringLiteral("names"), out, QStringLiteral("--json")});
+    QCOMPARE(again.json().object()[k("format")].toString(), QStringLiteral("midnam"));
+    QCOMPARE(again.json().object()[k("names")].toArray().size(), 3);
+    QVERIFY(!again.json().object()[k("names")][0].toObject().contains(QStringLiteral("meant")));
+    const Ran none = run({QStringLiteral("names"), quay});
+    QCOMPARE(none.code, 1);
+    QVERIFY(!none.err.isEmpty());
+    QCOMPARE(run({QStringLiteral("names"), out, QStringLiteral("--list"), QStringLiteral("2")}).code, 2);
 }
 
 void TestCli::refuses_data() {

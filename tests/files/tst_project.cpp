@@ -38,6 +38,7 @@ class TestProject : public QObject {
     void anyShapingIsSaved();
     void versionOneIsRead();
     void versionThreeIsRead();
+    void trimsOfVersionFourAreRead();
     void aSongIsAsItWasReadWhenItWasSaved();
     void partsAreWhatTheProjectSays();
     void eventsAreNamedShortly();
@@ -136,6 +137,18 @@ void TestProject::versionThreeIsRead() {
     const auto again = parseProject(projectText(opened.value()), "x");
     QVERIFY(again.ok());
     QVERIFY(again.value() == opened.value());
+}
+
+void TestProject::trimsOfVersionFourAreRead() {
+    auto json = nlohmann::json::parse(projectText(someSet()));
+    json["version"] = 4;
+    json["songs"][0]["parts"][0]["recipe"]["keyVelocity"] = {
+        {{"key", 42}, {"scale", 0.5}, {"offset", -7}, {"compress", 0.25}}, {{"key", 200}, {"scale", 1}}};
+    const auto opened = parseProject(json.dump(), "x");
+    QVERIFY(opened.ok());
+    const auto& map = opened.value().songs[0]->parts[0].recipe.drumMap;
+    QCOMPARE(map.size(), std::size_t{1});
+    QVERIFY((map.at(42) == DrumPlan{{}, {0.5, -7, 0.25}, false}));
 }
 
 void TestProject::aSongIsAsItWasReadWhenItWasSaved() {
@@ -293,11 +306,12 @@ std::map<std::string, Part> eachFieldChanged(const Part& part) {
     };
     const SoundRef sound{"house", 0, 40, "Violin"};
     {
-        [[maybe_unused]] const auto& [id, name, nameGiven, colour, aside] = part.identity();
+        [[maybe_unused]] const auto& [id, name, nameGiven, colour, aside, keyNames] = part.identity();
         with("name", [](Part& p) { p.name = "Another"; });
         with("nameGiven", [](Part& p) { p.nameGiven = !p.nameGiven; });
         with("colour", [](Part& p) { p.colour = 11 - p.colour; });
         with("aside", [](Part& p) { p.aside = !p.aside; });
+        with("keyNames", [](Part& p) { p.keyNames = {{36, "Bombo"}, {127, "Große Trommel"}}; });
     }
     {
         [[maybe_unused]] const auto& [events, track, port, channel, drums] = part.source;
@@ -311,14 +325,18 @@ std::map<std::string, Part> eachFieldChanged(const Part& part) {
         with("drums", [](Part& p) { p.source.drums = !p.source.drums; });
     }
     {
-        [[maybe_unused]] const auto& [octaves, semitones, folded, controllers, velocity, keyVelocity,
+        [[maybe_unused]] const auto& [octaves, semitones, folded, controllers, velocity, drumMap, hitLength,
                                       unisons] = part.recipe;
         with("octaves", [](Part& p) { p.recipe.octaves = 2; });
         with("semitones", [](Part& p) { p.recipe.semitones = -3; });
         with("folded", [](Part& p) { p.recipe.folded = KeyRange{60, 84}; });
         with("controllers", [](Part& p) { p.recipe.controllers[7] = {true, 0}; });
         with("velocity", [](Part& p) { p.recipe.velocity.offset = 9; });
-        with("keyVelocity", [](Part& p) { p.recipe.keyVelocity[60] = {0.5, 0, 0}; });
+        with("drumMap", [](Part& p) {
+            p.recipe.drumMap[60] = {Key{62}, {0.5, 0, 0}, false};
+            p.recipe.drumMap[64] = {{}, {}, true};
+        });
+        with("hitLength", [](Part& p) { p.recipe.hitLength = 30; });
         with("unisons", [](Part& p) { p.recipe.unisons = Unisons::Cut; });
     }
     {
@@ -364,7 +382,8 @@ void TestProject::everyFieldOfAPartCounts() {
         twin.id = 99;
         pair.parts.push_back(twin);
         const bool ofThePart = field == "name" || field == "nameGiven" || field == "colour" ||
-                               field == "aside" || field == "events" || field == "port" || field == "channel";
+                               field == "aside" || field == "keyNames" || field == "events" ||
+                               field == "port" || field == "channel";
         const auto clashes = clashesOf(pair, {3, 99});
         const auto plain = clashesOf(
             [&] {

@@ -2,6 +2,7 @@
 /// by libsmf.
 #include "support/support.h"
 
+#include "song/drums/drumedits.h"
 #include "song/heard/facts.h"
 #include "song/heard/realise.h"
 #include "song/match/match.h"
@@ -95,6 +96,9 @@ bool sameBut(const std::vector<std::array<int, 4>>& ours, const std::vector<std:
 class TestGameMusic : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void kitsSoundWhatAnotherReaderSays();
+    void fittedDrumsAreAllHeard_data();
+    void fittedDrumsAreAllHeard();
     void initTestCase();
     void readsWhatMidoReads();
     void readsWhatLibsmfReads();
@@ -253,6 +257,63 @@ void TestGameMusic::doesNotClip() {
         const float most = peak(renderToMemory(songOf(fileBytes(path)), house, 16000));
         QVERIFY2(most < 1, qPrintable(QStringLiteral("%1: %2").arg(path).arg(most)));
     }
+}
+
+/// Source: the npm package soundfont2 reading Debian's fluid-soundfont-gm (read-font.cjs beside this file).
+void TestGameMusic::kitsSoundWhatAnotherReaderSays() {
+    QFile expected(QStringLiteral(TEST_SOURCES "/outside/fluidr3.txt"));
+    QVERIFY(expected.open(QIODevice::ReadOnly));
+    const auto font = readSoundFont("/usr/share/sounds/sf2/FluidR3_GM.sf2");
+    QVERIFY(font.ok());
+    int kits = 0;
+    for (const QString& line :
+         QString::fromUtf8(expected.readAll()).split(QLatin1Char('\n'), Qt::SkipEmptyParts)) {
+        const QStringList fields = line.split(QLatin1Char('\t'));
+        if (fields[0].toInt() != kitBank) continue;
+        const Preset* preset = font.value().find(kitBank, fields[1].toInt());
+        QVERIFY(preset);
+        const KitKeys keys(font.value(), *preset);
+        std::bitset<128> sounding;
+        for (const QString& range : fields[3].split(QLatin1Char(',')))
+            for (int k = range.section(QLatin1Char('-'), 0, 0).toInt();
+                 k <= range.section(QLatin1Char('-'), 1).toInt(); ++k)
+                sounding.set(static_cast<std::size_t>(k));
+        for (std::uint8_t k = 0; k < 128; ++k) QCOMPARE(keys.soundsAtAll(Key{k}), sounding.test(k));
+        ++kits;
+    }
+    QVERIFY(kits > 5);
+}
+
+void TestGameMusic::fittedDrumsAreAllHeard_data() {
+    QTest::addColumn<QString>("font");
+    QTest::newRow("house font") << QStringLiteral(HOUSE_FONT);
+    QTest::newRow("fluid-soundfont-gm") << QStringLiteral("/usr/share/sounds/sf2/FluidR3_GM.sf2");
+}
+
+void TestGameMusic::fittedDrumsAreAllHeard() {
+    QFETCH(QString, font);
+    const Catalogue fonts = scanFonts({{}, {}, {font.toStdString()}}, {});
+    int hits = 0;
+    for (const QString& path : gameMusic()) {
+        const Song song = songOf(fileBytes(path), path.toStdString());
+        // As written to a file and read again, so that what counts is what others get.
+        const Song fitted = songOf(toMidi(edits::fitKits(song, fonts), Layout::TrackPerPart));
+        const auto count = [&](const Song& of) {
+            std::pair<int, int> sum;
+            const auto matches = matchSong(of, fonts);
+            for (std::size_t i = 0; i < of.parts.size(); ++i)
+                if (of.parts[i].source.drums && !of.parts[i].aside)
+                    for (const DrumNote& note : drumNotesOf(of, of.parts[i], matches[i], fonts)) {
+                        sum.first += note.hits;
+                        sum.second += note.silent;
+                    }
+            return sum;
+        };
+        QCOMPARE(count(fitted).second, 0);
+        QCOMPARE(count(fitted).first, count(song).first);
+        hits += count(song).first;
+    }
+    QVERIFY(hits > 20000);
 }
 
 QTEST_APPLESS_MAIN(TestGameMusic)

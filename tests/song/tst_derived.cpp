@@ -26,6 +26,15 @@ QString differenceOf(const Song& song, const Catalogue& fonts, Derived& derived)
         if (derived.traits(song, part)->keys != traitsOf(song, heard).keys) return QStringLiteral("traits");
         if (derived.melody(song, part).classes != KeyCheck::melodyOf(song, part).classes)
             return QStringLiteral("melody");
+        if (!part.source.drums) continue;
+        const PartMatch match = matchPart(song, part, fonts);
+        if (derived.drums(song, part, fonts)->notes !=
+            drumNotesOf(song, part, match, catalogueFor(song, fonts)))
+            return QStringLiteral("drum notes");
+        if (derived.drumHits(song, part)->after != drumHitsOf(song, part.source, part.recipe).after)
+            return QStringLiteral("drum hits");
+        if (derived.barPrints(song, part, 100, 9000)->keys != barPrintsOf(song, part.source, 100, 9000).keys)
+            return QStringLiteral("bar prints");
     }
     if (*derived.matches(song, fonts) != matchSong(song, fonts)) return QStringLiteral("matches");
     const auto kept = derived.snags(song, fonts);

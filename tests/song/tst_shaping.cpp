@@ -3,6 +3,7 @@
 #include "support/whatsounds.h"
 
 #include "midi/text.h"
+#include "song/drums/drumedits.h"
 #include "song/heard/controllers.h"
 #include "song/heard/lyrics.h"
 #include "song/heard/overview.h"
@@ -182,9 +183,8 @@ void TestShaping::velocities() {
     QCOMPARE(of(edits::setVelocity(song, 1, {1, 0, 1})), (std::vector<int>{80, 80, 80}));
     QCOMPARE(of(edits::setVelocity(song, 1, {1, 0, 0.5})), (std::vector<int>{60, 80, 100}));
     QCOMPARE(of(edits::setVelocity(song, 1, {1, -126, 0})), (std::vector<int>{1, 1, 1})); // never an end
-    QCOMPARE(of(edits::setKeyVelocity(song, 1, Key{60}, {1, 5, 0})), (std::vector<int>{45, 80, 125}));
-    QVERIFY(edits::setKeyVelocity(edits::setKeyVelocity(song, 1, Key{60}, {1, 5, 0}), 1, Key{60}, {}) ==
-            song);
+    QCOMPARE(of(edits::setDrumTrim(song, 1, {Key{60}}, {1, 5, 0})), (std::vector<int>{45, 80, 125}));
+    QVERIFY(edits::setDrumTrim(edits::setDrumTrim(song, 1, {Key{60}}, {1, 5, 0}), 1, {Key{60}}, {}) == song);
 }
 
 void TestShaping::fixedProgramsAreOverruledByNothing() {

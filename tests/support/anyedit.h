@@ -2,6 +2,7 @@
 #pragma once
 #include "support/randomsong.h"
 
+#include "song/drums/drumedits.h"
 #include "song/shape/edits.h"
 #include "song/shape/eventlist.h"
 #include "song/shape/join.h"
@@ -30,13 +31,14 @@ inline std::size_t notesHeld(const Song& song) {
 
 /// Any split at all.
 inline Split anySplit(const Song& song, const Part& part, std::mt19937& random) {
-    switch (random() % 7) {
+    switch (random() % 8) {
     case 0: return splitByProgram(song, part);
     case 1: return splitByPitch(song, part, Key{static_cast<std::uint8_t>(random() % 128)});
     case 2: return splitIntoLines(song, part, 2 + static_cast<int>(random() % 5));
     case 3: return splitByPiece(song, part);
     case 4: return splitAtTime(song, part, static_cast<Tick>(random() % 20000));
     case 5: return splitBySection(song, part);
+    case 6: return splitByOrigin(song, part);
     default: return splitByChannel(song, part);
     }
 }
@@ -51,7 +53,8 @@ inline Song anyShaping(const Song& song, std::mt19937& random) {
     const PartId id = part.id;
     const Tick tick = number(0, 20000);
     const SoundRef sound{"house", number(0, 1) * 8, number(0, 127), "Any"};
-    switch (number(0, 34)) {
+    const Key anyKey{static_cast<std::uint8_t>(number(0, 127))};
+    switch (number(0, 41)) {
     case 33: return edits::foldInto(song, id, KeyRange{number(20, 60), number(61, 110)});
     case 34: return edits::setUnisons(song, id, static_cast<Unisons>(number(0, 2)));
     case 23: return edits::addLayer(song, id, sound);
@@ -90,7 +93,16 @@ inline Song anyShaping(const Song& song, std::mt19937& random) {
     case 9: return edits::setSemitones(song, id, number(-12, 12));
     case 10:
         return edits::setVelocity(song, id, {number(2, 20) / 10.0, number(-20, 20), number(0, 10) / 10.0});
-    case 11: return edits::setKeyVelocity(song, id, Key{60}, {0.5, 3, 0});
+    case 11: return edits::setDrumTrim(song, id, {Key{60}, anyKey}, {0.5, 3, 0});
+    case 35:
+        return edits::setDrumTarget(song, id, {anyKey, Key{60}},
+                                    Key{static_cast<std::uint8_t>(number(0, 127))});
+    case 36: return edits::nameDrum(song, id, anyKey, number(0, 1) ? "Große Trommel" : "hh");
+    case 37: return edits::setHitLength(song, id, number(0, 400));
+    case 38: return edits::drumsBack(song, {id, other.id});
+    case 39: return edits::takeApart(song, id);
+    case 40: return edits::pieceApart(song, id, static_cast<DrumPiece>(number(0, pieceCount - 1)));
+    case 41: return edits::playByNames(song, id);
     case 12: return edits::setTempo(song, tick, number(20, 300));
     case 13: return edits::scaleTempo(song, number(5, 20) / 10.0);
     case 14: return edits::flattenTempo(song, number(0, 50) / 1000.0);

@@ -80,13 +80,16 @@ QWidget* pillLine(const QString& pill, Tone tone, const QString& text) {
 }
 
 QString stepText(const std::vector<Snag>& snags) {
-    int parts = 0, sounds = 0;
-    for (const Snag& snag : snags)
-        (snag.step == Step::Parts ? parts : sounds) +=
-            snag.step == Step::Parts || snag.step == Step::Sounds ? 1 : 0;
+    int parts = 0, sounds = 0, drums = 0;
+    for (const Snag& snag : snags) {
+        parts += snag.step == Step::Parts;
+        sounds += snag.step == Step::Sounds;
+        drums += snag.step == Step::Drums;
+    }
     QStringList text;
     if (parts) text << QObject::tr("%1 on the Parts page").arg(parts);
     if (sounds) text << QObject::tr("%1 on the Sounds page").arg(sounds);
+    if (drums) text << QObject::tr("%1 on the Drums page").arg(drums);
     return text.join(QObject::tr(", "));
 }
 

@@ -7,6 +7,7 @@
 #include "files/fonttrial.h"
 #include "files/pluginscan.h"
 #include "files/shipped.h"
+#include "song/drums/drumedits.h"
 #include "song/match/match.h"
 #include "song/shape/edits.h"
 #include "sound/audiooutput.h"
@@ -95,7 +96,9 @@ void Sounds::takeSetChange() {
 void Sounds::takeSongChange(bool another) {
     const bool tried = std::exchange(m_tried, std::nullopt).has_value();
     const bool compared = another && std::exchange(m_comparing, false);
+    const bool only = another && !std::exchange(m_only, {}).empty();
     refreshTrial();
+    if (only) Q_EMIT onlyChanged();
     if (tried) Q_EMIT triedChanged();
     if (compared) Q_EMIT comparedChanged();
 }
@@ -234,7 +237,7 @@ void Sounds::removeFontFolder(const QString& folder) {
 /// What is heard in place of the song: with the sound that is tried, with the font that is compared.
 void Sounds::refreshTrial() {
     m_trial.reset();
-    if (!m_current.hasSong() || (!m_tried && !m_comparing)) return;
+    if (!m_current.hasSong() || (!m_tried && !m_comparing && m_only.empty())) return;
     Song heard = m_current.song();
     if (const SoundFont* other = m_comparing ? compareFont() : nullptr) {
         std::vector<std::string> order = {other->id};
@@ -245,7 +248,22 @@ void Sounds::refreshTrial() {
         heard = edits::chooseSound(std::move(heard), m_current.selectedPart(), *m_tried);
         if (m_triesAlone) heard = edits::onlyPart(std::move(heard), m_current.selectedPart());
     }
+    if (!m_only.empty()) {
+        std::vector<Key> others;
+        for (std::uint8_t key = 0; key < 128; ++key)
+            if (std::find(m_only.begin(), m_only.end(), Key{key}) == m_only.end()) others.push_back(Key{key});
+        heard = edits::setDrumOff(std::move(heard), m_current.selectedPart(), others, true);
+        heard = edits::onlyPart(std::move(heard), m_current.selectedPart());
+    }
     m_trial = std::move(heard);
+}
+
+void Sounds::hearOnly(const std::vector<Key>& keys) {
+    if (keys == m_only) return;
+    m_only = m_current.part() ? keys : std::vector<Key>{};
+    refreshTrial();
+    Q_EMIT heardChanged();
+    Q_EMIT onlyChanged();
 }
 
 const Song& Sounds::heardSong() const { return m_trial ? *m_trial : m_current.song(); }

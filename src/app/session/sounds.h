@@ -50,6 +50,10 @@ class Sounds : public QObject {
     void keepTried();
     void keepTriedFor(const std::vector<PartId>& parts);
     void dropTried();
+    /// Lets only some notes of the selected drum part be heard, by incoming key, without changing the song;
+    /// none: all again.
+    void hearOnly(const std::vector<Key>& keys);
+    [[nodiscard]] const std::vector<Key>& heardOnly() const { return m_only; }
     /// Whether only the part is heard while a sound is tried.
     [[nodiscard]] bool triesAlone() const { return m_triesAlone; }
     void setTriesAlone(bool alone);
@@ -79,6 +83,7 @@ class Sounds : public QObject {
     void catalogueChanged();
     void pluginsChanged();  ///< the scan goes on or has ended
     void triedChanged();    ///< another sound is tried, or none
+    void onlyChanged();     ///< other drum notes are heard alone, or all again
     void comparedChanged(); ///< another font is compared, or none
     void heardChanged();    ///< heardSong() is another, though the song is not
 
@@ -93,6 +98,7 @@ class Sounds : public QObject {
     Messages& m_messages;
     std::optional<Song> m_trial; ///< what is heard in place of the song
     std::optional<SoundRef> m_tried;
+    std::vector<Key> m_only; ///< drum notes of the selected part that alone are heard
     bool m_triesAlone = false, m_comparing = false;
     std::string m_compareWith;
     Catalogue m_found, m_catalogue;      ///< as scanned; and as it serves

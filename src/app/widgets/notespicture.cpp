@@ -31,7 +31,16 @@ void NotesPicture::refresh() {
 
 Tick NotesPicture::startTick() const { return m_session.current.song().tempo->barStart(m_firstBar); }
 Tick NotesPicture::endTick() const { return m_session.current.song().tempo->barStart(m_firstBar + m_bars); }
-QRectF NotesPicture::area() const { return QRectF(rect()).adjusted(34, 4, -6, -22); }
+QRectF NotesPicture::area() const { return QRectF(rect()).adjusted(showsDrums() ? 70 : 34, 4, -6, -22); }
+
+bool NotesPicture::showsDrums() const {
+    const Part* part = m_session.current.part();
+    return part && part->source.drums;
+}
+
+int NotesPicture::heightOf(Key key) const {
+    return showsDrums() ? pieceCount - 1 - rowOfPiece(pieceOf(key)) : key.value;
+}
 
 double NotesPicture::xOf(Tick tick) const {
     const double span = static_cast<double>(std::max<Tick>(1, endTick() - startTick()));
@@ -69,7 +78,8 @@ QString NotesPicture::surfaceValue() const {
     const auto overview = m_session.findings.overview(m_session.current.selectedPart());
     for (const DrawnNote& note : overview->between(startTick(), endTick(), 0))
         if (note.start >= startTick() && note.start < endTick() && names.size() < 40)
-            names << QString::fromStdString(keyName(note.key));
+            names << (showsDrums() ? pieceText(pieceOf(note.key)).toLower()
+                                   : QString::fromStdString(keyName(note.key)));
     return tr("bars %1 to %2: %3")
         .arg(m_firstBar)
         .arg(m_firstBar + m_bars - 1)
@@ -77,6 +87,7 @@ QString NotesPicture::surfaceValue() const {
 }
 
 std::pair<int, int> NotesPicture::keySpan() const {
+    if (showsDrums()) return {0, pieceCount - 1};
     int lowest = 127, highest = 0;
     const Part* part = m_session.current.part();
     if (part)
@@ -91,9 +102,10 @@ std::pair<int, int> NotesPicture::keySpan() const {
 
 void NotesPicture::paintGrid(QPainter& painter, std::pair<int, int> span) const {
     const QRectF a = area();
+    if (showsDrums()) paintRowNames(painter, span);
     const double step = a.height() / (span.second - span.first + 1);
     const bool all = step * 2 > 15;
-    for (int key = span.first; key <= span.second; ++key) {
+    for (int key = span.first; key <= span.second && !showsDrums(); ++key) {
         const int place = key % 12; // C always; with room G, then E and A too
         if (place != 0 && !(all && (place == 4 || place == 7 || place == 9)) &&
             !(!all && step * 6 > 15 && place == 7))
@@ -117,6 +129,18 @@ void NotesPicture::paintGrid(QPainter& painter, std::pair<int, int> span) const 
     }
 }
 
+void NotesPicture::paintRowNames(QPainter& painter, std::pair<int, int> span) const {
+    const QRectF a = area();
+    const double step = a.height() / (span.second - span.first + 1);
+    for (int piece = 0; piece < pieceCount; ++piece) {
+        const double y = a.top() + (rowOfPiece(static_cast<DrumPiece>(piece)) + 0.5) * step;
+        painter.setPen(QPen(theme().line, 1));
+        painter.drawLine(QPointF(a.left(), y), QPointF(a.right(), y));
+        paintText(painter, QRectF(0, y - 8, 64, 16), pieceText(static_cast<DrumPiece>(piece)), textFont(8.5),
+                  theme().muted, Qt::AlignRight | Qt::AlignVCenter);
+    }
+}
+
 void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span,
                               Layer layer) const {
     const QRectF a = area();
@@ -132,17 +156,20 @@ void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int
     painter.setBrush(colour);
     const auto overview = m_session.findings.overview(part.id);
     for (const DrawnNote& note : overview->between(from, to, 0)) {
-        if (note.end < from || note.key.value < span.first || note.key.value > span.second) continue;
+        const int at = heightOf(note.key);
+        if (note.end < from || at < span.first || at > span.second) continue;
         if (layer == Layer::Sounding && (place < note.start || place >= std::max(note.end, note.start + 1)))
             continue;
-        const double x = xOf(note.start), y = a.bottom() - (note.key.value - span.first + 0.5) * step;
-        const double width = part.source.drums ? height : std::max(back ? 3.0 : 5.0, xOf(note.end) - x - 1.5);
-        const QRectF stone(x, y - height / 2, width, height);
+        const double x = xOf(note.start), y = a.bottom() - (at - span.first + 0.5) * step;
+        // A pebble's size tells how hard the drum is struck.
+        const double tall = part.source.drums ? height * (0.4 + 0.6 * note.velocity.value / 127.0) : height;
+        const double width = part.source.drums ? tall : std::max(back ? 3.0 : 5.0, xOf(note.end) - x - 1.5);
+        const QRectF stone(x, y - tall / 2, width, tall);
         if (back && width < 5) { // too small to see how its ends are shaped
             painter.fillRect(stone, colour);
             continue;
         }
-        const double round = std::min(height, width) / 2;
+        const double round = std::min(tall, width) / 2;
         painter.drawRoundedRect(stone, round, round);
     }
 }
@@ -157,7 +184,7 @@ void NotesPicture::paintStill(const Part& lead, std::pair<int, int> span) {
     paintGrid(painter, span);
     painter.setClipRect(area().adjusted(-2, -4, 4, 4));
     for (const Part& other : m_session.current.song().parts)
-        if (other.id != lead.id && !other.source.drums && other.mix.role != Role::Off)
+        if (other.id != lead.id && !lead.source.drums && !other.source.drums && other.mix.role != Role::Off)
             paintNotes(painter, other, span, Layer::Back);
     paintNotes(painter, lead, span, Layer::Lead);
 }

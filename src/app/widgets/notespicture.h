@@ -34,8 +34,12 @@ class NotesPicture : public QWidget, public Surface {
     [[nodiscard]] Tick endTick() const;
     [[nodiscard]] QRectF area() const;
     [[nodiscard]] double xOf(Tick tick) const;
-    [[nodiscard]] std::pair<int, int> keySpan() const; ///< lowest and highest key shown
+    [[nodiscard]] bool showsDrums() const; ///< then pieces of the kit stand in rows, in place of keys
+    /// Where a key stands: the key itself, or of drums the row of its piece from the lowest up.
+    [[nodiscard]] int heightOf(Key key) const;
+    [[nodiscard]] std::pair<int, int> keySpan() const; ///< lowest and highest height shown
     void paintGrid(QPainter& painter, std::pair<int, int> span) const;
+    void paintRowNames(QPainter& painter, std::pair<int, int> span) const;
     enum class Layer { Back, Lead, Sounding };
     void paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span, Layer layer) const;
     void paintStill(const Part& lead, std::pair<int, int> span); ///< all that does not move, into m_still

@@ -20,11 +20,9 @@ class LaneGeometry {
         : m_rect(rect), m_range(range),
           m_scale(rect.width() / static_cast<double>(std::max<Tick>(1, range.to - range.from))) {
         if (drums) {
-            const auto& keys = overview.keys();
-            const double step = rect.height() / static_cast<double>(std::max<std::size_t>(1, keys.size()));
-            for (std::size_t i = 0; i < keys.size(); ++i)
-                m_y[static_cast<std::size_t>(keys[i]) & 127U] =
-                    rect.bottom() - (static_cast<double>(i) + 0.5) * step;
+            const double step = rect.height() / pieceCount;
+            for (std::uint8_t key = 0; key < 128; ++key)
+                m_y[key] = rect.top() + (rowOfPiece(pieceOf(Key{key})) + 0.5) * step;
             m_size = std::min(2.4, step * 0.5);
             return;
         }
@@ -200,6 +198,32 @@ PillColours coloursOf(Tone tone) {
 }
 
 } // namespace
+
+int rowOfPiece(DrumPiece piece) {
+    switch (piece) {
+    case DrumPiece::Cymbals: return 0;
+    case DrumPiece::Hats: return 1;
+    case DrumPiece::Percussion: return 2;
+    case DrumPiece::Toms: return 3;
+    case DrumPiece::Snare: return 4;
+    case DrumPiece::Kick: return 5;
+    case DrumPiece::Other: break;
+    }
+    return 6;
+}
+
+QString pieceText(DrumPiece piece) {
+    switch (piece) {
+    case DrumPiece::Kick: return QObject::tr("Kick");
+    case DrumPiece::Snare: return QObject::tr("Snare");
+    case DrumPiece::Hats: return QObject::tr("Hats");
+    case DrumPiece::Toms: return QObject::tr("Toms");
+    case DrumPiece::Cymbals: return QObject::tr("Cymbals");
+    case DrumPiece::Percussion: return QObject::tr("Percussion");
+    case DrumPiece::Other: break;
+    }
+    return QObject::tr("Other");
+}
 
 void paintLane(QPainter& painter, const QRectF& rect, const Overview& overview,
                const std::vector<ControlPoint>& volume, LaneRange range, bool drums, const QColor& colour) {

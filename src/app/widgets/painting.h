@@ -1,5 +1,6 @@
 /// Things that several pages draw: stones, notes, pills.
 #pragma once
+#include "midi/gm.h"
 #include "song/heard/controllers.h"
 #include "song/heard/overview.h"
 
@@ -16,10 +17,16 @@ struct LaneRange {
     bool operator==(const LaneRange&) const = default;
 };
 
-/// A part's notes along a stretch of the song as rounded stones; drum hits as pebbles, sized by velocity.
+/// A part's notes along a stretch of the song as rounded stones; drum hits as pebbles, sized by velocity,
+/// each piece of the kit on a row of its own.
 /// Where they lie too thick for that, as a texture. `volume`, when not empty, goes over them as a curve.
 void paintLane(QPainter& painter, const QRectF& rect, const Overview& overview,
                const std::vector<ControlPoint>& volume, LaneRange range, bool drums, const QColor& colour);
+
+/// The row of a piece of the kit wherever drums are drawn, 0 the top of pieceCount rows.
+int rowOfPiece(DrumPiece piece);
+/// The piece in a row, for people: "Hats".
+QString pieceText(DrumPiece piece);
 
 /// A short remark on a rounded ground; gives the space it took. `right` is its right edge.
 enum class Tone { Quiet, Good, Look, Wrong, Action };

@@ -90,6 +90,63 @@ void PitchHistogram::keyPressEvent(QKeyEvent* event) {
     announce(this, surfaceValue());
 }
 
+VelocityHistogram::VelocityHistogram(QWidget* parent) : QWidget(parent) {
+    setMinimumSize(180, 76);
+    setAccessibleName(tr("Velocities before and after"));
+}
+
+void VelocityHistogram::setHits(const std::array<int, 128>& before, const std::array<int, 128>& after) {
+    m_before = before;
+    m_after = after;
+    update();
+}
+
+QString VelocityHistogram::surfaceValue() const {
+    const auto range = [](const std::array<int, 128>& hits) {
+        const auto used = [](int count) { return count > 0; };
+        const auto first = std::find_if(hits.begin(), hits.end(), used);
+        if (first == hits.end()) return tr("no hits");
+        const auto last = std::find_if(hits.rbegin(), hits.rend(), used);
+        return tr("velocities range from %1 to %2")
+            .arg(first - hits.begin())
+            .arg(127 - (last - hits.rbegin()));
+    };
+    const QString before = range(m_before), after = range(m_after);
+    return before == after ? before : tr("before, %1; after, %2").arg(before, after);
+}
+
+void VelocityHistogram::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    constexpr int perBar = 4; // velocities
+    std::array<int, 32> before{}, after{};
+    for (std::size_t v = 1; v < 128; ++v) {
+        before[v / perBar] += m_before[v];
+        after[v / perBar] += m_after[v];
+    }
+    const int most = std::max(
+        {1, *std::max_element(before.begin(), before.end()), *std::max_element(after.begin(), after.end())});
+    const double floor = height() - 16.0, step = width() / 32.0;
+    const auto bars = [&](const std::array<int, 32>& hits, QColor colour) {
+        colour.setAlpha(170);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(colour);
+        for (std::size_t i = 0; i < hits.size(); ++i) {
+            if (!hits[i]) continue;
+            const double h = std::max(2.0, (floor - 4) * hits[i] / most);
+            painter.drawRoundedRect(QRectF(static_cast<double>(i) * step + 0.7, floor - h, step - 1.4, h),
+                                    1.5, 1.5);
+        }
+    };
+    if (m_before != m_after) bars(before, theme().ochre);
+    bars(after, theme().moss);
+    painter.setPen(QPen(theme().line, 1));
+    painter.drawLine(QPointF(0, floor), QPointF(width(), floor));
+    paintText(painter, QRectF(0, floor + 1, 30, 15), QStringLiteral("1"), textFont(8), theme().muted);
+    paintText(painter, QRectF(width() - 30, floor + 1, 30, 15), QStringLiteral("127"), textFont(8),
+              theme().muted, Qt::AlignRight | Qt::AlignVCenter);
+}
+
 StepsPicture::StepsPicture(const QString& name, QWidget* parent) : QWidget(parent) {
     setMinimumSize(260, 84);
     setAccessibleName(name);

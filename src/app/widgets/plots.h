@@ -32,6 +32,19 @@ class PitchHistogram : public QWidget, public Surface {
     int m_cut = 60;
 };
 
+/// How many hits have which velocity, before and after a trim.
+class VelocityHistogram : public QWidget, public Surface {
+    Q_OBJECT
+  public:
+    explicit VelocityHistogram(QWidget* parent = nullptr);
+    void setHits(const std::array<int, 128>& before, const std::array<int, 128>& after);
+    [[nodiscard]] QString surfaceValue() const override;
+
+  private:
+    void paintEvent(QPaintEvent* event) override;
+    std::array<int, 128> m_before{}, m_after{};
+};
+
 /// Values that hold until the next, as steps along a time; a second row of them may lie over the first.
 class StepsPicture : public QWidget, public Surface {
     Q_OBJECT

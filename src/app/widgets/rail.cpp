@@ -87,7 +87,7 @@ void Rail::refresh() {
         const auto count =
             std::count_if(m_session.findings.snags().begin(), m_session.findings.snags().end(),
                           [i](const Snag& s) { return static_cast<std::size_t>(s.step) == i; });
-        const bool decides = i <= static_cast<std::size_t>(Step::Sounds);
+        const bool decides = i <= static_cast<std::size_t>(Step::Drums);
         m_steps[i]->setSnags(m_session.current.hasSong() && decides ? static_cast<int>(count) : -1);
     }
 }

@@ -56,9 +56,8 @@ DrumHits drumHitsOf(const SongEvents& events, const PartSource& source, const Pa
     }
     const double mean = count > 0 ? sum / count : 0;
     for (std::size_t key = 0; key < 128; ++key) {
-        const DrumPlan plan =
-            source.drums ? recipe.drumPlan(Key{static_cast<std::uint8_t>(key)}) : DrumPlan{};
-        if (plan.off || hits.counts[key] == 0) continue;
+        const DrumPlan plan = recipe.drumPlan(Key{static_cast<std::uint8_t>(key)});
+        if ((plan.off && source.drums) || hits.counts[key] == 0) continue;
         for (int v = 1; v < 128; ++v)
             if (const int struck = hits.before[key][static_cast<std::size_t>(v)]) {
                 const int whole = shapedVelocity(v, recipe.velocity, mean);
@@ -164,6 +163,19 @@ std::vector<KitFit> kitsFor(const Part& part, const DrumHits& hits, const Catalo
     std::stable_sort(kits.begin(), kits.end(),
                      [](const KitFit& a, const KitFit& b) { return a.sounding > b.sounding; });
     return kits;
+}
+
+std::vector<std::pair<int, int>> barRunsOf(const SongFrame& song, const PartSource& source, Key key) {
+    std::vector<std::pair<int, int>> runs;
+    song.each(*source.events, [&](const Event& event, EventRef ref) {
+        if (!event.isNoteOn() || event.data1 != key.value) return;
+        const int bar = song.tempo->position(song.tickOf(ref)).bar;
+        if (!runs.empty() && bar <= runs.back().second + 2)
+            runs.back().second = std::max(runs.back().second, bar);
+        else
+            runs.emplace_back(bar, bar);
+    });
+    return runs;
 }
 
 std::optional<KitHint> kitHintFor(const SongFrame& song, const Part& part, const DrumHits& hits) {

@@ -66,6 +66,9 @@ struct KitFit {
 };
 std::vector<KitFit> kitsFor(const Part& part, const DrumHits& hits, const Catalogue& catalogue);
 
+/// The bars in which a key is struck, as runs from first to last, 1-based; a bar without it does not end one.
+std::vector<std::pair<int, int>> barRunsOf(const SongFrame& song, const PartSource& source, Key key);
+
 /// A kit that would suit the style of a part, by its tempo and the notes it uses: only a hint.
 struct KitHint {
     Program program;

@@ -64,6 +64,11 @@ KitKeys::KitKeys(const SoundFont& font, const Preset& preset) : m_known(true) {
                 m_names[at] = cleanDrumName(font.samples[zone.sample]);
         }
     }
+    // A name on several keys tells them not apart: one tom, tuned to six.
+    std::map<std::string, int> times;
+    for (const std::string& name : m_names) ++times[name];
+    for (std::string& name : m_names)
+        if (times[name] > 1) name.clear();
 }
 
 std::span<const std::uint8_t> standInsFor(Key gm) {

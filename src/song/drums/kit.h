@@ -20,7 +20,8 @@ class KitKeys {
         return !m_known || m_keys[key.value & 0x7FU].test(static_cast<std::size_t>(velocity & 0x7F));
     }
     [[nodiscard]] bool soundsAtAll(Key key) const { return !m_known || m_keys[key.value & 0x7FU].any(); }
-    /// The kit's own name for a key, cleaned (cleanDrumName()); empty where it has none.
+    /// The kit's own name for a key, cleaned (cleanDrumName()); empty where it has none, or the same for
+    /// several keys.
     [[nodiscard]] const std::string& name(Key key) const { return m_names[key.value & 0x7FU]; }
 
   private:

@@ -54,7 +54,7 @@ class Realiser {
              std::vector<EventRef>* origins)
         : m_all(all), m_source(source), m_recipe(recipe), m_origins(origins), m_thinned(all, source, recipe),
           m_origin(all), m_shift(shiftOf(keyShift, source, recipe)),
-          m_mapped(source.drums && !recipe.drumMap.empty()), m_hitLength(source.drums ? recipe.hitLength : 0),
+          m_mapped(!recipe.drumMap.empty()), m_hitLength(source.drums ? recipe.hitLength : 0),
           m_settles(recipe.unisons != Unisons::KeepBoth || m_hitLength > 0) {
         m_heard.events.reserve(source.events->size());
         m_heard.notes.reserve(source.events->size() / 2);
@@ -128,11 +128,11 @@ class Realiser {
     bool playDrum(Event& event) const {
         const DrumPlan* plan = m_plans[event.data1 & 0x7FU];
         if (!plan) return true;
-        if (plan->off) return false;
+        if (plan->off && m_source.drums) return false;
         if (event.isNoteOn() && plan->trim != VelocityShape{})
             event.data2 = static_cast<std::uint8_t>(
                 shapedVelocity(event.data2, plan->trim, m_keyMeans[event.data1 & 0x7FU]));
-        if (plan->target) event.data1 = plan->target->value;
+        if (plan->target && m_source.drums) event.data1 = plan->target->value;
         return true;
     }
 

@@ -26,8 +26,8 @@ struct HeardPart {
 ///
 /// - A key that a shift would take out of 0–127 is folded back by octaves; then single notes outside
 ///   Part::folded are moved into it by octaves. Drums are not shifted.
-/// - Of drums each note is struck as its DrumPlan says, plays the plan's target key, or is left out; what is
-///   not drums has no such plans.
+/// - Each note is struck as the DrumPlan of its key says; of drums it plays the plan's target key, or is left
+///   out.
 /// - Of several notes on one key a note-off ends the one that began first, among events of one origin (track,
 ///   port and channel of the file). A note without end lasts to the end of the song.
 /// - `origins`, when given, gets for each event of the line the event it comes from.

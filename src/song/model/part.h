@@ -56,11 +56,11 @@ struct VelocityShape {
     bool operator==(const VelocityShape&) const = default;
 };
 
-/// What becomes of the notes of one key of a drum part.
+/// What becomes of the notes of one key, mostly of a drum part.
 struct DrumPlan {
-    std::optional<Key> target; ///< the key that they play; none: their own
+    std::optional<Key> target; ///< the key that they play; none: their own. Only of drums
     VelocityShape trim;        ///< on top of the part's; the mean is that of these notes
-    bool off = false;          ///< they are left out
+    bool off = false;          ///< they are left out. Only of drums
     bool operator==(const DrumPlan&) const = default;
 };
 
@@ -79,7 +79,7 @@ struct PartRecipe {
         folded; ///< notes outside are moved into it by octaves, after all shifts; not drums
     std::map<ControllerId, ControllerPlan> controllers; ///< those that are not simply kept
     VelocityShape velocity;
-    std::map<std::uint8_t, DrumPlan> drumMap; ///< by incoming key, those that are changed; only of drums
+    std::map<std::uint8_t, DrumPlan> drumMap; ///< by incoming key, those that are changed
     Tick hitLength = 0; ///< how long each hit of a drum part lasts, in ticks; 0: as the file says
     Unisons unisons = Unisons::KeepBoth;
 

@@ -1,0 +1,87 @@
+#include "app/dialogs/namesdialog.h"
+
+#include "app/session/session.h"
+#include "midi/gm.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QListWidget>
+
+namespace cobbleway {
+
+NamesDialog::NamesDialog(Uses<uses::Set, uses::Messages> session, PartId part, NameFile file, QWidget* parent)
+    : Form(tr("Load drum names"), parent), m_session(session), m_part(part), m_file(std::move(file)),
+      m_lists(new QComboBox), m_names(new QListWidget), m_mended(new QListWidget),
+      m_play(new QCheckBox(tr("&Play each note as its name means"))), m_about(mutedLabel()) {
+    resize(620, 480);
+    for (const NameList& list : m_file.lists) m_lists->addItem(QString::fromStdString(list.title));
+    m_lists->setObjectName(QStringLiteral("lists"));
+    QWidget* lists = labelled(tr("&List"), m_lists);
+    lists->setVisible(m_file.lists.size() > 1);
+    column()->addWidget(lists);
+    column()->addWidget(m_about);
+    m_names->setAccessibleName(tr("Names in the list"));
+    m_names->setObjectName(QStringLiteral("names"));
+    m_names->setSelectionMode(QAbstractItemView::NoSelection);
+    column()->addWidget(m_names, 2);
+    if (!m_file.mended.empty()) {
+        column()->addWidget(mutedLabel(tr("Mended or ignored while reading")));
+        m_mended->setAccessibleName(tr("What was mended or ignored"));
+        m_mended->setObjectName(QStringLiteral("mended"));
+        m_mended->setSelectionMode(QAbstractItemView::NoSelection);
+        m_mended->setWordWrap(true);
+        for (const MendedLine& line : m_file.mended)
+            m_mended->addItem(tr("Line %1: %2").arg(line.line).arg(QString::fromStdString(line.what)));
+        column()->addWidget(m_mended, 1);
+    } else {
+        m_mended->hide();
+        m_mended->setParent(this);
+    }
+    m_play->setObjectName(QStringLiteral("playByNames"));
+    m_play->setToolTip(tr("For a part that is laid out for another kit"));
+    column()->addWidget(m_play);
+    addButtons(tr("Take the names"), tr("Cancel"));
+    connect(m_lists, &QComboBox::currentIndexChanged, this, &NamesDialog::refresh);
+    connect(this, &QDialog::accepted, this, &NamesDialog::take);
+    refresh();
+    m_names->setFocus();
+}
+
+const NameList& NamesDialog::chosen() const {
+    return m_file.lists[static_cast<std::size_t>(std::max(0, m_lists->currentIndex()))];
+}
+
+void NamesDialog::refresh() {
+    m_names->clear();
+    int moved = 0, unsure = 0;
+    for (const auto& [key, name] : chosen().names) {
+        const auto meant = drumMeant(name);
+        const bool moves = meant && meant->sure && meant->gm.value != key;
+        moved += moves;
+        unsure += meant && !meant->sure;
+        QString text = QStringLiteral("%1 %2").arg(key).arg(QString::fromStdString(name));
+        if (moves)
+            text +=
+                tr(" — means %1 %2").arg(meant->gm.value).arg(QString::fromUtf8(drumName(meant->gm).data()));
+        m_names->addItem(text);
+    }
+    QString about = chosen().names.size() == 1 ? tr("One name.") : tr("%1 names.").arg(chosen().names.size());
+    if (moved)
+        about +=
+            tr(" %1 of them mean another drum than the one that General MIDI has on the key.").arg(moved);
+    if (unsure) about += tr(" %1 could mean several drums; those stay where they are.").arg(unsure);
+    m_about->setText(about);
+    m_play->setEnabled(moved > 0);
+}
+
+void NamesDialog::take() {
+    const bool play = m_play->isChecked() && m_play->isEnabled();
+    m_session.current.edit(tr("Load drum names"),
+                           [part = m_part, names = chosen().names, play](const Song& song) {
+                               Song named = edits::nameDrums(song, part, names);
+                               return play ? edits::playByNames(std::move(named), part) : named;
+                           });
+    Q_EMIT m_session.messages.announced(tr("%1 names taken").arg(chosen().names.size()));
+}
+
+} // namespace cobbleway
