@@ -75,10 +75,10 @@ int main(int count, char** words) {
     beat.sortTracks();
     const Song drums = songOf(writeMidi(beat));
     const PartMatch kit = matchPart(drums, drums.parts[0], catalogue);
-    std::size_t rows = 0;
+    std::size_t drumRows = 0;
     const double looking = cpuSeconds(20, [&] {
-        rows = drumNotesOf(drums, drums.parts[0], kit, catalogue).size();
-        rows += barPrintsOf(drums, drums.parts[0].source, 0, drums.end).slots();
+        drumRows = drumNotesOf(drums, drums.parts[0], kit, catalogue).size();
+        drumRows += barPrintsOf(drums, drums.parts[0].source, 0, drums.end).slots();
     });
     const double sorting = cpuSeconds(20, [&] {
         auto sorted = numbers;
@@ -86,7 +86,7 @@ int main(int count, char** words) {
     });
     std::printf(
         "100 000 drum hits: names, pieces, bar print (%zu) in %.2f ms, %.2f times sorting as many numbers\n",
-        rows, looking * 1e3, looking / sorting);
+        drumRows, looking * 1e3, looking / sorting);
 
     const auto million = bytesOf(1000000, true);
     const double readMillion = cpuSeconds(3, [&] { (void)readMidi(million, "bench.mid").ok(); });

@@ -55,8 +55,7 @@ void takeNote(const xmlNode* note, NameList& list, std::vector<MendedLine>& mend
     const std::string number = attribute(note, "Number", cut);
     const std::string name = attribute(note, "Name", cut);
     if (cut) mended.push_back({line, "An entity was left out."});
-    // The rules for names are those of a line of text.
-    NameLines one = textLines(number + "=" + name);
+    NameLines one = pairLine(number, name);
     for (MendedLine& fault : one.mended) mended.push_back({line, fault.what});
     for (auto& [key, text] : one.names)
         if (!list.names.insert_or_assign(key, text).second)

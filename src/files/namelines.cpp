@@ -13,6 +13,8 @@ namespace {
 constexpr std::size_t longestName = 64;
 /// From so many lines with the same fault on they are told in one.
 constexpr std::size_t manyFaults = 5;
+constexpr const char* noNumber = "The line does not begin with a key number and was ignored.";
+constexpr const char* noName = "There is no name after the number; the line was ignored.";
 
 struct Character {
     char32_t code = 0;
@@ -291,6 +293,21 @@ std::string held(std::string name, int line, Faults& faults) {
     return name;
 }
 
+/// Takes a key and a name that are apart.
+void takeRow(int line, const std::string& key, const std::string& text, std::vector<Row>& rows,
+             Faults& faults) {
+    const NumberRead read = numberAt(key);
+    if (key.empty() || read.length != key.size() || (!read.number && !read.note)) {
+        faults.add(line, noNumber, noNumber);
+        return;
+    }
+    std::string name = held(text, line, faults);
+    if (name.empty())
+        faults.add(line, noName, noName);
+    else
+        rows.push_back({line, read.number, read.note.value_or(NotePlace{}), key, std::move(name)});
+}
+
 /// The octave of middle C under which most names of rows mean the drum on their key; 4 when none is better.
 int middleCOctave(const std::vector<Row>& rows) {
     int best = 4, most = 0;
@@ -439,8 +456,7 @@ NameLines textLines(const std::string& text) {
             }
         const NumberRead read = numberAt(line);
         if (!read.number && !read.note) {
-            faults.add(number, "The line does not begin with a key number and was ignored.",
-                       "The line does not begin with a key number and was ignored.");
+            faults.add(number, noNumber, noNumber);
             continue;
         }
         std::size_t at = read.length;
@@ -448,13 +464,19 @@ NameLines textLines(const std::string& text) {
         if (at < line.size() && (line[at] == '=' || line[at] == ';' || line[at] == ',')) ++at;
         std::string name = held(line.substr(std::min(at, line.size())), number, faults);
         if (name.empty()) {
-            faults.add(number, "There is no name after the number; the line was ignored.",
-                       "There is no name after the number; the line was ignored.");
+            faults.add(number, noName, noName);
             continue;
         }
         rows.push_back({number, read.number, read.note.value_or(NotePlace{}), line.substr(0, read.length),
                         std::move(name)});
     }
+    return namesOf(rows, faults);
+}
+
+NameLines pairLine(const std::string& number, const std::string& name) {
+    Faults faults;
+    std::vector<Row> rows;
+    takeRow(1, trimmed(visible(number, 1, false, faults)), visible(name, 1, false, faults), rows, faults);
     return namesOf(rows, faults);
 }
 
@@ -482,20 +504,7 @@ NameLines csvLines(const std::string& text) {
         const auto& [line, record] = records.all[i];
         const std::string key = keyColumn < record.size() ? trimmed(record[keyColumn]) : std::string();
         if (key.starts_with("#") || key.starts_with("//")) continue;
-        const NumberRead read = numberAt(key);
-        if (key.empty() || read.length != key.size() || (!read.number && !read.note)) {
-            faults.add(line, "The line does not begin with a key number and was ignored.",
-                       "The line does not begin with a key number and was ignored.");
-            continue;
-        }
-        std::string name =
-            nameColumn < record.size() ? held(record[nameColumn], line, faults) : std::string();
-        if (name.empty()) {
-            faults.add(line, "There is no name after the number; the line was ignored.",
-                       "There is no name after the number; the line was ignored.");
-            continue;
-        }
-        rows.push_back({line, read.number, read.note.value_or(NotePlace{}), key, std::move(name)});
+        takeRow(line, key, nameColumn < record.size() ? record[nameColumn] : std::string(), rows, faults);
     }
     return namesOf(rows, faults);
 }

@@ -12,6 +12,8 @@ struct NameLines {
 /// `text` is UTF-8 with all its control characters. See parseNames().
 NameLines textLines(const std::string& text);
 NameLines csvLines(const std::string& text);
+/// A number and a name that something else has told apart.
+NameLines pairLine(const std::string& number, const std::string& name);
 /// Whether text is CSV whatever its file is called: a heading of known words, or quoted fields.
 bool looksLikeCsv(const std::string& text);
 

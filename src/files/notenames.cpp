@@ -27,9 +27,12 @@ std::string csvField(const std::string& text) {
 std::string textOf(const DrumNames& names) {
     std::string text;
     for (const auto& [key, name] : names) {
-        std::string line = std::to_string(key) + (std::string_view("=;,").find(name[0]) < 3 ? " = " : " ") + name;
-        std::replace_if(line.begin(), line.end(), [](char c) { return static_cast<unsigned char>(c) < 0x20; }, ' ');
-        for (auto at = line.find(" # "); at != std::string::npos; at = line.find(" # ")) line.erase(at + 2, 1);
+        std::string line =
+            std::to_string(key) + (std::string_view("=;,").find(name[0]) < 3 ? " = " : " ") + name;
+        std::replace_if(
+            line.begin(), line.end(), [](char c) { return static_cast<unsigned char>(c) < 0x20; }, ' ');
+        for (auto at = line.find(" # "); at != std::string::npos; at = line.find(" # "))
+            line.erase(at + 2, 1);
         text += line + "\n";
     }
     return text;

@@ -287,7 +287,7 @@ json recipeJson(const PartRecipe& recipe) {
         if (target) drum["target"] = target->value;
         if (trim != VelocityShape{}) drum["trim"] = shapeJson(trim);
         if (off) drum["off"] = true;
-        j["drums"].push_back(std::move(drum));
+        j["drumMap"].push_back(std::move(drum));
     }
     if (hitLength) j["hitLength"] = hitLength;
     if (unisons != Unisons::KeepBoth) j["unisons"] = unisons == Unisons::Cut ? "cut" : "one";
@@ -320,8 +320,8 @@ PartRecipe recipeFrom(const json& j) {
     if (j.contains("keyVelocity")) // up to version 4
         for (const json& k : j["keyVelocity"])
             if (const auto key = keyFrom(k.at("key"))) recipe.drumMap[*key].trim = shapeFrom(k);
-    if (j.contains("drums"))
-        for (const json& d : j["drums"])
+    if (j.contains("drumMap"))
+        for (const json& d : j["drumMap"])
             if (const auto key = keyFrom(d.at("key"))) recipe.drumMap[*key] = drumPlanFrom(d);
     if (j.contains("hitLength")) recipe.hitLength = tickFrom(j["hitLength"]);
     const auto unisons = j.value("unisons", "both");

@@ -82,6 +82,12 @@ class TestDrumsWindow : public QObject {
         return row >= 0;
     }
     const Part& drums() { return *m->song().part(page()->part()); }
+    bool order(const QString& text) { // one of the segments
+        for (auto* b : page()->findChildren<QAbstractButton*>())
+            if (b->text() == text && b->isVisible() && !qobject_cast<QPushButton*>(b))
+                return QTest::mouseClick(b, Qt::LeftButton), true;
+        return false;
+    }
     template <class T> T* control(const char* name) { return page()->findChild<T*>(QLatin1String(name)); }
     void press(int k, Qt::KeyboardModifiers with = Qt::NoModifier) {
         QTest::keyClick(page()->rows(), static_cast<Qt::Key>(k), with);
@@ -105,12 +111,12 @@ void TestDrumsWindow::showsTheDrumsOfTheSong() {
     QTest::mouseClick(control<QCheckBox>("allKeys"), Qt::LeftButton);
     QCOMPARE(rows().rowCount(), 12);
     // In the order of hits, of pieces, of keys.
-    QVERIFY(Driver::click(page(), QStringLiteral("Hits")));
+    QVERIFY(order(QStringLiteral("Hits")));
     QVERIFY(said(0).startsWith(QLatin1String("42 ")));
-    QVERIFY(Driver::click(page(), QStringLiteral("Piece")));
+    QVERIFY(order(QStringLiteral("Piece")));
     QVERIFY(said(0).startsWith(QLatin1String("36 ")));
     QVERIFY(said(rows().rowCount() - 1).startsWith(QLatin1String("54 ")));
-    QVERIFY(Driver::click(page(), QStringLiteral("Key")));
+    QVERIFY(order(QStringLiteral("Key")));
 }
 
 void TestDrumsWindow::rowsAreSentences() {
@@ -191,7 +197,8 @@ void TestDrumsWindow::keysAloneDoIt() {
     QTRY_VERIFY((editor = qobject_cast<QLineEdit*>(QApplication::focusWidget())) != nullptr);
     QTest::keyClicks(editor, QStringLiteral("Clack"));
     QTest::keyClick(editor, Qt::Key_Return);
-    QTRY_COMPARE(drums().keyNames.at(38), std::string("Clack"));
+    QTRY_VERIFY(drums().keyNames.contains(38));
+    QCOMPARE(drums().keyNames.at(38), std::string("Clack"));
     auto* plays = control<QComboBox>("plays");
     plays->setFocus();
     QTest::keyClick(plays, Qt::Key_Down);
@@ -214,6 +221,7 @@ void TestDrumsWindow::namesAreTyped() {
     name->selectAll();
     QTest::keyClicks(name, QStringLiteral("Bombo"));
     QTest::keyClick(name, Qt::Key_Return);
+    QVERIFY(drums().keyNames.contains(36));
     QCOMPARE(drums().keyNames.at(36), std::string("Bombo"));
     QVERIFY(said(rowOf(36)).startsWith(QLatin1String("36 Bombo")));
     QVERIFY(rows().index(rowOf(36), 0).data(Qt::ToolTipRole).toString().contains(QLatin1String("yours")));
@@ -255,6 +263,7 @@ void TestDrumsWindow::namesAreLoadedAndSaved() {
 void TestDrumsWindow::aListIsBroughtOntoTheKit() {
     Builder b;
     for (int i = 0; i < 16; ++i) b.note(9, i * 0.5, 0.1, 48).note(9, i * 0.5 + 0.25, 0.1, 50);
+    b.file.sortTracks();
     QVERIFY(m->openSong(b.file));
     m->session().current.showSong(1);
     QTemporaryDir folder;
@@ -381,7 +390,7 @@ void TestDrumsWindow::theKitIsPlayed() {
     QCOMPARE(struck[0][0].toInt(), 38);
     QVERIFY(said(page()->rows()->currentIndex().row()).startsWith(QLatin1String("38 ")));
     // It is heard, though nothing plays.
-    QTRY_VERIFY(m->session().playback.player().partPeak(page()->part()) > 0.001F);
+    QTRY_VERIFY(m->session().playback.partPeak(page()->part()) > 0.001);
     kit->setFocus();
     QTest::keyClick(kit, Qt::Key_Right);
     QTest::keyClick(kit, Qt::Key_Return);
@@ -440,10 +449,12 @@ void TestDrumsWindow::drumsOnAKeyboardPartComeBack() {
         if (i % 4 == 0) b.note(2, i * 0.25, 0.1, 36, 100);
         if (i % 4 == 2) b.note(2, i * 0.25, 0.1, 38, 100);
     }
+    b.file.sortTracks();
     QVERIFY(m->openSong(b.file));
     m->session().current.showSong(1);
     QCOMPARE(page()->part(), 0);
-    QVERIFY(control<QLabel>("noDrums")->text().contains(QLatin1String("seems to be drums")));
+    const QString text = control<QLabel>("noDrums")->text();
+    QVERIFY2(text.contains(QLatin1String("seems to be drums")), qPrintable(text));
     QVERIFY(Driver::click(page(), QStringLiteral("Make them drums")));
     QVERIFY(page()->part() != 0);
     QCOMPARE(drums().source.channel, drumChannel);
@@ -459,11 +470,7 @@ void TestDrumsWindow::everythingIsUndone() {
     m->act("pieceApart");
     m->act("pieceBack");
     QVERIFY(!(m->song() == before));
-    while (m->session().current.canUndo() && m->session().current.undoName() != QLatin1String("Add files"))
-        if (m->session().current.song() == before)
-            break;
-        else
-            m->act("undo");
+    for (int i = 0; i < 20 && !(m->song() == before); ++i) m->act("undo");
     QVERIFY(m->song() == before);
 }
 

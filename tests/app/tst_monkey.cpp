@@ -17,10 +17,11 @@ namespace {
 
 /// Those that end the program, wait for a person, or write where the test has no business.
 const QSet<QString> notForMonkeys = {
-    QStringLiteral("quit"),      QStringLiteral("open"),    QStringLiteral("addFiles"),
-    QStringLiteral("addFolder"), QStringLiteral("save"),    QStringLiteral("saveAs"),
-    QStringLiteral("new"),       QStringLiteral("about"),   QStringLiteral("keys"),
-    QStringLiteral("write"),     QStringLiteral("letters"), QStringLiteral("bringToLevel"),
+    QStringLiteral("loadNames"), QStringLiteral("saveNames"), QStringLiteral("saveAllNames"),
+    QStringLiteral("quit"),      QStringLiteral("open"),      QStringLiteral("addFiles"),
+    QStringLiteral("addFolder"), QStringLiteral("save"),      QStringLiteral("saveAs"),
+    QStringLiteral("new"),       QStringLiteral("about"),     QStringLiteral("keys"),
+    QStringLiteral("write"),     QStringLiteral("letters"),   QStringLiteral("bringToLevel"),
     QStringLiteral("undo"),      QStringLiteral("redo")};
 
 class Monkey {

@@ -149,7 +149,7 @@ PartId TestWindow::partNamed(const char* name) const {
 }
 
 void TestWindow::emptyPagesSayWhatToDo() {
-    for (int page = 0; page < 5; ++page) {
+    for (int page = 0; page < 6; ++page) {
         m_window->showPage(static_cast<Step>(page));
         QVERIFY(!m_window->grab().isNull());
     }
@@ -640,7 +640,7 @@ void TestWindow::modelsAreSound() {
 void TestWindow::screenReaderHearsEverything() {
     openDemo();
     // Every control that takes the keyboard has a name.
-    for (int page = 0; page < 5; ++page) {
+    for (int page = 0; page < 6; ++page) {
         m_window->showPage(static_cast<Step>(page));
         for (QWidget* widget : m_window->findChildren<QWidget*>()) {
             if (!widget->isVisible() || !(widget->focusPolicy() & Qt::TabFocus) ||
@@ -684,7 +684,7 @@ void TestWindow::nothingIsClippedInASmallWindow() {
     m_window->resize(1024, 700);
     for (const ThemeChoice choice : {ThemeChoice::Light, ThemeChoice::Dark}) {
         applyTheme(choice);
-        for (int page = 0; page < 5; ++page) {
+        for (int page = 0; page < 6; ++page) {
             m_window->showPage(static_cast<Step>(page));
             QTest::qWait(30);
             QCOMPARE(m_window->size(), QSize(1024, 700));

@@ -134,7 +134,7 @@ void TestSplitJoin::byPieceOfTheKit() {
     const Song apart = edits::split(song, 1, splitByPiece(song, song.parts[0]));
     QCOMPARE(apart.parts.size(), std::size_t{4});
     QVERIFY(apart.parts[0].name.ends_with("kick") && apart.parts[1].name.ends_with("snare") &&
-            apart.parts[2].name.ends_with("hats") && apart.parts[3].name.ends_with("other"));
+            apart.parts[2].name.ends_with("hats") && apart.parts[3].name.ends_with("percussion"));
     for (const Part& part : apart.parts) QVERIFY(part.source.drums && part.source.channel == drumChannel);
 }
 

@@ -94,7 +94,7 @@ DrumsPage::DrumsPage(Session session, QWidget* parent)
 }
 
 QWidget* DrumsPage::makeTop() {
-    m_facts = oneLine(mutedLabel());
+    m_facts = mutedLabel();
     m_parts = new QComboBox;
     m_parts->setAccessibleName(tr("Drum part"));
     m_parts->setObjectName(QStringLiteral("drumParts"));

@@ -53,8 +53,8 @@ class Realiser {
     Realiser(const SongEvents& all, int keyShift, const PartSource& source, const PartRecipe& recipe,
              std::vector<EventRef>* origins)
         : m_all(all), m_source(source), m_recipe(recipe), m_origins(origins), m_thinned(all, source, recipe),
-          m_origin(all), m_shift(shiftOf(keyShift, source, recipe)),
-          m_mapped(!recipe.drumMap.empty()), m_hitLength(source.drums ? recipe.hitLength : 0),
+          m_origin(all), m_shift(shiftOf(keyShift, source, recipe)), m_mapped(!recipe.drumMap.empty()),
+          m_hitLength(source.drums ? recipe.hitLength : 0),
           m_settles(recipe.unisons != Unisons::KeepBoth || m_hitLength > 0) {
         m_heard.events.reserve(source.events->size());
         m_heard.notes.reserve(source.events->size() / 2);
