@@ -64,6 +64,7 @@ class MainWindow : public QMainWindow {
     void fillRecent();
     void fillInputs(QMenu* menu);
     void fillOutputs(QMenu* menu);
+    void fillPublishedNames(QMenu* menu);
     void fillThemes(QMenu* menu);
     /// Goes on when nothing is lost by it: at once, after saving, or never. The one gate before the set is
     /// replaced.

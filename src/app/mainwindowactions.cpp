@@ -74,6 +74,7 @@ void MainWindow::makeMenus() {
         {QStringLiteral("Help"), tr("&Help")},
         {QStringLiteral("File/Recent sets"), tr("Recent sets")},
         {QStringLiteral("Part/Split and join"), tr("&Split and join")},
+        {QStringLiteral("Drums/Published names"), tr("P&ublished names")},
         {QStringLiteral("Play/Keyboard"), tr("Play along with a key&board")},
         {QStringLiteral("Play/Output"), tr("Sound output")},
         {QStringLiteral("View/Theme"), tr("Theme")}};
@@ -103,6 +104,7 @@ void MainWindow::makeMenus() {
     QMenu* inputs = menus[QStringLiteral("Play/Keyboard")];
     connect(inputs, &QMenu::aboutToShow, this, [this, inputs] { fillInputs(inputs); });
     fillInputs(inputs);
+    fillPublishedNames(menus[QStringLiteral("Drums/Published names")]);
     fillOutputs(menus[QStringLiteral("Play/Output")]);
     fillThemes(menus[QStringLiteral("View/Theme")]);
 }

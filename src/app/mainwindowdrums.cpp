@@ -3,12 +3,15 @@
 
 #include "app/dialogs/beatdialog.h"
 #include "app/dialogs/namesdialog.h"
+#include "app/dialogs/takeoutdialog.h"
 #include "app/pages/drumspage.h"
 #include "app/session/paths.h"
 #include "app/session/session.h"
+#include "files/shipped.h"
 #include "song/drums/drumedits.h"
 
 #include <QFileDialog>
+#include <QMenu>
 
 namespace cobbleway {
 namespace {
@@ -101,14 +104,15 @@ QList<ActionRow> MainWindow::drumRows() {
              const auto layout = layoutByNames(m_session.current.song(), *part);
              m_session.current.edit(tr("Play notes by their names"),
                                     [&](const Song& song) { return edits::playByNames(song, page.part()); });
-             if (!layout.asked.empty())
-                 Q_EMIT m_session.messages.problem(
-                     tr("Some names could mean several drums"),
-                     tr("%1 notes stay where they are, the first is %2 %3. Choose the key of each in the "
-                        "list.")
-                         .arg(layout.asked.size())
-                         .arg(layout.asked.front())
-                         .arg(QString::fromStdString(part->keyNames.at(layout.asked.front()))));
+             if (layout.asked.empty()) return;
+             page.selectKeys(layout.asked);
+             Q_EMIT m_session.messages.problem(
+                 tr("Some names could mean several drums"),
+                 tr("%1 notes stay where they are, the first is %2 %3. Choose the key of each in the "
+                    "list.")
+                     .arg(layout.asked.size())
+                     .arg(layout.asked.front())
+                     .arg(QString::fromStdString(part->keyNames.at(layout.asked.front()))));
          })},
         {"evenHits",
          tr("Make all hits a si&xteenth long, or as they came"),
@@ -127,10 +131,12 @@ QList<ActionRow> MainWindow::drumRows() {
          "Drums",
          needs::aDrumPart,
          onPage([this](DrumsPage&) {
-             const QString path = QFileDialog::getOpenFileName(this, tr("Load drum names"), {}, namesFilter);
+             const QString path = QFileDialog::getOpenFileName(
+                 this, tr("Load drum names"), textOfPath(shippedFile("drumnames")), namesFilter);
              if (!path.isEmpty()) showNames(path);
          }),
          tr("Load names…")},
+        {"", {}, {}, "Drums/Published names", nullptr},
         {"saveNames",
          tr("&Save the names shown…"),
          {},
@@ -188,13 +194,12 @@ QList<ActionRow> MainWindow::drumRows() {
          tr("Put it back"),
          nullptr,
          needs::drumsBeside},
-        {"takeApart",
-         tr("Give each track its part a&gain"),
+        {"takeOut",
+         tr("&Give joined tracks their parts again…"),
          {},
          "Drums",
          needs::drumsOfSeveral,
-         edits(tr("Take the kit apart"),
-               [](const Song& song, const DrumsPage& page) { return edits::takeApart(song, page.part()); })},
+         onPage([this](DrumsPage& page) { (new TakeOutDialog(m_session, page.part(), this))->open(); })},
         gap(),
         {"drumsBack",
          tr("Make parts that look like &drums one kit"),
@@ -223,6 +228,26 @@ QList<ActionRow> MainWindow::drumRows() {
          },
          tr("Add a beat…")},
     };
+}
+
+/// The published lists, a menu a dialect: what they name becomes the part's own names.
+void MainWindow::fillPublishedNames(QMenu* menu) {
+    QHash<QString, QMenu*> dialects;
+    for (const PercussionKit& kit : percussionKits()) {
+        const QString dialect = QString::fromUtf8(dialectName(kit.dialect).data());
+        QMenu*& of = dialects[dialect];
+        if (!of) of = menu->addMenu(dialect);
+        of->addAction(QString::fromUtf8(kit.name.data()), this, [this, kit] {
+            showPage(Step::Drums);
+            DrumNames names;
+            for (std::uint8_t key = 0; key < 128; ++key)
+                if (const auto name = drumName(kit, Key{key}); !name.empty()) names[key] = std::string(name);
+            m_session.current.edit(tr("Published drum names"),
+                                   [part = m_drums->part(), names](const Song& song) {
+                                       return edits::nameDrums(song, part, names);
+                                   });
+        });
+    }
 }
 
 void MainWindow::showNames(const QString& path) {

@@ -65,6 +65,8 @@ class TestDrumsWindow : public QObject {
     void aSongWithoutDrums();
     void aBeatIsAdded();
     void drumsOnAKeyboardPartComeBack();
+    void joinedTracksBecomePartsAgain();
+    void publishedNamesAreTaken();
     void everythingIsUndone();
 
   private:
@@ -459,6 +461,45 @@ void TestDrumsWindow::drumsOnAKeyboardPartComeBack() {
     QVERIFY(page()->part() != 0);
     QCOMPARE(drums().source.channel, drumChannel);
     QCOMPARE(rows().rowCount(), 3);
+    QVERIFY(!m->window().action(QStringLiteral("takeOut"))->isEnabled()); // it is of one track
+}
+
+void TestDrumsWindow::joinedTracksBecomePartsAgain() {
+    Builder b(1, 3);
+    for (int i = 0; i < 64; ++i) b.note(9, i * 0.25, 0.1, 42, 60, 1).note(9, i * 0.25, 0.1, 36, 100, 2);
+    b.file.sortTracks();
+    QVERIFY(m->openSong(b.file));
+    m->session().current.showSong(1);
+    const Song before = m->song();
+    QCOMPARE(control<QComboBox>("drumParts")->count(), 2);
+    m->session().current.edit(QStringLiteral("Join"), [](const Song& s) {
+        return edits::drumsBack(s, {1, 2});
+    });
+    QCOMPARE(rows().rowCount(), 2);
+    QDialog* dialog = m->dialogOf("takeOut");
+    QVERIFY(dialog);
+    auto* origins = dialog->findChild<QListWidget*>(QStringLiteral("origins"));
+    QCOMPARE(origins->count(), 2);
+    QVERIFY(!dialog->findChild<QPushButton*>(QStringLiteral("take"))->isEnabled());
+    origins->item(1)->setCheckState(Qt::Checked);
+    QVERIFY(Driver::click(dialog, QStringLiteral("Make them parts")));
+    QTRY_COMPARE(m->song().parts.size(), std::size_t{2});
+    for (const Part& part : m->song().parts)
+        QCOMPARE(
+            realise(m->song(), part).notes,
+            realise(before, *before.part(part.source.events == before.parts[0].source.events ? 1 : 2)).notes);
+}
+
+void TestDrumsWindow::publishedNamesAreTaken() {
+    QAction* brush = nullptr;
+    for (auto* action : m->window().findChildren<QAction*>())
+        if (action->text() == QLatin1String("Orchestra kit")) brush = action;
+    QVERIFY(brush);
+    brush->trigger();
+    QCOMPARE(drums().keyNames.at(41), std::string("Timpani F"));
+    QVERIFY(said(rowOf(43)).contains(QLatin1String("Timpani G")));
+    m->act("undo");
+    QVERIFY(drums().keyNames.empty());
 }
 
 void TestDrumsWindow::everythingIsUndone() {

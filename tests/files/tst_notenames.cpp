@@ -2,6 +2,8 @@
 #include "support/support.h"
 
 #include "files/notenames.h"
+#include "files/shipped.h"
+#include "midi/percussion.h"
 #include "midi/text.h"
 
 #include <QTemporaryDir>
@@ -55,6 +57,7 @@ class TestNoteNames : public QObject {
     void writtenAndReadAgain_data();
     void writtenAndReadAgain();
     void documentsAreXmlThatOthersRead();
+    void publishedListsShip();
     void anyBytesAreReadOrRefused();
 };
 
@@ -376,6 +379,22 @@ void TestNoteNames::documentsAreXmlThatOthersRead() {
     QVERIFY2(!reader.hasError(), qPrintable(reader.errorString()));
     QCOMPARE(title, QStringLiteral("All & <every>"));
     QCOMPARE(read, all);
+}
+
+void TestNoteNames::publishedListsShip() {
+    int lists = 0;
+    for (const PercussionKit& kit : percussionKits()) {
+        const auto file = readNames(shippedFile("drumnames") / (std::string(dialectName(kit.dialect)) + " " +
+                                                                std::string(kit.name) + ".txt"));
+        QVERIFY2(file, file ? "" : file.error().message().c_str());
+        QVERIFY(file.value().mended.empty());
+        for (std::uint8_t k = 0; k < 128; ++k) {
+            const auto& names = file.value().lists[0].names;
+            QCOMPARE(names.contains(k) ? names.at(k) : std::string(), std::string(drumName(kit, Key{k})));
+        }
+        ++lists;
+    }
+    QVERIFY(lists >= 29); // GM, and the kits of GM2, GS and XG
 }
 
 void TestNoteNames::anyBytesAreReadOrRefused() {

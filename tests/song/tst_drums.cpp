@@ -617,10 +617,24 @@ void TestDrums::severalTracksBecomeOneKitAndBack() {
     const Song kit = edits::drumsBack(song, {song.parts[0].id, song.parts[1].id});
     QCOMPARE(kit.parts.size(), std::size_t{1});
     QCOMPARE(realise(kit, kit.parts[0]).notes.size(), std::size_t{64});
-    const Song apart = edits::takeApart(kit, kit.parts[0].id);
+    // One after the other, each as it came.
+    const PartId id = kit.parts[0].id;
+    const Song hat = edits::takeOut(kit, id, {1});
+    QCOMPARE(hat.parts.size(), std::size_t{2});
+    QCOMPARE(hat.parts[1].name, std::string("Hi-hat"));
+    QVERIFY(hat.parts[0].source.drums && !hat.parts[1].source.drums);
+    QCOMPARE(hat.parts[1].source.channel, song.parts[1].source.channel);
+    const auto notes = [](const Song& s, const Part& p) { return realise(s, p).notes; };
+    QCOMPARE(notes(hat, hat.parts[1]), notes(song, song.parts[1]));
+    QCOMPARE(struck(hat, hat.parts[0]), struck(song, song.parts[0]));
+    const Song apart = edits::takeOut(kit, id, {0, 1});
     QCOMPARE(apart.parts.size(), std::size_t{2});
-    QCOMPARE(struck(apart, apart.parts[0]), struck(song, song.parts[0]));
-    QCOMPARE(struck(apart, apart.parts[1]), struck(song, song.parts[1]));
+    for (const std::size_t i : {0, 1}) {
+        QCOMPARE(notes(apart, apart.parts[i]), notes(song, song.parts[i]));
+        QCOMPARE(apart.parts[i].name, song.parts[i].name);
+        QCOMPARE(apart.parts[i].source.drums, false);
+    }
+    QVERIFY(edits::takeOut(kit, id, {}) == kit);
 }
 
 void TestDrums::aPieceApartAndBack() {

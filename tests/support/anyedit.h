@@ -100,7 +100,7 @@ inline Song anyShaping(const Song& song, std::mt19937& random) {
     case 36: return edits::nameDrum(song, id, anyKey, number(0, 1) ? "Große Trommel" : "hh");
     case 37: return edits::setHitLength(song, id, number(0, 400));
     case 38: return edits::drumsBack(song, {id, other.id});
-    case 39: return edits::takeApart(song, id);
+    case 39: return edits::takeOut(song, id, {static_cast<std::size_t>(number(0, 2))});
     case 40: return edits::pieceApart(song, id, static_cast<DrumPiece>(number(0, pieceCount - 1)));
     case 41: return edits::playByNames(song, id);
     case 12: return edits::setTempo(song, tick, number(20, 300));

@@ -69,6 +69,7 @@ DrumsPage::DrumsPage(Session session, QWidget* parent)
     layout->setContentsMargins(14, 12, 12, 12);
     layout->setSpacing(8);
     layout->addWidget(makeTop());
+    layout->addWidget(m_hint);
     layout->addWidget(m_stack, 1);
 
     connect(m_rows->selectionModel(), &QItemSelectionModel::currentChanged, this, &DrumsPage::refreshNote);
@@ -95,6 +96,8 @@ DrumsPage::DrumsPage(Session session, QWidget* parent)
 
 QWidget* DrumsPage::makeTop() {
     m_facts = mutedLabel();
+    m_hint = mutedLabel();
+    m_hint->setObjectName(QStringLiteral("kitHint"));
     m_parts = new QComboBox;
     m_parts->setAccessibleName(tr("Drum part"));
     m_parts->setObjectName(QStringLiteral("drumParts"));
@@ -205,17 +208,11 @@ QWidget* DrumsPage::makeNoteCard() {
         pieces->addWidget(choose);
         m_pieces.push_back(choose);
         connect(choose, &QPushButton::clicked, this, [this, piece] {
-            QItemSelection rows;
-            QModelIndex first;
-            for (int row = 0; row < m_model->rowCount(); ++row) {
-                const QModelIndex index = m_model->index(row);
-                if (static_cast<int>(m_model->note(index)->piece) != piece) continue;
-                rows.select(index, index);
-                if (!first.isValid()) first = index;
-            }
-            if (!first.isValid()) return refreshPieces();
-            m_rows->selectionModel()->setCurrentIndex(first, QItemSelectionModel::NoUpdate);
-            m_rows->selectionModel()->select(rows, QItemSelectionModel::ClearAndSelect);
+            std::vector<std::uint8_t> keys;
+            for (const DrumNote& note : m_model->notes())
+                if (static_cast<int>(note.piece) == piece) keys.push_back(note.key.value);
+            selectKeys(keys);
+            refreshPieces();
         });
     }
     m_pieceLine = new QWidget;
@@ -333,6 +330,20 @@ std::vector<Key> DrumsPage::selectedKeys() const {
         keys.assign(1, note->key);
     std::sort(keys.begin(), keys.end());
     return keys;
+}
+
+void DrumsPage::selectKeys(const std::vector<std::uint8_t>& keys) {
+    QItemSelection rows;
+    QModelIndex first;
+    for (const std::uint8_t key : keys) {
+        const QModelIndex index = m_model->indexOf(Key{key});
+        if (!index.isValid()) continue;
+        rows.select(index, index);
+        if (!first.isValid()) first = index;
+    }
+    if (!first.isValid()) return;
+    m_rows->selectionModel()->setCurrentIndex(first, QItemSelectionModel::NoUpdate);
+    m_rows->selectionModel()->select(rows, QItemSelectionModel::ClearAndSelect);
 }
 
 DrumPiece DrumsPage::selectedPiece() const { return current() ? current()->piece : DrumPiece::Other; }
@@ -473,6 +484,7 @@ void DrumsPage::refreshKits() {
     if (!shown || !match || !m_model->view()) {
         m_kits->clear();
         m_fits.clear();
+        m_hint->hide();
         return;
     }
     const Catalogue catalogue = catalogueFor(m_session.current.song(), m_session.sounds.catalogue());
@@ -502,7 +514,9 @@ void DrumsPage::refreshKits() {
     }
     m_kits->setCurrentIndex(chosen);
     const auto hint = kitHintFor(m_session.current.song(), *shown, *m_model->view()->hits);
-    m_kits->setToolTip(hint ? QString::fromStdString(hint->why) : QString());
+    const bool other = hint && (!plays || plays->program != hint->program.value);
+    m_hint->setVisible(other);
+    m_hint->setText(other ? QString::fromStdString(hint->why) : QString());
 }
 
 void DrumsPage::refreshNote() {

@@ -37,6 +37,7 @@ class DrumsPage : public QWidget {
     [[nodiscard]] std::vector<Key> selectedKeys() const; ///< incoming keys of the selected rows, ascending
     [[nodiscard]] DrumPiece selectedPiece() const;       ///< of the current row
     [[nodiscard]] DrumNames namesShown() const;          ///< of the rows that are shown
+    void selectKeys(const std::vector<std::uint8_t>& keys);
     /// Shows a drum part: selects the first where the selected part is none.
     void takeSelection();
     void nameSelected(); ///< opens the current row's name to type
@@ -66,7 +67,7 @@ class DrumsPage : public QWidget {
     QListView* m_rows;
     DrumHeading* m_heading;
     QStackedWidget* m_stack;
-    QLabel *m_facts, *m_nothing, *m_note, *m_noteFacts, *m_silent;
+    QLabel *m_facts, *m_hint, *m_nothing, *m_note, *m_noteFacts, *m_silent;
     QComboBox *m_parts, *m_kits, *m_plays;
     Segments* m_order;
     QCheckBox* m_all;

@@ -95,7 +95,9 @@ QVariant PartsModel::data(const QModelIndex& index, int role) const {
     case Qt::EditRole: return QString::fromStdString(part->name);
     case Qt::ToolTipRole: {
         const PartMatch* match = m_session.findings.matchOf(part->id);
-        return match ? QString::fromStdString(match->first().why) : QString();
+        const QString why = match ? QString::fromStdString(match->first().why) : QString();
+        if (!part->source.drums) return why;
+        return why + tr("\nIts rows, from the top: cymbals, hats, percussion, toms, snare, kick, other.");
     }
     case Qt::AccessibleTextRole: return spokenText(m_session, *part);
     default: return {};

@@ -152,10 +152,41 @@ Song drumsBack(Song song, const std::vector<PartId>& ids) {
     return known.size() > 1 ? join(std::move(song), known, {Unisons::KeepOne, true, true}) : song;
 }
 
-Song takeApart(Song song, PartId id) {
+Song takeOut(Song song, PartId id, const std::vector<std::size_t>& chosen) {
     const Part* part = song.part(id);
-    if (!part) return song;
-    return split(song, id, splitByOrigin(song, *part));
+    if (!part || chosen.empty()) return song;
+    const auto origins = originsOf(song, part->source);
+    Split split = splitByOrigin(song, *part);
+    const bool all = chosen.size() >= origins.size();
+    for (int& group : split.groupOf) {
+        const auto origin = static_cast<std::size_t>(group);
+        const bool taken = std::find(chosen.begin(), chosen.end(), origin) != chosen.end();
+        group = taken ? group + 1 : 0;
+    }
+    split.names.insert(split.names.begin(), part->name);
+    std::set<PartId> before;
+    for (const Part& each : song.parts) before.insert(each.id);
+    song = edits::split(std::move(song), id, split);
+    const Song came = makeSong(song.source, song.encoding);
+    for (Part& piece : song.parts) {
+        if (before.contains(piece.id) && !(all && piece.id == id)) continue;
+        const auto from = originsOf(song, piece.source);
+        if (from.empty()) continue;
+        const Origins::Origin& origin = from.front().origin;
+        const auto was = std::find_if(came.parts.begin(), came.parts.end(), [&](const Part& p) {
+            return p.source.track == static_cast<int>(origin.track) && p.source.port == origin.port &&
+                   p.source.channel == origin.channel;
+        });
+        if (was == came.parts.end()) continue;
+        piece.source.port = origin.port;
+        piece.source.channel = origin.channel;
+        piece.source.drums = was->source.drums;
+        piece.sound = was->sound;
+        piece.recipe = {};
+        piece.nameGiven = was->nameGiven;
+        piece.name = uniqueName(song, was->name, piece.id);
+    }
+    return song;
 }
 
 Song pieceApart(Song song, PartId id, DrumPiece piece) {

@@ -42,10 +42,12 @@ Song setHitLength(Song song, PartId part, Tick ticks);
 
 /// Parts that are drums by their keys become drums: onto channel 10, an octave or two moved where their keys
 /// lie so, each hit a sixteenth long; several become one kit. Each event still knows its track and channel,
-/// so that takeApart() can give them back.
+/// so that takeOut() can give them back.
 Song drumsBack(Song song, const std::vector<PartId>& parts);
-/// Gives the notes of each track and channel that a drum part was joined of a part of their own again.
-Song takeApart(Song song, PartId part);
+/// Gives notes of a drum part that was joined back to parts of their own: those of the named origins,
+/// numbered as in originsOf(). Each gets the channel, the sound and, where no other part has it, the name
+/// that the file gives it, and what was changed of its notes goes. Naming none changes nothing.
+Song takeOut(Song song, PartId part, const std::vector<std::size_t>& origins);
 /// Makes the notes of a piece a part of their own, right after the part; and back.
 Song pieceApart(Song song, PartId part, DrumPiece piece);
 Song pieceBack(Song song, PartId part, PartId piece);
