@@ -1,6 +1,7 @@
 #include "app/mainwindow.h"
 
 #include "app/look/theme.h"
+#include "app/narrator.h"
 #include "app/pages/drumspage.h"
 #include "app/pages/exportpage.h"
 #include "app/pages/partspage.h"
@@ -11,13 +12,15 @@
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/steps.h"
+#include "app/widgets/fieldkeys.h"
 #include "app/widgets/head.h"
+#include "app/widgets/notespicture.h"
 #include "app/widgets/rail.h"
 #include "app/widgets/snagdrawer.h"
 #include "app/widgets/songstrip.h"
-#include "app/widgets/spacekey.h"
 #include "app/widgets/surface.h"
 
+#include <QAbstractItemView>
 #include <QApplication>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
@@ -44,7 +47,7 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     setMinimumSize(1000, 660);
     resize(1280, 800);
     setAcceptDrops(true);
-    qApp->installEventFilter(new SpaceKey(this));
+    qApp->installEventFilter(new FieldKeys(this));
     qApp->installEventFilter(this);
     makeActions();
     m_rail = new Rail(session);
@@ -70,6 +73,7 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     setCentralWidget(centre);
     m_drawer = new SnagDrawer(session, m_body);
     m_drawer->hide();
+    m_narrator = new Narrator(session, this);
 
     connect(m_rail, &Rail::chosen, this, &MainWindow::showPage);
     connect(m_songs, &SongsPage::workOn, this, [this] { showPage(Step::Parts); });
@@ -148,15 +152,23 @@ void MainWindow::makePages() {
                               action(QStringLiteral("effects")), action(QStringLiteral("mixEffects")));
     m_drums = new DrumsPage(m_session);
     m_export = new ExportPage(m_session);
-    const std::initializer_list<QWidget*> pages = {
-        m_songs, m_parts, m_sounds, m_drums, new PracticePage(m_session), m_export};
+    auto* practice = new PracticePage(m_session);
+    const std::initializer_list<QWidget*> pages = {m_songs, m_parts, m_sounds, m_drums, practice, m_export};
     for (QWidget* page : pages) m_stack->addWidget(page);
+    // What gets the focus with the page.
+    for (const auto& [page, list] : std::initializer_list<std::pair<QWidget*, QWidget*>>{
+             {m_parts, m_parts->rows()}, {m_sounds, m_sounds->rows()}, {m_drums, m_drums->rows()}})
+        page->setFocusProxy(list);
+    m_songs->setFocusProxy(m_songs->findChild<QAbstractItemView*>());
+    m_export->setFocusProxy(m_export->findChild<QAbstractItemView*>(QStringLiteral("exportList")));
+    practice->setFocusProxy(practice->findChild<NotesPicture*>());
     Q_ASSERT(m_stack->count() == static_cast<int>(stepTexts().size()));
 }
 
 QAction* MainWindow::action(const QString& id) const { return m_actions.value(id); }
 
 void MainWindow::showPage(Step step) {
+    const bool another = step != page();
     m_stack->setCurrentIndex(static_cast<int>(step));
     m_rail->setCurrent(step);
     if (step != Step::Sounds) m_session.sounds.dropTried();
@@ -164,6 +176,9 @@ void MainWindow::showPage(Step step) {
         m_drums->takeSelection();
     else
         m_session.sounds.hearOnly({});
+    if (!another || !isVisible()) return;
+    m_stack->currentWidget()->setFocus(); // its main list
+    Q_EMIT m_session.messages.announced(tr("Page %1").arg(stepName(step)));
 }
 
 Step MainWindow::page() const { return static_cast<Step>(m_stack->currentIndex()); }
@@ -274,7 +289,11 @@ void MainWindow::addFolder() {
 
 void MainWindow::setOutput(const QString& id) {
     const auto opened = m_session.playback.player().open(id.toStdString());
-    if (opened) return settings::setSoundOutput(id);
+    if (opened) {
+        settings::setSoundOutput(id);
+        Q_EMIT m_session.messages.announced(tr("Sound output: %1").arg(id));
+        return;
+    }
     Q_EMIT m_session.messages.problem(tr("The sound output did not open"),
                                       QString::fromStdString(opened.error().message()));
 }

@@ -13,6 +13,7 @@ namespace cobbleway {
 class DrumsPage;
 class ExportPage;
 class Head;
+class Narrator;
 class PartsPage;
 class Rail;
 struct Session;
@@ -96,6 +97,7 @@ class MainWindow : public QMainWindow {
     DrumsPage* m_drums;
     ExportPage* m_export;
     SnagDrawer* m_drawer;
+    Narrator* m_narrator;
     QWidget* m_body;
 };
 

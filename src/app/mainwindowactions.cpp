@@ -6,6 +6,7 @@
 #include "app/dialogs/sectionsdialog.h"
 #include "app/dialogs/tempodialog.h"
 #include "app/look/theme.h"
+#include "app/narrator.h"
 #include "app/pages/exportpage.h"
 #include "app/pages/partspage.h"
 #include "app/pages/soundspage.h"
@@ -320,6 +321,12 @@ QList<ActionRow> MainWindow::playRows() {
          "Play",
          needs::aSong,
          [this] { m_session.playback.seekSection(-1); }},
+        {"sayPlace",
+         tr("Say the &place"),
+         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_P)},
+         "Play",
+         needs::nothing,
+         [this] { Q_EMIT m_session.messages.announced(m_narrator->placeText()); }},
         gap("Play"),
         {"loop",
          tr("&Loop"),

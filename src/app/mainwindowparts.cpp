@@ -105,6 +105,7 @@ QList<ActionRow> MainWindow::partRows() {
          needs::aSong,
          [this] {
              if (page() == Step::Drums) return m_drums->nameSelected();
+             if (page() == Step::Parts && m_parts->editsAValue()) return; // F2 edits where it stands
              showPage(Step::Parts);
              m_parts->renameSelected();
          }},

@@ -42,12 +42,41 @@ std::string invisibleName(char32_t code) {
         char32_t code;
         const char* name;
     };
-    static constexpr Named named[] = {{0x0000, "NULL"},
-                                      {0x0007, "BELL"},
-                                      {0x0008, "BACKSPACE"},
-                                      {0x001A, "SUBSTITUTE"},
-                                      {0x001B, "ESCAPE"},
-                                      {0x007F, "DELETE"},
+    // The aliases of control characters are those of the standard's NameAliases.txt.
+    static constexpr const char* controls[] = {"NULL",
+                                               "START OF HEADING",
+                                               "START OF TEXT",
+                                               "END OF TEXT",
+                                               "END OF TRANSMISSION",
+                                               "ENQUIRY",
+                                               "ACKNOWLEDGE",
+                                               "ALERT",
+                                               "BACKSPACE",
+                                               "CHARACTER TABULATION",
+                                               "LINE FEED",
+                                               "LINE TABULATION",
+                                               "FORM FEED",
+                                               "CARRIAGE RETURN",
+                                               "SHIFT OUT",
+                                               "SHIFT IN",
+                                               "DATA LINK ESCAPE",
+                                               "DEVICE CONTROL ONE",
+                                               "DEVICE CONTROL TWO",
+                                               "DEVICE CONTROL THREE",
+                                               "DEVICE CONTROL FOUR",
+                                               "NEGATIVE ACKNOWLEDGE",
+                                               "SYNCHRONOUS IDLE",
+                                               "END OF TRANSMISSION BLOCK",
+                                               "CANCEL",
+                                               "END OF MEDIUM",
+                                               "SUBSTITUTE",
+                                               "ESCAPE",
+                                               "INFORMATION SEPARATOR FOUR",
+                                               "INFORMATION SEPARATOR THREE",
+                                               "INFORMATION SEPARATOR TWO",
+                                               "INFORMATION SEPARATOR ONE"};
+    if (code < 0x20) return code == '\t' ? "" : controls[code];
+    static constexpr Named named[] = {{0x007F, "DELETE"},
                                       {0x00A0, "NO-BREAK SPACE"},
                                       {0x00AD, "SOFT HYPHEN"},
                                       {0x034F, "COMBINING GRAPHEME JOINER"},
@@ -85,7 +114,7 @@ std::string invisibleName(char32_t code) {
         return "VARIATION SELECTOR-" + std::to_string(static_cast<int>(code - 0xFE00) + 1);
     if (code >= 0xE0000 && code <= 0xE007F) return "TAG CHARACTER";
     if (code >= 0x206A && code <= 0x206F) return "DEPRECATED FORMAT CHARACTER";
-    if ((code < 0x20 && code != '\t') || (code >= 0x80 && code < 0xA0)) return "CONTROL CHARACTER";
+    if (code >= 0x80 && code < 0xA0) return "CONTROL CHARACTER";
     return {};
 }
 

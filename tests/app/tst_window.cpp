@@ -664,7 +664,7 @@ void TestWindow::screenReaderHearsEverything() {
         QVERIFY2(row.contains(QLatin1String(word)), qPrintable(row));
     QAccessibleInterface* strip = QAccessible::queryAccessibleInterface(m_window->findChild<StripView*>());
     QCOMPARE(strip->childCount(), 6);
-    QCOMPARE(strip->child(2)->text(QAccessible::Name), QStringLiteral("Lanterns lit"));
+    QCOMPARE(strip->child(2)->text(QAccessible::Name), QStringLiteral("Lanterns lit, from bar 25"));
     QVERIFY(strip->text(QAccessible::Value).contains(QStringLiteral("bar 1")));
     strip->child(4)->actionInterface()->doAction(QAccessibleActionInterface::pressAction());
     QTRY_COMPARE(m_session->current.song().tempo->position(m_session->playback.place()).bar, 57);

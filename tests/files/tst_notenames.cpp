@@ -131,7 +131,7 @@ void TestNoteNames::whatIsMendedIsTold_data() {
     row("control characters",
         QByteArray("36 Ki\x01"
                    "ck\x1B\n"),
-        "Kick", "1: CONTROL CHARACTER (U+0001) was left out.|1: ESCAPE (U+001B) was left out.");
+        "Kick", "1: START OF HEADING (U+0001) was left out.|1: ESCAPE (U+001B) was left out.");
     row("NUL", QByteArray("36 Ki\0ck\n", 9), "Kick", "1: NULL (U+0000) was left out.");
     row("full-width", "\uFF13\uFF16\u3000Kick\n", "Kick",
         "1: A plain space stands in for IDEOGRAPHIC SPACE (U+3000).|1: Full-width characters were written as "

@@ -424,7 +424,7 @@ void TestDrums::namesAreTrustedInOrder() {
     // Cut at 64 characters, not within one.
     std::string longName;
     for (int i = 0; i < 80; ++i) longName += "ü";
-    const std::string& cut = edits::nameDrum(song, 1, key(36), longName).parts[0].keyNames.at(36);
+    const std::string cut = edits::nameDrum(song, 1, key(36), longName).parts[0].keyNames.at(36);
     QCOMPARE(cut.size(), std::size_t{128});
     QVERIFY(edits::nameDrum(edits::nameDrum(song, 1, key(36), "x"), 1, key(36), " ") == song);
     // One sample on several keys tells them not apart.

@@ -115,6 +115,8 @@ void EffectsDialog::refresh() {
                                 m_list);
         item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
         item->setCheckState(effect.on ? Qt::Checked : Qt::Unchecked);
+        item->setData(Qt::AccessibleTextRole,
+                      (effect.on ? tr("ticked, %1") : tr("not ticked, %1")).arg(item->text()));
     }
     m_list->setCurrentRow(std::clamp(before, m_list->count() ? 0 : -1, m_list->count() - 1));
     m_filling = false;

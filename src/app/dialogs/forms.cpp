@@ -1,6 +1,7 @@
 #include "app/dialogs/forms.h"
 
 #include <QListView>
+#include <QListWidget>
 
 namespace cobbleway {
 
@@ -50,6 +51,21 @@ QWidget* Form::labelled(const QString& label, QWidget* control) {
     line->addWidget(text);
     line->addWidget(control);
     return box;
+}
+
+void Form::tellTicks(QListWidget* list) {
+    const auto textOf = [](const QListWidgetItem* item) {
+        return item->checkState() == Qt::Checked ? tr("ticked") : tr("not ticked");
+    };
+    const auto tell = [textOf](QListWidgetItem* item) {
+        item->setData(Qt::AccessibleTextRole, textOf(item) + QStringLiteral(", ") + item->text());
+    };
+    for (int row = 0; row < list->count(); ++row) tell(list->item(row));
+    connect(list, &QListWidget::itemChanged, list, [list, textOf, tell](QListWidgetItem* item) {
+        const QSignalBlocker once(list);
+        tell(item);
+        announce(list, textOf(item));
+    });
 }
 
 QHBoxLayout* Form::row(std::initializer_list<QWidget*> controls) {

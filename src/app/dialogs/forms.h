@@ -7,6 +7,8 @@
 #include <QLabel>
 #include <QVBoxLayout>
 
+class QListWidget;
+
 namespace cobbleway {
 
 /// A dialog that deletes itself, with a column to fill. Enter takes what is offered, Escape closes.
@@ -19,6 +21,8 @@ class Form : public QDialog {
     QPushButton* addButtons(const QString& take, const QString& close);
     /// A label before a control, tied to it for screen readers and by its mnemonic.
     static QWidget* labelled(const QString& label, QWidget* control);
+    /// Lets screen readers tell the ticks of a list: with each row, and when one is changed.
+    static void tellTicks(QListWidget* list);
     /// Controls side by side, pressed to the left.
     static QHBoxLayout* row(std::initializer_list<QWidget*> controls);
 

@@ -48,6 +48,7 @@ JoinDialog::JoinDialog(Uses<uses::Set> session, QWidget* parent)
     column()->addLayout(both, 1);
     m_take = addButtons(tr("Join"), tr("Cancel"));
     connect(this, &QDialog::accepted, this, &JoinDialog::take);
+    tellTicks(m_parts);
     connect(m_parts, &QListWidget::itemChanged, this, &JoinDialog::refresh);
     connect(m_unisons, &QComboBox::currentIndexChanged, this, &JoinDialog::refresh);
     connect(m_levels, &QCheckBox::toggled, this, &JoinDialog::refresh);

@@ -146,6 +146,9 @@ QWidget* PluginControls::makeSlider(const PluginControl& control) {
     auto* line = new QHBoxLayout(whole);
     line->setContentsMargins(0, 0, 0, 0);
     auto* slider = new QSlider(Qt::Horizontal);
+    tellInUnit(
+        slider, [control](int step) { return double(valueAt(control, step)); },
+        [control](double value) { return stepOf(control, static_cast<float>(value)); });
     slider->setRange(0, steps);
     slider->setPageStep(steps / 10);
     slider->setSingleStep(

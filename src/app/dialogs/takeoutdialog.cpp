@@ -27,6 +27,7 @@ TakeOutDialog::TakeOutDialog(Uses<uses::Set, uses::Findings> session, PartId par
     }
     column()->addWidget(m_origins, 1);
     m_take = addButtons(tr("Make them parts"), tr("Cancel"));
+    tellTicks(m_origins);
     connect(m_origins, &QListWidget::itemChanged, this, &TakeOutDialog::refresh);
     connect(this, &QDialog::accepted, this, &TakeOutDialog::take);
     connect(&session.current, &CurrentSet::songChanged, this,

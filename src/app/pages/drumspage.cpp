@@ -416,7 +416,6 @@ void DrumsPage::loopBars() {
     const Tick start = song.tempo->barStart(first);
     m_session.playback.setLoop({start, std::min(song.tempo->barStart(last + 1), song.end), true});
     m_session.playback.seek(start);
-    Q_EMIT m_session.messages.announced(tr("Loop: bars %1 to %2").arg(first).arg(last));
 }
 
 void DrumsPage::refresh() {

@@ -4,6 +4,7 @@
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "app/widgets/keybox.h"
+#include "app/widgets/rowlist.h"
 #include "app/widgets/whenshown.h"
 #include "midi/gm.h"
 #include "song/heard/controllers.h"
@@ -105,17 +106,18 @@ bool EventsModel::setData(const QModelIndex& index, const QVariant& value, int r
 }
 
 EventsView::EventsView(Uses<uses::Messages, uses::Set> session, QWidget* parent)
-    : QWidget(parent), m_session(session), m_model(new EventsModel(session, this)), m_table(new QTableView),
-      m_kind(new QComboBox), m_controller(new QComboBox), m_lowKey(new KeyBox), m_highKey(new KeyBox),
-      m_fromBar(new QSpinBox), m_toBar(new QSpinBox), m_lowValue(new QSpinBox), m_highValue(new QSpinBox),
-      m_title(titleLabel()), m_count(mutedLabel()), m_delete(button(tr("Delete"))),
-      m_move(button(tr("Move to a new part"))), m_name(new QLineEdit) {
+    : QWidget(parent), m_session(session), m_model(new EventsModel(session, this)),
+      m_table(new QuietView<QTableView>), m_kind(new QComboBox), m_controller(new QComboBox),
+      m_lowKey(new KeyBox), m_highKey(new KeyBox), m_fromBar(new QSpinBox), m_toBar(new QSpinBox),
+      m_lowValue(new QSpinBox), m_highValue(new QSpinBox), m_title(titleLabel()), m_count(mutedLabel()),
+      m_delete(button(tr("Delete"))), m_move(button(tr("Move to a new part"))), m_name(new QLineEdit) {
     m_table->setModel(m_model);
     m_table->setObjectName(QStringLiteral("eventTable"));
     m_table->setAccessibleName(tr("Events"));
     m_table->setSelectionBehavior(QAbstractItemView::SelectRows);
     m_table->setSelectionMode(QAbstractItemView::ExtendedSelection);
     m_table->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
+    m_table->setTabKeyNavigation(false); // Tab leaves it
     m_table->setShowGrid(false);
     m_table->setWordWrap(false);
     m_table->verticalHeader()->hide();
@@ -152,10 +154,7 @@ EventsView::EventsView(Uses<uses::Messages, uses::Set> session, QWidget* parent)
     layout->addWidget(m_table, 1);
     layout->addLayout(bottom);
     connect(back, &QPushButton::clicked, this, &EventsView::closed);
-    connect(m_table, &QTableView::activated, this, [this](const QModelIndex& at) {
-        const QModelIndex value = at.siblingAtColumn(EventsModel::Value);
-        if (value.flags() & Qt::ItemIsEditable) m_table->edit(value);
-    });
+    connect(m_table, &QTableView::activated, this, [this] { editValue(); });
     connect(m_delete, &QPushButton::clicked, this, &EventsView::remove);
     connect(m_move, &QPushButton::clicked, this, &EventsView::move);
     connect(m_table->selectionModel(), &QItemSelectionModel::selectionChanged, this,
@@ -163,6 +162,13 @@ EventsView::EventsView(Uses<uses::Messages, uses::Set> session, QWidget* parent)
     m_shown = new WhenShown(this, [this] { refresh(); });
     follow(session.current, Side::Notes | Side::Time | Side::Names, m_shown, &WhenShown::request);
     connect(&session.current, &CurrentSet::selectionChanged, m_shown, &WhenShown::request);
+}
+
+bool EventsView::editValue() {
+    if (!m_table->hasFocus() || !m_table->currentIndex().isValid()) return false;
+    const QModelIndex value = m_table->currentIndex().siblingAtColumn(EventsModel::Value);
+    if (value.flags() & Qt::ItemIsEditable) m_table->edit(value);
+    return true;
 }
 
 QWidget* EventsView::makeFilter() {
@@ -260,7 +266,10 @@ void EventsView::refreshCount() {
     std::int64_t rows = 0;
     for (const QItemSelectionRange& range : m_table->selectionModel()->selection()) rows += range.height();
     const QString shown = tr("%L1 of %L2 events").arg(m_model->rowCount()).arg(m_model->all());
-    m_count->setText(rows ? tr("%1 · %L2 selected").arg(shown).arg(rows) : shown);
+    const QString text = rows ? tr("%1 · %L2 selected").arg(shown).arg(rows) : shown;
+    // A single row speaks for itself.
+    if (isVisible() && text != m_count->text() && rows != 1) Q_EMIT m_session.messages.announced(text);
+    m_count->setText(text);
     m_delete->setEnabled(rows > 0);
     m_move->setEnabled(rows > 0);
 }

@@ -49,6 +49,9 @@ class EventsView : public QWidget {
     [[nodiscard]] EventsModel* model() const { return m_model; }
     [[nodiscard]] QTableView* table() const { return m_table; }
 
+    /// Opens the value of the current event to be typed over; false when the table has not the focus.
+    bool editValue();
+
   Q_SIGNALS:
     void closed();
 

@@ -5,6 +5,7 @@
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/widgets/painting.h"
+#include "app/widgets/rowlist.h"
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
 #include "song/out/tomidi.h"
@@ -21,6 +22,7 @@
 #include <QPainter>
 #include <QProgressBar>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -134,7 +136,7 @@ QString measuredText(const ExportItem& item, const ExportOutcome& outcome) {
 
 } // namespace
 
-ExportModel::ExportModel(Uses<uses::Set> session, QObject* parent)
+ExportModel::ExportModel(Uses<uses::Messages, uses::Set> session, QObject* parent)
     : QAbstractListModel(parent), m_session(session) {
     follow(session.current, Side::Names, this, &ExportModel::refresh);
     refresh();
@@ -169,7 +171,13 @@ QVariant ExportModel::data(const QModelIndex& index, int role) const {
     case Qt::ToolTipRole:
         return row.outcome.isEmpty() ? QString::fromStdString(row.item.fileName) : row.outcome;
     case Qt::AccessibleTextRole:
-        return QStringLiteral("%1, %2").arg(QString::fromStdString(row.item.label), row.outcome);
+        return QStringList(
+                   {row.ticked ? tr("ticked") : tr("not ticked"), QString::fromStdString(row.item.label),
+                    groupOf(m_session, row.item),
+                    row.writtenAs.isEmpty() ? QString::fromStdString(row.item.fileName) : row.writtenAs,
+                    row.outcome})
+            .filter(QRegularExpression(QStringLiteral("\\S")))
+            .join(QStringLiteral(", "));
     case Qt::CheckStateRole: return row.ticked ? Qt::Checked : Qt::Unchecked;
     case FileRole: return row.writtenAs.isEmpty() ? QString::fromStdString(row.item.fileName) : row.writtenAs;
     case OutcomeRole: return row.outcome;
@@ -181,8 +189,10 @@ QVariant ExportModel::data(const QModelIndex& index, int role) const {
 
 bool ExportModel::setData(const QModelIndex& index, const QVariant& value, int role) {
     if (role != Qt::CheckStateRole || !index.isValid()) return false;
-    m_rows[static_cast<std::size_t>(index.row())].ticked = value.toInt() == Qt::Checked;
+    const bool ticked = value.toInt() == Qt::Checked;
+    m_rows[static_cast<std::size_t>(index.row())].ticked = ticked;
     Q_EMIT dataChanged(index, index);
+    Q_EMIT m_session.messages.announced(ticked ? tr("ticked") : tr("not ticked"));
     Q_EMIT ticksChanged();
     return true;
 }
@@ -227,7 +237,8 @@ void ExportModel::takeOutcomes(const std::vector<ExportItem>& items,
 }
 
 ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds> session, QWidget* parent)
-    : QWidget(parent), m_session(session), m_model(new ExportModel(session, this)), m_list(new QListView) {
+    : QWidget(parent), m_session(session), m_model(new ExportModel(session, this)),
+      m_list(new QuietView<QListView>) {
     m_list->setModel(m_model);
     m_list->setItemDelegate(new ExportRow(m_list));
     m_list->setAccessibleName(tr("What can be written"));
@@ -342,7 +353,7 @@ void ExportPage::addMidiOptions(Card* card) {
     m_lost->setObjectName(QStringLiteral("notCarriedOver"));
     for (QCheckBox* box : {m_writtenIn, m_running, m_folded}) {
         card->column()->addWidget(box);
-        connect(box, &QCheckBox::clicked, this, [this] {
+        connect(box, &QCheckBox::toggled, this, [this] {
             const MidiShape shape{m_writtenIn->isChecked(), m_running->isChecked(), m_folded->isChecked()};
             m_session.current.edit(tr("MIDI options"),
                                    [shape](const Song& song) { return edits::setMidiShape(song, shape); });
@@ -362,6 +373,7 @@ void ExportPage::refreshMidi() {
     m_lost->hide();
     if (!any) return;
     const Song& song = m_session.current.song();
+    const QSignalBlocker quietWritten(m_writtenIn), quietRunning(m_running), quietFolded(m_folded);
     m_writtenIn->setChecked(song.midi.writtenIn);
     m_running->setChecked(song.midi.runningStatus);
     m_folded->setChecked(song.midi.folded);

@@ -26,7 +26,7 @@ class ExportModel : public QAbstractListModel {
   public:
     enum Role { FileRole = Qt::UserRole, OutcomeRole, StateRole, GroupRole };
     enum State { Idle, Waiting, Written, Failed };
-    explicit ExportModel(Uses<uses::Set> session, QObject* parent = nullptr);
+    explicit ExportModel(Uses<uses::Messages, uses::Set> session, QObject* parent = nullptr);
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
     bool setData(const QModelIndex& index, const QVariant& value, int role) override;
@@ -48,7 +48,7 @@ class ExportModel : public QAbstractListModel {
         QString outcome;
         QString writtenAs = {}; ///< file name, where it got another than it was to have
     };
-    Uses<uses::Set> m_session;
+    Uses<uses::Messages, uses::Set> m_session;
     std::vector<Row> m_rows;
 };
 

@@ -28,12 +28,19 @@ constexpr int stepsPerDb = 2;
 constexpr int nameWidth = 150, levelWidth = 150, textWidth = 60, panWidth = 84, roomWidth = 84,
               buttonWidth = 54;
 
-QSlider* slider(int least, int most, int width, const QString& name) {
+/// `unit`: what a step is in the unit that is told.
+QSlider* slider(int least, int most, int width, const QString& name, double unit = 1) {
     auto* made = new QSlider(Qt::Horizontal);
+    tellInUnit(made, unit); // before anything asks for it
     made->setRange(least, most);
     made->setFixedWidth(width);
     made->setAccessibleName(name);
     return made;
+}
+
+/// A slider of levels, which tells decibels.
+QSlider* levelSlider(int least, int most, int width, const QString& name) {
+    return slider(least, most, width, name, 1.0 / stepsPerDb);
 }
 
 QToolButton* toggle(const QString& text, const QString& name, const char* place) {
@@ -64,9 +71,9 @@ class LevelStrips::Strip final : public QWidget {
         setFixedHeight(38);
         const QString name = QString::fromStdString(part.name);
         m_meter = new Meter(tr("Loudness of %1").arg(name));
-        m_level =
-            slider(static_cast<int>(lowestLevelDb) * stepsPerDb,
-                   static_cast<int>(highestLevelDb) * stepsPerDb, levelWidth, tr("Level of %1").arg(name));
+        m_level = levelSlider(static_cast<int>(lowestLevelDb) * stepsPerDb,
+                              static_cast<int>(highestLevelDb) * stepsPerDb, levelWidth,
+                              tr("Level of %1").arg(name));
         m_text = fixedLabel({}, textWidth);
         m_pan = slider(-100, 100, panWidth, tr("Pan of %1").arg(name));
         m_room = slider(0, 200, roomWidth, tr("Room of %1, in percent").arg(name));
@@ -218,8 +225,8 @@ QWidget* LevelStrips::makeMaster(QAction* mixEffects) {
     m_left = new Meter(tr("Loudness of the whole mix, left"));
     m_right = new Meter(tr("Loudness of the whole mix, right"));
     m_master =
-        slider(static_cast<int>(lowestMasterDb) * stepsPerDb, static_cast<int>(highestMasterDb) * stepsPerDb,
-               levelWidth, tr("Level of the whole mix"));
+        levelSlider(static_cast<int>(lowestMasterDb) * stepsPerDb,
+                    static_cast<int>(highestMasterDb) * stepsPerDb, levelWidth, tr("Level of the whole mix"));
     m_master->setObjectName(QStringLiteral("master"));
     m_masterText = fixedLabel({}, textWidth);
     m_roomSeconds = new QDoubleSpinBox;

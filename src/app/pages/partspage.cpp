@@ -97,7 +97,14 @@ PartsPage::PartsPage(Uses<uses::Messages, uses::Set, uses::Findings> session, QW
     layout->addWidget(m_stack);
     followSelection(m_rows, m_model, session);
     connect(m_events, &EventsView::closed, this, [this] { showEvents(false); });
-    connect(m_zoom, &LaneZoom::changed, this, &PartsPage::refreshScroll);
+    connect(m_zoom, &LaneZoom::changed, this, [this] {
+        refreshScroll();
+        if (!isVisible() || !m_session.current.hasSong()) return;
+        const LaneRange shown = m_zoom->range();
+        const TempoMap& tempo = *m_session.current.song().tempo;
+        announce(this,
+                 tr("bars %1 to %2").arg(tempo.position(shown.from).bar).arg(tempo.position(shown.to).bar));
+    });
     connect(m_scroll, &QScrollBar::valueChanged, this, [this](int value) {
         const LaneRange shown = m_zoom->range();
         const double width = static_cast<double>(shown.to - shown.from);
@@ -180,6 +187,8 @@ void PartsPage::showEvents(bool show) {
     m_stack->setCurrentIndex(show ? 1 : 0);
     if (!show && isVisible()) m_rows->setFocus();
 }
+
+bool PartsPage::editsAValue() { return showsEvents() && m_events->editValue(); }
 
 bool PartsPage::showsEvents() const { return m_stack->currentIndex() == 1; }
 

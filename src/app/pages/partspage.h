@@ -33,6 +33,8 @@ class PartsPage : public QWidget {
     void renameSelected();
     void showEvents(bool show);
     [[nodiscard]] bool showsEvents() const;
+    /// Opens the value of the current event to be typed over, when the events are shown and have the focus.
+    bool editsAValue();
 
   private:
     void refresh();

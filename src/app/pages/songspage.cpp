@@ -3,6 +3,8 @@
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "app/widgets/painting.h"
+#include "app/widgets/readable.h"
+#include "app/widgets/rowlist.h"
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
 #include "song/heard/lyrics.h"
@@ -127,10 +129,32 @@ QVariant SongsModel::headerData(int section, Qt::Orientation orientation, int ro
     return names.value(section);
 }
 
+/// A song in a sentence: "Lantern Quay, type 0, 1 track, 10 parts, 2 minutes 55, 11 to decide".
+QString SongsModel::sentenceOf(int row) const {
+    const Song& song = *m_session.current.set().songs[static_cast<std::size_t>(row)];
+    const auto counted = [](auto count, const QString& one, const QString& many) {
+        return count == 1 ? one : many.arg(count);
+    };
+    const auto parts =
+        std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
+    const auto seconds = static_cast<int>(song.seconds());
+    const auto snags = m_session.findings.snagsOf(row)->size();
+    return QStringList({QString::fromStdString(song.title), tr("type %1").arg(song.source->midi.type),
+                        counted(song.source->midi.tracks.size(), tr("1 track"), tr("%1 tracks")),
+                        counted(parts, tr("1 part"), tr("%1 parts")),
+                        seconds < 60
+                            ? tr("%1 seconds").arg(seconds)
+                            : counted(seconds / 60, tr("1 minute"), tr("%1 minutes")) +
+                                  (seconds % 60 ? QStringLiteral(" %1").arg(seconds % 60) : QString()),
+                        snags == 0 ? tr("nothing to decide") : tr("%1 to decide").arg(snags)})
+        .join(QStringLiteral(", "));
+}
+
 QVariant SongsModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid() || index.row() >= static_cast<int>(m_session.current.set().songs.size())) return {};
     const Song& song = *m_session.current.set().songs[static_cast<std::size_t>(index.row())];
     const bool wanted = role == Qt::DisplayRole || role == Qt::AccessibleTextRole;
+    if (role == Qt::AccessibleTextRole && index.column() == Name) return sentenceOf(index.row());
     switch (index.column()) {
     case Name:
         if (role == FileRole) return QString::fromStdString(song.source->name);
@@ -159,16 +183,33 @@ ChannelBars::ChannelBars(Uses<uses::Set, uses::Findings> session, QWidget* paren
     setAccessibleName(tr("Notes on each channel"));
 }
 
+ChannelBars::Channels ChannelBars::channels() const {
+    Channels found;
+    for (const Part& part : m_session.current.song().parts) {
+        found.notes[part.source.channel.value] += m_session.findings.heard(part.id)->notes.size();
+        if (part.source.drums && !part.aside) found.drums[part.source.channel.value] = true;
+    }
+    return found;
+}
+
+std::vector<SurfaceRow> ChannelBars::surfaceRows() const {
+    std::vector<SurfaceRow> rows;
+    if (!m_session.current.hasSong()) return rows;
+    const auto [notes, drums] = channels();
+    for (int i = 0; i < 16; ++i)
+        if (const auto count = notes[static_cast<std::size_t>(i)])
+            rows.push_back({tr("channel %1").arg(i + 1),
+                            drums[static_cast<std::size_t>(i)] ? tr("%1 notes, drums").arg(count)
+                                                               : tr("%1 notes").arg(count),
+                            QRect(i * width() / 16, 0, width() / 16, height())});
+    return rows;
+}
+
 void ChannelBars::paintEvent(QPaintEvent*) {
     if (!m_session.current.hasSong()) return;
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    std::array<std::size_t, 16> counts{};
-    std::array<bool, 16> drums{};
-    for (const Part& part : m_session.current.song().parts) {
-        counts[part.source.channel.value] += m_session.findings.heard(part.id)->notes.size();
-        if (part.source.drums && !part.aside) drums[part.source.channel.value] = true;
-    }
+    const auto [counts, drums] = channels();
     const double most =
         static_cast<double>(std::max<std::size_t>(1, *std::max_element(counts.begin(), counts.end())));
     const double step = width() / 16.0, room = height() - 20.0;
@@ -185,8 +226,9 @@ void ChannelBars::paintEvent(QPaintEvent*) {
 
 SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings> session, QAction* addFiles,
                      QAction* addFolder, QWidget* parent)
-    : QWidget(parent), m_session(session), m_model(new SongsModel(session, this)), m_table(new QTreeView),
-      m_card(new Card) {
+    : QWidget(parent), m_session(session), m_model(new SongsModel(session, this)),
+      m_table(new QuietView<QTreeView>), m_card(new Readable<Card>) {
+    m_card->setAccessibleName(tr("What the song is"));
     m_table->setModel(m_model);
     m_table->setItemDelegate(new SongCell(session, m_table));
     m_table->setRootIsDecorated(false);
@@ -224,6 +266,7 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings> session, QAct
     auto* scroll = new QScrollArea;
     scroll->setWidget(m_card);
     scroll->setWidgetResizable(true);
+    scroll->setFocusPolicy(Qt::NoFocus); // what is in it has it
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* columns = new QHBoxLayout;
     columns->setSpacing(14);

@@ -1,10 +1,12 @@
 #pragma once
 #include "app/session/uses.h"
+#include "app/widgets/surface.h"
 #include <QAbstractTableModel>
 #include <QLabel>
 #include <QPushButton>
 #include <QTreeView>
 #include <QWidget>
+#include <array>
 
 class QVBoxLayout;
 
@@ -27,17 +29,24 @@ class SongsModel : public QAbstractTableModel {
 
   private:
     void refresh();
+    [[nodiscard]] QString sentenceOf(int row) const;
     Uses<uses::Set, uses::Sounds, uses::Findings> m_session;
     int m_count = 0;
 };
 
 /// Notes on each channel as bars; drums grey.
-class ChannelBars : public QWidget {
+class ChannelBars : public QWidget, public Surface {
     Q_OBJECT
   public:
     explicit ChannelBars(Uses<uses::Set, uses::Findings> session, QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<SurfaceRow> surfaceRows() const override; ///< channels with notes
 
   private:
+    struct Channels {
+        std::array<std::size_t, 16> notes{};
+        std::array<bool, 16> drums{};
+    };
+    [[nodiscard]] Channels channels() const;
     void paintEvent(QPaintEvent* event) override;
     Uses<uses::Set, uses::Findings> m_session;
 };

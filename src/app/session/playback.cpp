@@ -183,6 +183,7 @@ void Playback::seek(Tick tick) {
     if (!m_current.hasSong()) return;
     const Song& song = m_current.song();
     m_player->seek(song.tempo->seconds(std::clamp<Tick>(tick, 0, song.end)));
+    Q_EMIT sought();
 }
 
 void Playback::seekSection(int by) {

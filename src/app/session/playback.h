@@ -66,6 +66,7 @@ class Playback : public QObject {
     void loopChanged();
     void paceChanged();
     void measuringChanged();
+    void sought();    ///< the place was moved by hand
     void planReady(); ///< what is heard is what is shown
 
   private:

@@ -54,7 +54,8 @@ QString factsText(const Song& song) {
 
 Head::Head(Uses<uses::Set, uses::Findings> session, QAction* undo, QAction* redo, QAction* snags,
            QWidget* parent)
-    : QWidget(parent), m_session(session), m_name(new QLabel), m_facts(new QLabel) {
+    : Readable<QWidget>(parent), m_session(session), m_name(new QLabel), m_facts(new QLabel) {
+    setAccessibleName(tr("The song"));
     setFixedHeight(46);
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(50, 0, 12, 0);
@@ -88,11 +89,13 @@ void Head::refresh() {
     m_snags->style()->polish(m_snags);
 }
 
-void Head::paintEvent(QPaintEvent*) {
+void Head::paintEvent(QPaintEvent* event) {
     QPainter painter(this);
     painter.fillRect(rect(), theme().panel);
     painter.fillRect(QRect(0, height() - 1, width(), 1), theme().line);
     paintMark(painter, QRectF(12, 13, 26, 20));
+    painter.end();
+    Readable<QWidget>::paintEvent(event);
 }
 
 } // namespace cobbleway

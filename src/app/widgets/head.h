@@ -1,5 +1,6 @@
 #pragma once
 #include "app/session/uses.h"
+#include "app/widgets/readable.h"
 #include <QLabel>
 #include <QPushButton>
 #include <QWidget>
@@ -9,7 +10,7 @@ class QAction;
 namespace cobbleway {
 
 /// The line at the top: the song's name and facts, undo, redo, snags.
-class Head : public QWidget {
+class Head : public Readable<QWidget> {
     Q_OBJECT
   public:
     Head(Uses<uses::Set, uses::Findings> session, QAction* undo, QAction* redo, QAction* snags,

@@ -39,6 +39,10 @@ QString Meter::surfaceValue() const {
     return m_most > 0 ? tr("loudest %1").arg(dbText(gainToDb(m_most))) : tr("silent");
 }
 
+std::optional<SurfaceNumber> Meter::surfaceNumber() const {
+    return SurfaceNumber{std::clamp(gainToDb(m_most), lowestDb, 24.0), lowestDb, 24, 0.1, false};
+}
+
 void Meter::clear() {
     m_clipped = false;
     m_most = 0;

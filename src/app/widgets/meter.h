@@ -15,6 +15,7 @@ class Meter : public QWidget, public Surface {
     void setPeak(double peak);
     [[nodiscard]] bool isClipped() const { return m_clipped; }
     [[nodiscard]] QString surfaceValue() const override;
+    [[nodiscard]] std::optional<SurfaceNumber> surfaceNumber() const override; ///< the loudest so far, dB
     [[nodiscard]] QSize sizeHint() const override { return {110, 14}; }
 
   private:

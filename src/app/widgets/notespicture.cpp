@@ -74,16 +74,37 @@ bool NotesPicture::follow() {
 
 QString NotesPicture::surfaceValue() const {
     if (!m_session.current.hasSong() || !m_session.current.part()) return {};
-    QStringList names;
-    const auto overview = m_session.findings.overview(m_session.current.selectedPart());
-    for (const DrawnNote& note : overview->between(startTick(), endTick(), 0))
-        if (note.start >= startTick() && note.start < endTick() && names.size() < 40)
-            names << (showsDrums() ? pieceText(pieceOf(note.key)).toLower()
-                                   : QString::fromStdString(keyName(note.key)));
     return tr("bars %1 to %2: %3")
         .arg(m_firstBar)
         .arg(m_firstBar + m_bars - 1)
-        .arg(names.isEmpty() ? tr("rests") : names.join(QLatin1Char(' ')));
+        .arg(notesBetween(startTick(), endTick(), 40));
+}
+
+QString NotesPicture::notesBetween(Tick from, Tick to, int most) const {
+    QStringList names;
+    const auto overview = m_session.findings.overview(m_session.current.selectedPart());
+    for (const DrawnNote& note : overview->between(from, to, 0))
+        if (note.start >= from && note.start < to && names.size() < most)
+            names << (showsDrums() ? pieceText(pieceOf(note.key)).toLower()
+                                   : QString::fromStdString(keyName(note.key)));
+    return names.isEmpty() ? tr("rest") : names.join(QLatin1Char(' '));
+}
+
+std::vector<SurfaceRow> NotesPicture::surfaceRows() const {
+    std::vector<SurfaceRow> rows;
+    if (!m_session.current.hasSong() || !m_session.current.part()) return rows;
+    const Song& song = m_session.current.song();
+    for (int bar = m_firstBar; bar < m_firstBar + m_bars && bar <= song.bars(); ++bar) {
+        const Tick from = song.tempo->barStart(bar), to = song.tempo->barStart(bar + 1);
+        QString name = tr("bar %1").arg(bar);
+        for (const Section& section : song.sections)
+            if (from >= section.start && from < section.end)
+                name += QStringLiteral(", ") + QString::fromStdString(section.name);
+        const QRectF rect(xOf(from), area().top(), xOf(to) - xOf(from), area().height());
+        const Tick place = m_session.playback.place();
+        rows.push_back({name, notesBetween(from, to, 64), rect.toRect(), place >= from && place < to});
+    }
+    return rows;
 }
 
 std::pair<int, int> NotesPicture::keySpan() const {

@@ -20,6 +20,7 @@ class NotesPicture : public QWidget, public Surface {
     [[nodiscard]] int barCount() const { return m_bars; }
     void setBarCount(int bars); ///< 2–32
     [[nodiscard]] QString surfaceValue() const override;
+    [[nodiscard]] std::vector<SurfaceRow> surfaceRows() const override; ///< the bars shown, with their notes
 
   Q_SIGNALS:
     void pageTurned();
@@ -39,6 +40,7 @@ class NotesPicture : public QWidget, public Surface {
     [[nodiscard]] int heightOf(Key key) const;
     [[nodiscard]] std::pair<int, int> keySpan() const; ///< lowest and highest height shown
     void paintGrid(QPainter& painter, std::pair<int, int> span) const;
+    [[nodiscard]] QString notesBetween(Tick from, Tick to, int most) const; ///< their names, or "rest"
     void paintRowNames(QPainter& painter, std::pair<int, int> span) const;
     enum class Layer { Back, Lead, Sounding };
     void paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span, Layer layer) const;

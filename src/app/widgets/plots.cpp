@@ -35,10 +35,15 @@ void PitchHistogram::setCut(int key) {
     if (key == m_cut) return;
     m_cut = key;
     update();
+    surfaceNumberChanged(this);
     Q_EMIT cutChanged(key);
 }
 
 QString PitchHistogram::surfaceValue() const { return tr("cut below %1").arg(nameOf(m_cut)); }
+
+std::optional<SurfaceNumber> PitchHistogram::surfaceNumber() const {
+    return SurfaceNumber{double(m_cut), 1, 127, 1, true};
+}
 
 double PitchHistogram::xOf(int key) const {
     return 4 + (key - lowestShown) * (width() - 8.0) / (highestShown + 1 - lowestShown);

@@ -18,6 +18,8 @@ class PitchHistogram : public QWidget, public Surface {
     void setCut(int key); ///< 0–127: this key and those above lie right of the cut
     [[nodiscard]] int cut() const { return m_cut; }
     [[nodiscard]] QString surfaceValue() const override;
+    [[nodiscard]] std::optional<SurfaceNumber> surfaceNumber() const override; ///< the cut
+    void setSurfaceNumber(double value) override { setCut(qRound(value)); }
 
   Q_SIGNALS:
     void cutChanged(int key);

@@ -75,12 +75,19 @@ Rail::Rail(Uses<uses::Set, uses::Findings> session, QWidget* parent) : QWidget(p
         m_steps.push_back(step);
     }
     layout->addStretch();
-    connect(group, &QButtonGroup::idClicked, this, [this](int id) { Q_EMIT chosen(static_cast<Step>(id)); });
+    // Toggled, not clicked: a screen reader toggles.
+    connect(group, &QButtonGroup::idToggled, this, [this](int id, bool on) {
+        if (on && !m_setting) Q_EMIT chosen(static_cast<Step>(id));
+    });
     follow(session.current, Side::File, this, &Rail::refresh);
     connect(&session.findings, &Findings::snagsChanged, this, &Rail::refresh);
 }
 
-void Rail::setCurrent(Step step) { m_steps[static_cast<std::size_t>(step)]->setChecked(true); }
+void Rail::setCurrent(Step step) {
+    m_setting = true;
+    m_steps[static_cast<std::size_t>(step)]->setChecked(true);
+    m_setting = false;
+}
 
 void Rail::refresh() {
     for (std::size_t i = 0; i < m_steps.size(); ++i) {

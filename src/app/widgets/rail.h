@@ -38,6 +38,7 @@ class Rail : public QWidget {
     void paintEvent(QPaintEvent* event) override;
     Uses<uses::Set, uses::Findings> m_session;
     std::vector<RailStep*> m_steps;
+    bool m_setting = false; ///< the step is set from outside
 };
 
 } // namespace cobbleway

@@ -91,11 +91,16 @@ Segments::Segments(const QStringList& names, const QString& what, QWidget* paren
         m_group->addButton(b, i);
         layout->addWidget(b);
     }
-    connect(m_group, &QButtonGroup::idClicked, this, &Segments::chosen);
+    // Toggled, not clicked: a screen reader toggles.
+    connect(m_group, &QButtonGroup::idToggled, this, [this](int id, bool on) {
+        if (on && !m_setting) Q_EMIT chosen(id);
+    });
 }
 
 void Segments::setCurrent(int index) {
+    m_setting = true;
     if (QAbstractButton* b = m_group->button(index)) b->setChecked(true);
+    m_setting = false;
 }
 
 int Segments::current() const { return m_group->checkedId(); }
@@ -146,6 +151,15 @@ void KeyboardPicture::setPreset(const Preset* preset) {
 
 QString KeyboardPicture::surfaceValue() const {
     return QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(m_chosen)}));
+}
+
+std::optional<SurfaceNumber> KeyboardPicture::surfaceNumber() const {
+    return SurfaceNumber{double(m_chosen), double(lowestShown), double(highestShown), 1, true};
+}
+
+void KeyboardPicture::setSurfaceNumber(double value) {
+    m_chosen = std::clamp(qRound(value), lowestShown, highestShown);
+    update();
 }
 
 QRectF KeyboardPicture::keyRect(int key) const {
@@ -200,6 +214,7 @@ void KeyboardPicture::mouseReleaseEvent(QMouseEvent*) { silence(); }
 void KeyboardPicture::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right) {
         m_chosen = std::clamp(m_chosen + (event->key() == Qt::Key_Left ? -1 : 1), lowestShown, highestShown);
+        surfaceNumberChanged(this);
         announce(this, surfaceValue());
         update();
     } else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {

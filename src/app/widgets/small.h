@@ -48,6 +48,7 @@ class Segments : public QWidget {
 
   private:
     QButtonGroup* m_group;
+    bool m_setting = false; ///< set from outside
 };
 
 /// Lays widgets out in lines, as words in a text.
@@ -84,6 +85,8 @@ class KeyboardPicture : public QWidget, public Surface {
     explicit KeyboardPicture(QWidget* parent = nullptr);
     void setPreset(const Preset* preset); ///< copied; null for none
     [[nodiscard]] QString surfaceValue() const override;
+    [[nodiscard]] std::optional<SurfaceNumber> surfaceNumber() const override; ///< the key that is chosen
+    void setSurfaceNumber(double value) override;
 
   Q_SIGNALS:
     void pressed(int key);

@@ -79,6 +79,18 @@ QString StripView::surfaceValue() const {
     return tr("bar %1, beat %2 of %3 bars").arg(at.bar).arg(at.beat).arg(m_session.current.song().bars());
 }
 
+std::optional<SurfaceNumber> StripView::surfaceNumber() const {
+    if (!m_session.current.hasSong()) return SurfaceNumber{0, 0, 0, 1, true};
+    const Song& song = m_session.current.song();
+    return SurfaceNumber{double(song.tempo->position(m_session.playback.place()).bar), 1, double(song.bars()),
+                         1, true};
+}
+
+void StripView::setSurfaceNumber(double bar) {
+    if (m_session.current.hasSong())
+        m_session.playback.seek(m_session.current.song().tempo->barStart(std::max(1, qRound(bar))));
+}
+
 std::vector<SurfaceRow> StripView::surfaceRows() const {
     std::vector<SurfaceRow> rows;
     if (!m_session.current.hasSong()) return rows;
@@ -240,6 +252,12 @@ void StripView::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_End: m_session.playback.seek(song.end); break;
     default: return QWidget::keyPressEvent(event);
     }
+    surfaceNumberChanged(this);
+}
+
+std::optional<SurfaceNumber> OutputMeter::surfaceNumber() const {
+    const double peak = std::max(m_shown[0], m_shown[1]);
+    return SurfaceNumber{peak > 1e-5 ? std::max(-60.0, 20 * std::log10(peak)) : -60, -60, 6, 0.1, false};
 }
 
 OutputMeter::OutputMeter(QWidget* parent) : QWidget(parent) {
@@ -304,7 +322,9 @@ SongStrip::SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QA
     m_position = new QLabel;
     m_position->setFont(textFont(14, QFont::Bold));
     m_position->setObjectName(QStringLiteral("position"));
+    m_position->setAccessibleName(tr("Place")); // or each of thirty changes a second would be told
     m_time = new QLabel;
+    m_time->setAccessibleName(tr("Time"));
     m_time->setProperty("role", "muted");
     auto* buttons = new QHBoxLayout;
     buttons->setSpacing(6);
@@ -335,6 +355,7 @@ SongStrip::SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QA
         box->setKeyboardTracking(false);
     }
     m_tempo = new QLabel;
+    m_tempo->setAccessibleName(tr("Tempo"));
     m_tempo->setProperty("role", "muted");
     m_output = new QLabel;
     m_output->setProperty("role", "muted");

@@ -22,7 +22,9 @@ class StripView : public QWidget, public Surface {
     explicit StripView(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
     void refreshPlace(); ///< called while playing
     [[nodiscard]] QString surfaceValue() const override;
-    [[nodiscard]] std::vector<SurfaceRow> surfaceRows() const override; ///< the sections
+    [[nodiscard]] std::vector<SurfaceRow> surfaceRows() const override;        ///< the sections
+    [[nodiscard]] std::optional<SurfaceNumber> surfaceNumber() const override; ///< the bar
+    void setSurfaceNumber(double bar) override;
     void activateSurfaceRow(int row) override;
     [[nodiscard]] double xOf(Tick tick) const;
     [[nodiscard]] Tick tickAt(double x) const;
@@ -48,10 +50,11 @@ class StripView : public QWidget, public Surface {
 };
 
 /// Level meter of the output: two bars.
-class OutputMeter : public QWidget {
+class OutputMeter : public QWidget, public Surface {
     Q_OBJECT
   public:
     explicit OutputMeter(QWidget* parent = nullptr);
+    [[nodiscard]] std::optional<SurfaceNumber> surfaceNumber() const override; ///< the louder side, dB
     /// Peaks as factors of full scale, 0–1.
     void setPeaks(double left, double right);
 

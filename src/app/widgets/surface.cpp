@@ -1,8 +1,10 @@
 #include "app/widgets/surface.h"
 
+#include <QAbstractSlider>
 #include <QAccessible>
 #include <QAccessibleWidget>
 #include <QPointer>
+#include <QTimer>
 #include <QWidget>
 
 namespace cobbleway {
@@ -24,7 +26,9 @@ class RowAccess final : public QAccessibleInterface, public QAccessibleActionInt
     [[nodiscard]] QString text(QAccessible::Text kind) const override {
         const auto row = data();
         if (!row) return {};
-        return kind == QAccessible::Value ? row->value : (kind == QAccessible::Name ? row->name : QString());
+        if (kind != QAccessible::Name) return kind == QAccessible::Value ? row->value : QString();
+        return row->value.isEmpty() ? row->name
+                                    : row->name + QStringLiteral(", ") + row->value; // values do not leave
     }
     void setText(QAccessible::Text, const QString&) override {}
     [[nodiscard]] QRect rect() const override {
@@ -62,9 +66,26 @@ class RowAccess final : public QAccessibleInterface, public QAccessibleActionInt
     int m_row;
 };
 
-class SurfaceAccess final : public QAccessibleWidget {
+class SurfaceAccess final : public QAccessibleWidget, public QAccessibleValueInterface {
   public:
     explicit SurfaceAccess(QWidget* widget) : QAccessibleWidget(widget, QAccessible::List) {}
+    [[nodiscard]] QAccessible::Role role() const override {
+        if (const auto number = surface()->surfaceNumber())
+            return number->settable ? QAccessible::Slider : QAccessible::Indicator;
+        return childCount() > 0 ? QAccessible::List : QAccessible::Graphic;
+    }
+    void* interface_cast(QAccessible::InterfaceType type) override {
+        if (type == QAccessible::ValueInterface)
+            return surface()->surfaceNumber() ? static_cast<QAccessibleValueInterface*>(this) : nullptr;
+        return QAccessibleWidget::interface_cast(type);
+    }
+    [[nodiscard]] QVariant currentValue() const override { return number().value; }
+    void setCurrentValue(const QVariant& value) override {
+        if (number().settable) dynamic_cast<Surface*>(widget())->setSurfaceNumber(value.toDouble());
+    }
+    [[nodiscard]] QVariant maximumValue() const override { return number().highest; }
+    [[nodiscard]] QVariant minimumValue() const override { return number().lowest; }
+    [[nodiscard]] QVariant minimumStepSize() const override { return number().step; }
     ~SurfaceAccess() override {
         for (const QAccessible::Id id : m_rows) QAccessible::deleteAccessibleInterface(id);
     }
@@ -91,11 +112,72 @@ class SurfaceAccess final : public QAccessibleWidget {
 
   private:
     [[nodiscard]] const Surface* surface() const { return dynamic_cast<const Surface*>(widget()); }
+    [[nodiscard]] SurfaceNumber number() const {
+        return surface()->surfaceNumber().value_or(SurfaceNumber{});
+    }
     mutable std::vector<QAccessible::Id> m_rows;
+};
+
+/// How a slider's steps are told, kept with it.
+class SliderUnit final : public QObject {
+  public:
+    SliderUnit(QAbstractSlider* slider, std::function<double(int)> toTold, std::function<int(double)> toSet)
+        : QObject(slider), told(std::move(toTold)), set(std::move(toSet)) {}
+    std::function<double(int)> told;
+    std::function<int(double)> set;
+};
+
+SliderUnit* unitOf(const QObject* slider) {
+    for (QObject* child : slider->children())
+        if (auto* unit = dynamic_cast<SliderUnit*>(child)) return unit;
+    return nullptr;
+}
+
+/// A slider that counts in another unit than it tells.
+class SliderAccess final : public QAccessibleWidget, public QAccessibleValueInterface {
+  public:
+    SliderAccess(QAbstractSlider* slider, SliderUnit* unit)
+        : QAccessibleWidget(slider, QAccessible::Slider), m_slider(slider), m_unit(unit) {}
+    void* interface_cast(QAccessible::InterfaceType type) override {
+        return type == QAccessible::ValueInterface ? static_cast<QAccessibleValueInterface*>(this)
+                                                   : QAccessibleWidget::interface_cast(type);
+    }
+    [[nodiscard]] QVariant currentValue() const override { return m_unit->told(m_slider->value()); }
+    void setCurrentValue(const QVariant& value) override {
+        m_slider->setValue(m_unit->set(value.toDouble()));
+    }
+    [[nodiscard]] QVariant maximumValue() const override { return m_unit->told(m_slider->maximum()); }
+    [[nodiscard]] QVariant minimumValue() const override { return m_unit->told(m_slider->minimum()); }
+    [[nodiscard]] QVariant minimumStepSize() const override {
+        return std::abs(m_unit->told(m_slider->minimum() + m_slider->singleStep()) -
+                        m_unit->told(m_slider->minimum()));
+    }
+    [[nodiscard]] QString text(QAccessible::Text kind) const override {
+        return kind == QAccessible::Value ? QString::number(currentValue().toDouble())
+                                          : QAccessibleWidget::text(kind);
+    }
+
+  private:
+    QAbstractSlider* m_slider;
+    SliderUnit* m_unit;
+};
+
+/// What an announcement leaves through: too small to be seen.
+class Notice final : public QWidget {
+  public:
+    explicit Notice(QWidget* window) : QWidget(window) {
+        setObjectName(QStringLiteral("notice"));
+        setFixedSize(1, 1);
+        setAttribute(Qt::WA_TransparentForMouseEvents);
+        hide();
+    }
 };
 
 QAccessibleInterface* makeAccess(const QString&, QObject* object) {
     auto* widget = qobject_cast<QWidget*>(object);
+    if (dynamic_cast<Notice*>(object)) return new QAccessibleWidget(widget, QAccessible::Notification);
+    if (auto* slider = qobject_cast<QAbstractSlider*>(object))
+        if (SliderUnit* unit = unitOf(slider)) return new SliderAccess(slider, unit);
     return widget && dynamic_cast<Surface*>(widget) ? new SurfaceAccess(widget) : nullptr;
 }
 
@@ -104,10 +186,41 @@ QAccessibleInterface* makeAccess(const QString&, QObject* object) {
 void installSurfaceAccess() { QAccessible::installFactory(makeAccess); }
 
 void announce(QWidget* from, const QString& text) {
-    // Qt 6.4 has no announcement event: an alert on a named object is what screen readers speak.
-    from->setAccessibleDescription(text);
-    QAccessibleEvent event(from, QAccessible::Alert);
+    QWidget* window = from->window();
+    auto* notice = window->findChild<QWidget*>(QStringLiteral("notice"), Qt::FindDirectChildrenOnly);
+    if (!notice) notice = new Notice(window);
+    notice->hide(); // a notification is told when it appears
+    notice->setAccessibleName(text);
+    notice->show();
+#if QT_VERSION >= QT_VERSION_CHECK(6, 8, 0)
+    QAccessibleAnnouncementEvent event(window, text);
     QAccessible::updateAccessibility(&event);
+#endif
+    QTimer::singleShot(0, notice, &QWidget::hide);
+}
+
+void surfaceNumberChanged(QWidget* widget) {
+    const auto* surface = dynamic_cast<const Surface*>(widget);
+    const auto number = surface ? surface->surfaceNumber() : std::nullopt;
+    if (!number) return;
+    QAccessibleValueChangeEvent event(widget, number->value);
+    QAccessible::updateAccessibility(&event);
+}
+
+void surfaceRowReached(QWidget* widget, int row) {
+    QAccessibleEvent event(widget, QAccessible::Focus);
+    event.setChild(row);
+    QAccessible::updateAccessibility(&event);
+}
+
+void tellInUnit(QAbstractSlider* slider, std::function<double(int)> told, std::function<int(double)> set) {
+    new SliderUnit(slider, std::move(told), std::move(set));
+}
+
+void tellInUnit(QAbstractSlider* slider, double step) {
+    tellInUnit(
+        slider, [step](int value) { return value * step; },
+        [step](double value) { return qRound(value / step); });
 }
 
 } // namespace cobbleway

@@ -27,21 +27,21 @@ class Bars {
         m_end = std::max(m_start + 1, m_tempo.barStart(bar + 1));
         metre = m_tempo.metre(m_start);
         const double quarter = static_cast<double>(m_tempo.quarter());
-        m_beat = quarter * 4 / metre.denominator;
+        m_perTick = parts * metre.denominator / (quarter * 4);
     }
     /// Twelfths of a beat from the bar's start, within the bar: what falls a little before the next bar
     /// belongs to its first beat, which is the same place.
     [[nodiscard]] int placeOf(Tick tick) const {
-        const auto place =
-            static_cast<int>(std::lround(static_cast<double>(tick - m_start) * parts / m_beat));
-        return place % (metre.numerator * parts);
+        const int place = static_cast<int>(static_cast<double>(tick - m_start) * m_perTick + 0.5);
+        const int whole = metre.numerator * parts;
+        return place < whole ? place : place % whole;
     }
     MetreChange metre;
 
   private:
     const TempoMap& m_tempo;
     Tick m_start = 0, m_end = 0;
-    double m_beat = 1;
+    double m_perTick = 1; ///< twelfths of a beat
 };
 
 } // namespace

@@ -1,0 +1,442 @@
+/// What a screen reader is told: everything that leaves through Qt's accessibility while the window is used.
+#include "app/drive.h"
+
+#include "app/dialogs/joindialog.h"
+#include "app/narrator.h"
+#include "app/pages/drumspage.h"
+#include "app/pages/partspage.h"
+#include "app/pages/shelf.h"
+#include "app/pages/soundspage.h"
+#include "app/widgets/fieldkeys.h"
+#include "app/widgets/head.h"
+#include "app/widgets/notespicture.h"
+#include "app/widgets/plots.h"
+#include "app/widgets/rail.h"
+#include "app/widgets/songstrip.h"
+#include "song/shape/edits.h"
+
+#include <QAccessible>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QSlider>
+#include <QSpinBox>
+#include <QTableView>
+#include <QToolButton>
+#include <QTreeView>
+
+using namespace support;
+
+namespace {
+
+/// What has left: notices by their text, and who said that it has the focus.
+struct Left {
+    QStringList notices;
+    QList<std::pair<QObject*, QString>> focus; ///< the widget, and the name of the row
+};
+Left left;
+
+void record(QAccessibleEvent* event) {
+    QAccessibleInterface* access = event->accessibleInterface();
+    if (!access) return;
+    if (event->type() == QAccessible::ObjectShow && access->role() == QAccessible::Notification)
+        left.notices << access->text(QAccessible::Name);
+    if (event->type() != QAccessible::Focus) return;
+    left.focus.append({event->object(), access->text(QAccessible::Name)});
+}
+
+} // namespace
+
+class TestTold : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void initTestCase() {
+        qputenv("COBBLEWAY_LV2_PATH", "/no/plug-ins");
+        prepareApplication();
+        QAccessible::installUpdateHandler(record);
+    }
+    void cleanupTestCase() { QAccessible::installUpdateHandler(nullptr); }
+    void init() {
+        m = std::make_unique<Driver>();
+        QVERIFY(m->ok());
+        m->window().activateWindow();
+        QVERIFY(QTest::qWaitForWindowActive(&m->window()));
+        QVERIFY2(QTest::qWaitFor([] { return QAccessible::isActive(); }, 10000), "run it by with-reader.sh");
+        QVERIFY(m->openDemo("lantern_quay.mid"));
+        QTRY_VERIFY(m->session().playback.isPlanned());
+        QTest::qWait(50);
+        left = {};
+    }
+    void cleanup() { m.reset(); }
+
+    void announcementsLeaveAndTheWindowIsNotDescribed();
+    void deedsAreTold_data();
+    void deedsAreTold();
+    void theLoopThePaceAndThePlace();
+    void pagesAreToldAndTakeTheFocus();
+    void undoingIsToldOnce();
+    void hiddenListsAreQuiet();
+    void searchIsNotInterrupted();
+    void aListSpeaksItsRowWhenItGetsTheFocus();
+    void ticksAreTold();
+    void numbersOfPaintedViews();
+    void slidersTellTheirUnit();
+    void togglingDoesWhatAClickDoes();
+    void textsCanBeRead();
+    void songsAreSentences();
+    void thePlaceIsNotToldWhilePlaying();
+    void tabLeavesTheEvents();
+    void undoWorksInFields();
+    void fieldsKeepTheirKeys();
+    void changesInWords();
+
+  private:
+    bool told(const QString& text) {
+        return QTest::qWaitFor(
+            [&] {
+                return std::any_of(left.notices.begin(), left.notices.end(),
+                                   [&](const QString& notice) { return notice.contains(text); });
+            },
+            2000);
+    }
+    QString all() { return left.notices.join(QLatin1String(" | ")); }
+    std::unique_ptr<Driver> m;
+};
+
+void TestTold::announcementsLeaveAndTheWindowIsNotDescribed() {
+    announce(&m->window(), QStringLiteral("Hello"));
+    QVERIFY(told(QStringLiteral("Hello")));
+    announce(&m->window(), QStringLiteral("Hello")); // the same again is told again
+    QCOMPARE(left.notices.count(QStringLiteral("Hello")), 2);
+    QVERIFY(m->window().accessibleDescription().isEmpty());
+    QTRY_VERIFY(!m->window().findChild<QWidget*>(QStringLiteral("notice"))->isVisible());
+}
+
+void TestTold::deedsAreTold_data() {
+    QTest::addColumn<QString>("action");
+    QTest::addColumn<QString>("text");
+    const auto row = [](const char* action, const char* text) {
+        QTest::newRow(action) << QString::fromLatin1(action) << QString::fromUtf8(text);
+    };
+    row("inFront", "Clarinets in front");
+    row("alone", "Clarinets alone");
+    row("without", "all but Clarinets");
+    row("louder", "Clarinets, level +1 dB");
+    row("softer", "Clarinets, level −1 dB");
+    row("octaveUp", "Clarinets, one octave up");
+    row("octaveDown", "Clarinets, one octave down");
+    row("moveUp", "Clarinets is now part 2 of 10");
+    row("keyUp", "key +1 semitones");
+    row("nextPart", "Accordion left, plays with Accordion");
+    row("splitLines", "is now 2 parts");
+    row("loop", "Loop, bars");
+    row("faster", "Pace 105 percent");
+    row("nextBar", "bar 2, beat 1");
+    row("nextSection", "Quayside");
+    row("sayPlace", "bar 1, beat 1");
+}
+
+void TestTold::deedsAreTold() {
+    QFETCH(QString, action);
+    QFETCH(QString, text);
+    m->select("Clarinets");
+    QTest::qWait(30);
+    left = {};
+    if (!m->window().action(action)) QSKIP("there is no such action");
+    m->act(action.toLatin1().constData());
+    QVERIFY2(told(text), qPrintable(all()));
+}
+
+void TestTold::theLoopThePaceAndThePlace() {
+    const auto bar = [&](int number) { return m->song().tempo->barStart(number); };
+    m->session().playback.setLoop({bar(9), bar(13), true});
+    QVERIFY2(told(QStringLiteral("Loop, bars 9 to 12")), qPrintable(all()));
+    m->act("loop");
+    QVERIFY2(told(QStringLiteral("Loop off")), qPrintable(all()));
+    m->session().playback.setPace(80);
+    QVERIFY2(told(QStringLiteral("Pace 80 percent")), qPrintable(all()));
+    // A drag is told when it has come to rest.
+    left = {};
+    for (int i = 1; i < 20; ++i) m->session().playback.seek(bar(i));
+    QVERIFY2(told(QStringLiteral("bar 19, beat 1")), qPrintable(all()));
+    QCOMPARE(left.notices.size(), 1);
+}
+
+void TestTold::pagesAreToldAndTakeTheFocus() {
+    const std::pair<int, const char*> pages[] = {{2, "Parts"},    {3, "Sounds"}, {4, "Drums"},
+                                                 {5, "Practice"}, {6, "Export"}, {1, "Songs"}};
+    for (const auto& [number, name] : pages) {
+        left = {};
+        QTest::keyClick(&m->window(), static_cast<Qt::Key>(Qt::Key_0 + number), Qt::ControlModifier);
+        QVERIFY2(told(QStringLiteral("Page ") + QLatin1String(name)), qPrintable(all()));
+        QWidget* focus = QApplication::focusWidget();
+        QVERIFY2(focus && (qobject_cast<QAbstractItemView*>(focus) || qobject_cast<NotesPicture*>(focus)),
+                 name);
+        QVERIFY(focus->isVisible());
+    }
+}
+
+void TestTold::undoingIsToldOnce() {
+    m->select("Clarinets");
+    m->act("inFront");
+    QTest::qWait(50);
+    left = {};
+    m->act("undo");
+    QVERIFY(told(QStringLiteral("Undone: In front")));
+    QTest::qWait(50);
+    QCOMPARE(left.notices.size(), 1);
+}
+
+void TestTold::hiddenListsAreQuiet() {
+    m->window().findChild<StripView*>()->setFocus();
+    QTest::qWait(30);
+    left = {};
+    for (const Part& part : m->song().parts) m->session().current.selectPart(part.id);
+    m->act("splitLines");
+    m->act("undo");
+    QTest::qWait(50);
+    for (const auto& [object, name] : left.focus)
+        QVERIFY2(object == m->window().findChild<StripView*>(), qPrintable(name));
+}
+
+void TestTold::searchIsNotInterrupted() {
+    m->window().showPage(Step::Sounds);
+    QLineEdit* search = m->window().soundsPage()->shelf()->search();
+    search->setFocus();
+    QTest::qWait(30);
+    left = {};
+    QTest::keyClicks(search, QStringLiteral("flute"));
+    QTest::qWait(50);
+    for (const auto& [object, name] : left.focus) QVERIFY2(object == search, qPrintable(name));
+}
+
+void TestTold::aListSpeaksItsRowWhenItGetsTheFocus() {
+    m->select("Tuba");
+    m->window().showPage(Step::Parts);
+    m->window().findChild<StripView*>()->setFocus();
+    QTest::qWait(30);
+    left = {};
+    QListView* rows = m->window().partsPage()->rows();
+    rows->setFocus();
+    QTRY_VERIFY(!left.focus.isEmpty() && left.focus.last().second.contains(QLatin1String("Tuba")));
+    left = {};
+    QTest::keyClick(rows, Qt::Key_Down);
+    QTRY_VERIFY(!left.focus.isEmpty() && left.focus.last().second.contains(QLatin1String("Glass bells")));
+    QCOMPARE(left.focus.size(), 1); // once
+}
+
+void TestTold::ticksAreTold() {
+    m->window().showPage(Step::Export);
+    auto* list = m->window().findChild<QListView*>(QStringLiteral("exportList"));
+    list->setFocus();
+    list->setCurrentIndex(list->model()->index(0, 0));
+    const auto said = [&] { return list->model()->index(0, 0).data(Qt::AccessibleTextRole).toString(); };
+    const bool ticked = said().startsWith(QLatin1String("ticked"));
+    QVERIFY2(said().contains(QLatin1String("Lantern Quay.mid")),
+             qPrintable(said())); // its file, and its group
+    QVERIFY2(said().contains(QLatin1String("MIDI file")), qPrintable(said()));
+    QVERIFY(!said().endsWith(QLatin1String(", ")));
+    QTest::keyClick(list, Qt::Key_Space);
+    QVERIFY2(said().startsWith(ticked ? QLatin1String("not ticked") : QLatin1String("ticked")),
+             qPrintable(said()));
+    QVERIFY(told(ticked ? QStringLiteral("not ticked") : QStringLiteral("ticked")));
+    QDialog* dialog = m->dialogOf("join");
+    QVERIFY(dialog);
+    auto* parts = dialog->findChild<QListWidget*>(QStringLiteral("joinParts"));
+    parts->setFocus();
+    parts->setCurrentRow(1);
+    left = {};
+    QTest::keyClick(parts, Qt::Key_Space);
+    QVERIFY(told(QStringLiteral("ticked")));
+    QVERIFY(parts->item(1)->data(Qt::AccessibleTextRole).toString().startsWith(QLatin1String("ticked, ")));
+    QVERIFY(
+        parts->item(0)->data(Qt::AccessibleTextRole).toString().startsWith(QLatin1String("not ticked, ")));
+    dialog->reject();
+}
+
+void TestTold::numbersOfPaintedViews() {
+    auto* strip = m->window().findChild<StripView*>();
+    QAccessibleInterface* access = QAccessible::queryAccessibleInterface(strip);
+    QVERIFY(access->valueInterface());
+    QCOMPARE(access->role(), QAccessible::Slider);
+    QCOMPARE(access->valueInterface()->currentValue().toInt(), 1);
+    QCOMPARE(access->valueInterface()->maximumValue().toInt(), 80);
+    access->valueInterface()->setCurrentValue(9);
+    QTRY_COMPARE(access->valueInterface()->currentValue().toInt(), 9);
+    QVERIFY(access->child(2)->text(QAccessible::Name).contains(QLatin1String("from bar")));
+    QDialog* dialog = m->dialogOf("split");
+    QVERIFY(dialog);
+    QAccessibleInterface* cut = QAccessible::queryAccessibleInterface(dialog->findChild<PitchHistogram*>());
+    cut->valueInterface()->setCurrentValue(60);
+    QCOMPARE(dialog->findChild<PitchHistogram*>()->cut(), 60);
+    dialog->reject();
+    QAccessibleInterface* meter =
+        QAccessible::queryAccessibleInterface(m->window().findChild<OutputMeter*>());
+    QVERIFY(meter->valueInterface() && meter->role() == QAccessible::Indicator);
+    m->select("Lead cornet");
+    m->window().showPage(Step::Practice);
+    QAccessibleInterface* notes =
+        QAccessible::queryAccessibleInterface(m->window().findChild<NotesPicture*>());
+    QVERIFY(notes->childCount() >= 8);
+    QVERIFY2(notes->child(0)->text(QAccessible::Name).startsWith(QLatin1String("bar ")),
+             qPrintable(notes->child(0)->text(QAccessible::Name)));
+}
+
+void TestTold::slidersTellTheirUnit() {
+    m->window().showPage(Step::Sounds);
+    m->window().soundsPage()->showLevels(true);
+    QSlider* level = nullptr;
+    QTRY_VERIFY([&] {
+        for (auto* slider : m->window().findChildren<QSlider*>())
+            if (slider->accessibleName().startsWith(QLatin1String("Level of Tuba"))) level = slider;
+        return level != nullptr;
+    }());
+    QAccessibleInterface* access = QAccessible::queryAccessibleInterface(level);
+    access->valueInterface()->setCurrentValue(-6.5);
+    for (const Part& part : m->song().parts)
+        if (part.name == "Tuba") QCOMPARE(part.mix.levelDb, -6.5);
+    QCOMPARE(access->valueInterface()->currentValue().toDouble(), -6.5);
+    QCOMPARE(access->valueInterface()->minimumValue().toDouble(), -60.0);
+}
+
+void TestTold::togglingDoesWhatAClickDoes() {
+    const auto toggle = [](QWidget* widget) {
+        QAccessibleInterface* access = QAccessible::queryAccessibleInterface(widget);
+        const QStringList names = access->actionInterface()->actionNames();
+        access->actionInterface()->doAction(names.contains(QAccessibleActionInterface::toggleAction())
+                                                ? QAccessibleActionInterface::toggleAction()
+                                                : QAccessibleActionInterface::pressAction());
+    };
+    for (auto* step : m->window().findChildren<RailStep*>())
+        if (step->text() == QLatin1String("Practice")) toggle(step);
+    QCOMPARE(m->window().page(), Step::Practice);
+    for (auto* role : m->window().findChildren<QToolButton*>())
+        if (role->isVisible() && role->accessibleName() == QLatin1String("Clarinets: Off")) toggle(role);
+    for (const Part& part : m->song().parts) QCOMPARE(part.mix.role == Role::Off, part.name == "Clarinets");
+    m->window().showPage(Step::Export);
+    auto* written = m->window().findChild<QAbstractButton*>(QStringLiteral("writtenIn"));
+    QTRY_VERIFY(written->isEnabled());
+    toggle(written);
+    QCOMPARE(m->song().midi.writtenIn, written->isChecked());
+}
+
+void TestTold::textsCanBeRead() {
+    m->window().showPage(Step::Songs);
+    auto* head = m->window().findChild<Head*>();
+    head->setFocus();
+    QVERIFY(head->hasFocus());
+    const auto rows = head->surfaceRows();
+    QVERIFY(rows.size() >= 2);
+    QCOMPARE(rows[0].name, QStringLiteral("Lantern Quay"));
+    left = {};
+    QTest::keyClick(head, Qt::Key_Down);
+    QVERIFY(!left.focus.isEmpty() && left.focus.last().second.contains(QLatin1String("10 parts")));
+    // What was mended and what is left to decide.
+    QWidget* card = nullptr;
+    for (auto* widget : m->window().findChildren<QWidget*>())
+        if (widget->accessibleName() == QLatin1String("What the song is")) card = widget;
+    QVERIFY(card);
+    card->setFocus();
+    QVERIFY(card->hasFocus());
+    QAccessibleInterface* access = QAccessible::queryAccessibleInterface(card);
+    QStringList texts;
+    for (int i = 0; i < access->childCount(); ++i) texts << access->child(i)->text(QAccessible::Name);
+    QVERIFY2(texts.join(QLatin1Char('|')).contains(QLatin1String("What is left to decide")),
+             qPrintable(texts.join(QLatin1Char('|'))));
+}
+
+void TestTold::songsAreSentences() {
+    auto* table = m->window().findChild<QTreeView*>();
+    const QString said = table->model()->index(0, 0).data(Qt::AccessibleTextRole).toString();
+    QVERIFY2(said.startsWith(QLatin1String("Lantern Quay, type 0, 1 track, 10 parts, 2 minutes 55, ")),
+             qPrintable(said));
+    QVERIFY(said.endsWith(QLatin1String("to decide")));
+}
+
+void TestTold::thePlaceIsNotToldWhilePlaying() {
+    m->act("play");
+    QTRY_VERIFY(m->session().playback.isPlaying());
+    QVERIFY(told(QStringLiteral("Playing")));
+    left = {};
+    QTest::qWait(400);
+    QVERIFY2(left.notices.isEmpty(), qPrintable(all()));
+    m->act("play");
+}
+
+void TestTold::tabLeavesTheEvents() {
+    m->window().showPage(Step::Parts);
+    m->act("events");
+    auto* table = m->window().findChild<QTableView*>(QStringLiteral("eventTable"));
+    QTRY_VERIFY(table->isVisible() && table->model()->rowCount() > 0);
+    table->setFocus();
+    QTest::keyClick(table, Qt::Key_Tab);
+    QVERIFY(!table->hasFocus());
+    table->setFocus();
+    QTest::keyClick(table, Qt::Key_Backtab);
+    QVERIFY(!table->hasFocus());
+    // The count after a filter is told.
+    left = {};
+    auto* kind = m->window().findChild<QComboBox*>(QStringLiteral("eventKind"));
+    kind->setCurrentIndex(kind->findText(QStringLiteral("controller")));
+    QVERIFY2(told(QStringLiteral("events")), qPrintable(all()));
+    // F2 edits the value, and does not rename the part.
+    table->setFocus();
+    table->setCurrentIndex(table->model()->index(0, 0));
+    QTest::keyClick(&m->window(), Qt::Key_F2);
+    QVERIFY(m->window().partsPage()->showsEvents());
+    QVERIFY(table->findChild<QLineEdit*>() || table->findChild<QSpinBox*>());
+}
+
+void TestTold::undoWorksInFields() {
+    m->select("Tuba");
+    m->window().showPage(Step::Sounds);
+    auto* level = m->window().findChild<QDoubleSpinBox*>(QStringLiteral("level"));
+    level->setFocus();
+    QTest::keyClick(level, Qt::Key_Up);
+    QVERIFY(m->session().current.canUndo());
+    QCOMPARE(m->session().current.undoName(), QStringLiteral("Set level"));
+    QTest::keyClick(level->findChild<QLineEdit*>(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY2(m->session().current.undoName() != QLatin1String("Set level"),
+             qPrintable(m->session().current.undoName()));
+    QCOMPARE(level->value(), 0.0);
+}
+
+void TestTold::fieldsKeepTheirKeys() {
+    m->select("Tuba");
+    m->window().showPage(Step::Drums);
+    const auto parts = m->partNames();
+    auto* kits = m->window().drumsPage()->findChild<QComboBox*>(QStringLiteral("kits"));
+    kits->setFocus();
+    QTest::keyClick(kits, Qt::Key_Down, Qt::AltModifier); // opens the list, and moves no part
+    QTRY_VERIFY(kits->view()->isVisible());
+    QCOMPARE(m->partNames(), parts);
+    QTest::keyClick(kits->view(), Qt::Key_Escape);
+    QTRY_VERIFY(!kits->view()->isVisible());
+    kits->setFocus();
+    QTest::keyClick(kits, Qt::Key_Space); // and so does the space bar, which does not play
+    QVERIFY(!m->session().playback.isPlaying());
+    kits->hidePopup();
+    auto* louder = m->window().drumsPage()->findChild<QSpinBox*>(QStringLiteral("louder"));
+    louder->setFocus();
+    QTest::keyClick(louder->findChild<QLineEdit*>(), Qt::Key_Up, Qt::AltModifier);
+    QCOMPARE(m->partNames(), parts);
+}
+
+void TestTold::changesInWords() {
+    const Song song = m->song();
+    const PartId second = song.parts[1].id;
+    QCOMPARE(changeText(song, song), QString());
+    QCOMPARE(changeText(song, edits::setMuted(song, second, true)), QStringLiteral("Second cornet, muted"));
+    QCOMPARE(changeText(song, edits::setPan(song, second, -0.25)),
+             QStringLiteral("Second cornet, 25 percent left"));
+    QCOMPARE(changeText(song, edits::rename(song, second, "Bugle")),
+             QStringLiteral("Second cornet is now Bugle"));
+    QCOMPARE(changeText(edits::putInFront(song, second), edits::everyone(song)), QStringLiteral("full band"));
+    QCOMPARE(changeText(edits::setKeyShift(song, 3), song), QStringLiteral("own key"));
+    QCOMPARE(changeText(song, edits::moveTo(song, song.parts[9].id, 0)),
+             QStringLiteral("Drums is now part 1 of 10"));
+}
+
+QTEST_MAIN(TestTold)
+#include "tst_told.moc"
