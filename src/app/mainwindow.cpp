@@ -1,5 +1,6 @@
 #include "app/mainwindow.h"
 
+#include "app/dialogs/keysdialog.h"
 #include "app/look/theme.h"
 #include "app/narrator.h"
 #include "app/pages/drumspage.h"
@@ -307,16 +308,12 @@ void MainWindow::showAbout() {
 }
 
 void MainWindow::showKeys() {
-    QString rows;
-    for (const QAction* menuAction : menuBar()->actions())
-        for (const QAction* item : menuAction->menu()->actions())
-            if (!item->shortcut().isEmpty())
-                rows += QStringLiteral("<tr><td><b>%1</b>&nbsp;&nbsp;</td><td>%2</td></tr>")
-                            .arg(item->shortcut().toString(QKeySequence::NativeText).toHtmlEscaped(),
-                                 item->text().remove(QLatin1Char('&')).toHtmlEscaped());
-    QMessageBox box(QMessageBox::NoIcon, tr("Keys"), QStringLiteral("<table>%1</table>").arg(rows),
-                    QMessageBox::Close, this);
-    box.exec();
+    auto* dialog = new KeysDialog(m_rows, m_actions, this);
+    connect(dialog, &KeysDialog::changed, this, [this](const QString& id) {
+        for (const ActionRow& row : m_rows)
+            if (id == QLatin1String(row.id)) action(id)->setShortcuts(keysOf(row));
+    });
+    dialog->open();
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

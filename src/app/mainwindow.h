@@ -50,6 +50,8 @@ class MainWindow : public QMainWindow {
 
   private:
     void makeActions();
+    /// The keys of an action, as a person changed them or as they came.
+    static QList<QKeySequence> keysOf(const ActionRow& row);
     QList<ActionRow> fileRows();
     QList<ActionRow> songRows();
     QList<ActionRow> partRows();

@@ -28,10 +28,42 @@ namespace {
 /// A line between two actions of a menu.
 ActionRow gap(const char* menu) { return {"", {}, {}, menu}; }
 
+/// Gives each entry of a menu a letter of its own: the one that it is marked with, else the first of a word,
+/// else any that is free.
+void settleMnemonics(const QList<QAction*>& entries) {
+    QSet<QChar> taken;
+    const auto take = [&taken](QAction* entry, QString text, qsizetype at) {
+        const QChar letter = text[at].toLower();
+        if (!letter.isLetterOrNumber() || taken.contains(letter)) return false;
+        taken.insert(letter);
+        entry->setText(text.insert(at, QLatin1Char('&')));
+        return true;
+    };
+    QList<std::pair<QAction*, QString>> rest;
+    for (QAction* entry : entries) {
+        if (entry->isSeparator()) continue;
+        const auto mark = entry->text().indexOf(QLatin1Char('&'));
+        const QString plain = entry->text().remove(QLatin1Char('&'));
+        if (mark < 0 || mark >= plain.size() || !take(entry, plain, mark)) rest.append({entry, plain});
+    }
+    for (const auto& [entry, text] : rest) {
+        bool done = false;
+        for (const bool starts : {true, false})
+            for (qsizetype at = 0; at < text.size() && !done; ++at)
+                if (!starts || at == 0 || text[at - 1] == QLatin1Char(' ')) done = take(entry, text, at);
+        if (!done) entry->setText(text);
+    }
+}
+
 /// The place of a menu that is filled elsewhere.
 ActionRow menuHere(const char* menu) { return {"", {}, {}, menu, nullptr}; }
 
 } // namespace
+
+QList<QKeySequence> MainWindow::keysOf(const ActionRow& row) {
+    const auto changed = settings::changedKeys(QLatin1String(row.id));
+    return changed ? QList<QKeySequence>{QKeySequence(*changed)} : row.keys;
+}
 
 void MainWindow::makeActions() {
     for (const QList<ActionRow>& rows :
@@ -41,7 +73,7 @@ void MainWindow::makeActions() {
         if (!*row.id) continue;
         const QString id = QLatin1String(row.id);
         auto* made = new QAction(row.text, this);
-        made->setShortcuts(row.keys);
+        made->setShortcuts(keysOf(row));
         made->setObjectName(id);
         made->setCheckable(row.ticked != nullptr);
         if (!row.shortText.isEmpty()) made->setIconText(row.shortText);
@@ -75,7 +107,12 @@ void MainWindow::makeMenus() {
         {QStringLiteral("Help"), tr("&Help")},
         {QStringLiteral("File/Recent sets"), tr("Recent sets")},
         {QStringLiteral("Part/Split and join"), tr("&Split and join")},
-        {QStringLiteral("Drums/Published names"), tr("P&ublished names")},
+        {QStringLiteral("Part/Pitch and level"), tr("Pitch and level")},
+        {QStringLiteral("Part/In the mix"), tr("In the mix")},
+        {QStringLiteral("Sound/Whole mix"), tr("The whole mix")},
+        {QStringLiteral("Drums/Names"), tr("Names")},
+        {QStringLiteral("Drums/Names/Published names"), tr("Published names")},
+        {QStringLiteral("Play/Place"), tr("Place in the song")},
         {QStringLiteral("Play/Keyboard"), tr("Play along with a key&board")},
         {QStringLiteral("Play/Output"), tr("Sound output")},
         {QStringLiteral("View/Theme"), tr("Theme")}};
@@ -87,7 +124,7 @@ void MainWindow::makeMenus() {
     QHash<QString, QMenu*> menus;
     const std::function<QMenu*(const QString&)> menuOf = [&](const QString& name) {
         if (!menus.contains(name)) {
-            const auto slash = name.indexOf(QLatin1Char('/'));
+            const auto slash = name.lastIndexOf(QLatin1Char('/'));
             menus.insert(name, slash < 0 ? menuBar()->addMenu(titleOf(name))
                                          : menuOf(name.left(slash))->addMenu(titleOf(name)));
         }
@@ -100,12 +137,14 @@ void MainWindow::makeMenus() {
         else if (row.need)
             menu->addSeparator();
     }
+    for (QMenu* menu : std::as_const(menus)) settleMnemonics(menu->actions());
+    settleMnemonics(menuBar()->actions());
     m_recent = menus[QStringLiteral("File/Recent sets")];
     connect(m_recent, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
     QMenu* inputs = menus[QStringLiteral("Play/Keyboard")];
     connect(inputs, &QMenu::aboutToShow, this, [this, inputs] { fillInputs(inputs); });
     fillInputs(inputs);
-    fillPublishedNames(menus[QStringLiteral("Drums/Published names")]);
+    fillPublishedNames(menus[QStringLiteral("Drums/Names/Published names")]);
     fillOutputs(menus[QStringLiteral("Play/Output")]);
     fillThemes(menus[QStringLiteral("View/Theme")]);
 }
@@ -299,35 +338,39 @@ QList<ActionRow> MainWindow::playRows() {
         {"toStart",
          tr("To the &start"),
          {QKeySequence(Qt::CTRL | Qt::Key_Home)},
-         "Play",
+         "Play/Place",
          needs::aSong,
          [this] { m_session.playback.seek(0); }},
-        {"nextBar", tr("Next &bar"), {QKeySequence(Qt::CTRL | Qt::Key_Right)}, "Play", needs::aSong, bar(1)},
+        {"nextBar",
+         tr("Next &bar"),
+         {QKeySequence(Qt::CTRL | Qt::Key_Right)},
+         "Play/Place",
+         needs::aSong,
+         bar(1)},
         {"previousBar",
          tr("Previous b&ar"),
          {QKeySequence(Qt::CTRL | Qt::Key_Left)},
-         "Play",
+         "Play/Place",
          needs::aSong,
          bar(-1)},
         {"nextSection",
          tr("Next se&ction"),
          {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Right)},
-         "Play",
+         "Play/Place",
          needs::aSong,
          [this] { m_session.playback.seekSection(1); }},
         {"previousSection",
          tr("Pre&vious section"),
          {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Left)},
-         "Play",
+         "Play/Place",
          needs::aSong,
          [this] { m_session.playback.seekSection(-1); }},
         {"sayPlace",
          tr("Say the &place"),
          {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_P)},
-         "Play",
+         "Play/Place",
          needs::nothing,
          [this] { Q_EMIT m_session.messages.announced(m_narrator->placeText()); }},
-        gap("Play"),
         {"loop",
          tr("&Loop"),
          {QKeySequence(Qt::CTRL | Qt::Key_L)},

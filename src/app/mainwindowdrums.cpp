@@ -124,11 +124,10 @@ QList<ActionRow> MainWindow::drumRows() {
                    const bool even = song.part(page.part())->recipe.hitLength > 0;
                    return edits::setHitLength(song, page.part(), even ? 0 : song.tempo->quarter() / 4);
                })},
-        gap(),
         {"loadNames",
          tr("Load na&mes…"),
          {},
-         "Drums",
+         "Drums/Names",
          needs::aDrumPart,
          onPage([this](DrumsPage&) {
              const QString path = QFileDialog::getOpenFileName(
@@ -136,11 +135,11 @@ QList<ActionRow> MainWindow::drumRows() {
              if (!path.isEmpty()) showNames(path);
          }),
          tr("Load names…")},
-        {"", {}, {}, "Drums/Published names", nullptr},
+        {"", {}, {}, "Drums/Names/Published names", nullptr},
         {"saveNames",
          tr("&Save the names shown…"),
          {},
-         "Drums",
+         "Drums/Names",
          needs::aDrumPart,
          onPage([this](DrumsPage&) {
              const QString path = QFileDialog::getSaveFileName(this, tr("Save drum names"), {}, namesFilter);
@@ -150,7 +149,7 @@ QList<ActionRow> MainWindow::drumRows() {
         {"saveAllNames",
          tr("Save the names of &all keys…"),
          {},
-         "Drums",
+         "Drums/Names",
          needs::aDrumPart,
          onPage([this](DrumsPage&) {
              const QString path = QFileDialog::getSaveFileName(this, tr("Save drum names"), {}, namesFilter);

@@ -78,6 +78,10 @@ QList<ActionRow> MainWindow::partRows() {
                 });
         };
     };
+    const auto role = [this](Role to) {
+        return onPart(m_session, tr("Change role"),
+                      [to](const Song& song, const Part& part) { return edits::setRole(song, part.id, to); });
+    };
     const auto splitDialog = [this](SplitDialog::Way way) {
         return opens(m_session, [this, way] { return new SplitDialog(m_session, way, this); });
     };
@@ -238,11 +242,10 @@ QList<ActionRow> MainWindow::partRows() {
          "Part",
          needs::fixedPrograms,
          onPart(m_session, tr("Follow program changes"), edits::followPrograms)},
-        gap("Part"),
         {"octaveUp",
          tr("Shift an octave u&p"),
          {QKeySequence(Qt::ALT | Qt::SHIFT | Qt::Key_Up)},
-         "Part",
+         "Part/Pitch and level",
          needs::aSong,
          onPart(
              m_session, tr("Shift octaves"),
@@ -253,7 +256,7 @@ QList<ActionRow> MainWindow::partRows() {
         {"octaveDown",
          tr("Shift an octave d&own"),
          {QKeySequence(Qt::ALT | Qt::SHIFT | Qt::Key_Down)},
-         "Part",
+         "Part/Pitch and level",
          needs::aSong,
          onPart(
              m_session, tr("Shift octaves"),
@@ -264,7 +267,7 @@ QList<ActionRow> MainWindow::partRows() {
         {"louder",
          tr("&Louder"),
          {QKeySequence(Qt::ALT | Qt::Key_Plus)},
-         "Part",
+         "Part/Pitch and level",
          needs::aSong,
          onPart(
              m_session, tr("Set level"),
@@ -273,7 +276,7 @@ QList<ActionRow> MainWindow::partRows() {
         {"softer",
          tr("&Softer"),
          {QKeySequence(Qt::ALT | Qt::Key_Minus)},
-         "Part",
+         "Part/Pitch and level",
          needs::aSong,
          onPart(
              m_session, tr("Set level"),
@@ -282,34 +285,55 @@ QList<ActionRow> MainWindow::partRows() {
         {"volumeIntoLevel",
          tr("Make a fixed &volume the part's level"),
          {},
-         "Part",
+         "Part/Pitch and level",
          needs::aSong,
          onPart(m_session, tr("Make it the part's level"), edits::volumeIntoLevel)},
-        gap("Part"),
         {"inFront",
          tr("In fron&t of the others"),
          {QKeySequence(Qt::ALT | Qt::Key_1)},
-         "Part",
+         "Part/In the mix",
          needs::aSong,
          onPart(m_session, tr("In front"), edits::putInFront)},
         {"alone",
          tr("&Alone"),
          {QKeySequence(Qt::ALT | Qt::Key_2)},
-         "Part",
+         "Part/In the mix",
          needs::aSong,
          onPart(m_session, tr("Alone"), edits::onlyPart)},
         {"without",
          tr("All &but this part"),
          {QKeySequence(Qt::ALT | Qt::Key_3)},
-         "Part",
+         "Part/In the mix",
          needs::aSong,
          onPart(m_session, tr("Without it"), edits::allBut)},
         {"fullBand",
          tr("Full ba&nd"),
          {QKeySequence(Qt::ALT | Qt::Key_0)},
-         "Part",
+         "Part/In the mix",
          needs::aSong,
          [this] { m_session.current.edit(tr("Full band"), edits::everyone); }},
+        gap("Part/In the mix"),
+        {"lead", tr("&Lead"), {}, "Part/In the mix", needs::aPart, role(Role::Lead)},
+        {"back", tr("Bac&k"), {}, "Part/In the mix", needs::aPart, role(Role::Back)},
+        {"off", tr("&Off"), {}, "Part/In the mix", needs::aPart, role(Role::Off)},
+        {"mute",
+         tr("&Mute"),
+         {},
+         "Part/In the mix",
+         needs::aPart,
+         onPart(m_session, tr("Mute"),
+                [](const Song& s, const Part& p) { return edits::setMuted(s, p.id, !p.mix.muted); }),
+         {},
+         [](const Session& s) { return s.current.part() && s.current.part()->mix.muted; }},
+        {"solo",
+         tr("&Solo"),
+         {},
+         "Part/In the mix",
+         needs::aPart,
+         onPart(m_session, tr("Solo"),
+                [](const Song& s, const Part& p) { return edits::setSolo(s, p.id, !p.mix.solo); }),
+         {},
+         [](const Session& s) { return s.current.part() && s.current.part()->mix.solo; }},
     };
 }
 
@@ -448,11 +472,10 @@ QList<ActionRow> MainWindow::soundRows() {
          [this] { m_session.sounds.toggleCompare(); },
          tr("Compare"),
          [](const Session& s) { return s.sounds.comparedFont() != nullptr; }},
-        gap("Sound"),
         {"mixEffects",
          tr("&Effects on the whole mix…"),
          {},
-         "Sound",
+         "Sound/Whole mix",
          needs::aSong,
          [this] {
              if (m_session.current.hasSong())
@@ -462,7 +485,7 @@ QList<ActionRow> MainWindow::soundRows() {
         {"bringToLevel",
          tr("&Bring to level"),
          {},
-         "Sound",
+         "Sound/Whole mix",
          needs::aSong,
          [this] { m_session.playback.bringToLevel(); }},
     };

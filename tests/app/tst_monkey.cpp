@@ -26,9 +26,12 @@ const QSet<QString> notForMonkeys = {
 
 class Monkey {
   public:
-    Monkey(Driver& driver, unsigned seed) : m_driver(driver), m_random(seed) {}
+    Monkey(Driver& driver, unsigned seed)
+        : m_driver(driver), m_start(driver.session().current.set()), m_random(seed) {}
 
     void step() {
+        CurrentSet& current = m_driver.session().current;
+        if (!current.hasSong()) return current.undo(); // all were removed: back again
         switch (m_random() % 13) {
         case 0:
         case 1:
@@ -38,7 +41,7 @@ class Monkey {
         case 5: edit(); break;
         case 6: turn(); break;
         case 7: choosePart(); break;
-        case 8: m_driver.window().showPage(static_cast<Step>(m_random() % 5)); break;
+        case 8: m_driver.window().showPage(static_cast<Step>(m_random() % 6)); break;
         case 9: key(); break;
         case 10:
             m_driver.session().current.showSong(
@@ -46,7 +49,10 @@ class Monkey {
             break;
         case 11: file(); break;
         default:
-            m_random() % 3 ? m_driver.session().current.undo() : m_driver.session().current.redo();
+            if (m_random() % 3 == 0)
+                current.redo();
+            else if (!(current.set() == m_start)) // no further: what is undone before it does not come back
+                current.undo();
             break;
         }
         QCoreApplication::processEvents();
@@ -120,6 +126,7 @@ class Monkey {
         }
     }
     Driver& m_driver;
+    SongSet m_start;
     QTemporaryDir m_folder;
     std::mt19937 m_random;
 };

@@ -18,13 +18,17 @@
 #include <QAccessible>
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QKeySequenceEdit>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QMenu>
+#include <QMenuBar>
 #include <QSlider>
 #include <QSpinBox>
 #include <QTableView>
 #include <QToolButton>
 #include <QTreeView>
+#include <QTreeWidget>
 
 using namespace support;
 
@@ -90,6 +94,8 @@ class TestTold : public QObject {
     void undoWorksInFields();
     void fieldsKeepTheirKeys();
     void changesInWords();
+    void menusAreShortAndTheirLettersClear();
+    void keysAreFoundAndChanged();
 
   private:
     bool told(const QString& text) {
@@ -135,6 +141,9 @@ void TestTold::deedsAreTold_data() {
     row("nextBar", "bar 2, beat 1");
     row("nextSection", "Quayside");
     row("sayPlace", "bar 1, beat 1");
+    row("mute", "Clarinets, muted");
+    row("lead", "Clarinets in front");
+    row("off", "all but Clarinets");
 }
 
 void TestTold::deedsAreTold() {
@@ -436,6 +445,62 @@ void TestTold::changesInWords() {
     QCOMPARE(changeText(edits::setKeyShift(song, 3), song), QStringLiteral("own key"));
     QCOMPARE(changeText(song, edits::moveTo(song, song.parts[9].id, 0)),
              QStringLiteral("Drums is now part 1 of 10"));
+}
+
+void TestTold::menusAreShortAndTheirLettersClear() {
+    const std::function<void(const QList<QAction*>&, const QString&)> check =
+        [&](const QList<QAction*>& entries, const QString& where) {
+            QString letters;
+            int count = 0;
+            for (QAction* entry : entries) {
+                if (entry->isSeparator()) continue;
+                ++count;
+                const auto mark = entry->text().indexOf(QLatin1Char('&'));
+                QVERIFY2(mark >= 0, qPrintable(where + QStringLiteral(": ") + entry->text()));
+                const QChar letter = entry->text()[mark + 1].toLower();
+                QVERIFY2(!letters.contains(letter), qPrintable(where + QStringLiteral(": ") + entry->text()));
+                letters += letter;
+                if (entry->menu() && !entry->menu()->actions().isEmpty() &&
+                    entry->menu()->actions()[0]->text().contains(QLatin1Char('&')))
+                    check(entry->menu()->actions(), entry->text());
+            }
+            QVERIFY2(count <= 16, qPrintable(QStringLiteral("%1 has %2 entries").arg(where).arg(count)));
+        };
+    check(m->window().menuBar()->actions(), QStringLiteral("menu bar"));
+}
+
+void TestTold::keysAreFoundAndChanged() {
+    const QKeySequence wanted(Qt::CTRL | Qt::SHIFT | Qt::Key_F7);
+    QDialog* dialog = m->dialogOf("keys");
+    QVERIFY(dialog);
+    QVERIFY(dialog->height() <= 700);
+    auto* list = dialog->findChild<QTreeWidget*>(QStringLiteral("keyList"));
+    auto* search = dialog->findChild<QLineEdit*>(QStringLiteral("keySearch"));
+    search->setText(QStringLiteral("in the mix: mute"));
+    QVERIFY(list->currentItem());
+    QVERIFY(
+        list->currentItem()->data(0, Qt::AccessibleTextRole).toString().contains(QLatin1String("no keys")));
+    auto* keys = dialog->findChild<QKeySequenceEdit*>(QStringLiteral("newKeys"));
+    keys->setKeySequence(QKeySequence(Qt::CTRL | Qt::Key_L)); // the loop has it
+    QVERIFY(Driver::click(dialog, QStringLiteral("&Give it these keys")));
+    QVERIFY(told(QStringLiteral("is taken")));
+    QVERIFY(m->window().action(QStringLiteral("mute"))->shortcuts().isEmpty());
+    keys->setKeySequence(wanted);
+    QVERIFY(Driver::click(dialog, QStringLiteral("&Give it these keys")));
+    QCOMPARE(m->window().action(QStringLiteral("mute"))->shortcuts(), QList<QKeySequence>{wanted});
+    dialog->reject();
+    // It holds after a restart, until it is taken back.
+    {
+        Session again;
+        MainWindow other(again);
+        QCOMPARE(other.action(QStringLiteral("mute"))->shortcuts(), QList<QKeySequence>{wanted});
+    }
+    dialog = m->dialogOf("keys");
+    QVERIFY(dialog);
+    dialog->findChild<QLineEdit*>(QStringLiteral("keySearch"))->setText(QStringLiteral("in the mix: mute"));
+    QVERIFY(Driver::click(dialog, QStringLiteral("As it &came")));
+    QVERIFY(m->window().action(QStringLiteral("mute"))->shortcuts().isEmpty());
+    dialog->reject();
 }
 
 QTEST_MAIN(TestTold)

@@ -42,6 +42,16 @@ QString soundOutput() { return value("soundOutput", QStringLiteral("auto")).toSt
 void setSoundOutput(const QString& id) { setValue("soundOutput", id); }
 int themeChoice() { return value("theme", 0).toInt(); }
 void setThemeChoice(int choice) { setValue("theme", choice); }
+std::optional<QString> changedKeys(const QString& action) {
+    const QVariant keys = QSettings().value(QStringLiteral("keys/") + action);
+    return keys.isValid() ? std::optional(keys.toString()) : std::nullopt;
+}
+void setChangedKeys(const QString& action, const std::optional<QString>& keys) {
+    if (keys)
+        QSettings().setValue(QStringLiteral("keys/") + action, *keys);
+    else
+        QSettings().remove(QStringLiteral("keys/") + action);
+}
 QByteArray windowGeometry() { return value("geometry").toByteArray(); }
 void setWindowGeometry(const QByteArray& geometry) { setValue("geometry", geometry); }
 QString exportFolder() {

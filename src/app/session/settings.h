@@ -3,6 +3,7 @@
 #include <QByteArray>
 #include <QString>
 #include <QStringList>
+#include <optional>
 
 namespace cobbleway::settings {
 
@@ -22,6 +23,9 @@ QString soundOutput(); ///< see openOutput(); "auto" at first
 void setSoundOutput(const QString& id);
 int themeChoice(); ///< as ThemeChoice
 void setThemeChoice(int choice);
+/// The keys that a person gave an action, in portable form; empty for none at all; nullopt: as it came.
+std::optional<QString> changedKeys(const QString& action);
+void setChangedKeys(const QString& action, const std::optional<QString>& keys);
 QByteArray windowGeometry();
 void setWindowGeometry(const QByteArray& geometry);
 QString exportFolder();
