@@ -400,14 +400,14 @@ struct Records {
     bool quoted = false;
 };
 
-/// The field separator of CSV: of comma, semicolon and tab the one in most lines.
+/// The field separator of CSV: of comma, semicolon and tab the first outside quotes.
 char separatorOf(const std::string& text) {
-    std::array<std::size_t, 3> counts{};
-    static constexpr std::string_view separators = ",;\t";
-    for (const char c : text)
-        if (const auto at = separators.find(c); at != std::string_view::npos) ++counts[at];
-    return separators[static_cast<std::size_t>(std::max_element(counts.begin(), counts.end()) -
-                                               counts.begin())];
+    bool inQuotes = false;
+    for (const char c : text) {
+        if (c == '"') inQuotes = !inQuotes;
+        if (!inQuotes && (c == ',' || c == ';' || c == '\t')) return c;
+    }
+    return ',';
 }
 
 /// RFC 4180: fields may be quoted, hold separators and line ends then, and "" for a quote.

@@ -323,6 +323,10 @@ void TestTold::togglingDoesWhatAClickDoes() {
     for (auto* role : m->window().findChildren<QToolButton*>())
         if (role->isVisible() && role->accessibleName() == QLatin1String("Clarinets: Off")) toggle(role);
     for (const Part& part : m->song().parts) QCOMPARE(part.mix.role == Role::Off, part.name == "Clarinets");
+    for (auto* loop : m->window().findChildren<QToolButton*>())
+        if (loop->defaultAction() == m->window().action(QStringLiteral("loop"))) toggle(loop);
+    QTRY_VERIFY(m->session().playback.loop().on);
+    QVERIFY(m->window().action(QStringLiteral("loop"))->isChecked());
     m->window().showPage(Step::Export);
     auto* written = m->window().findChild<QAbstractButton*>(QStringLiteral("writtenIn"));
     QTRY_VERIFY(written->isEnabled());

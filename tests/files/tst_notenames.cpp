@@ -258,6 +258,7 @@ void TestNoteNames::csv_data() {
     row("line end within quotes", "36,\"Kick\r\ndrum\"\r\n38,Snare\r\n", "36=Kick drum|38=Snare");
     row("semicolons", "36;Kick\n38;\"Snare; tight\"\n", "36=Kick|38=Snare; tight");
     row("tabs", "36\tKick\n38\tSnare\n", "36=Kick|38=Snare");
+    row("other separators in names", "36,\"a;b;c\"\n38,d;e\n", "36=a;b;c|38=d;e");
     row("more columns", "36,Kick,x,y\n", "36=Kick");
     row("an open quote", "36,Kick\n38,\"Snare\n", "36=Kick|38=Snare");
 }

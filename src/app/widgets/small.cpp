@@ -10,6 +10,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QStyle>
+#include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -58,6 +59,17 @@ QPushButton* button(const QString& text, bool primary) {
     return b;
 }
 
+void triggerByToggling(QAbstractButton* button, QAction* action) {
+    // Once the event is over: a click triggers the action itself after it has toggled the button.
+    QObject::connect(button, &QAbstractButton::toggled, action, [button, action] {
+        QTimer::singleShot(0, button, [button, action] {
+            if (!action->isCheckable() || button->isChecked() == action->isChecked()) return;
+            action->trigger();
+            button->setChecked(action->isChecked());
+        });
+    });
+}
+
 QPushButton* actionButton(QAction* action, int points) {
     auto* b = button({});
     if (points) b->setFont(textFont(points));
@@ -72,6 +84,7 @@ QPushButton* actionButton(QAction* action, int points) {
     };
     QObject::connect(action, &QAction::changed, b, show);
     QObject::connect(b, &QPushButton::clicked, action, &QAction::trigger);
+    triggerByToggling(b, action);
     show();
     return b;
 }

@@ -10,6 +10,7 @@
 #include <QWidget>
 #include <functional>
 
+class QAbstractButton;
 class QAction;
 class QButtonGroup;
 class QVBoxLayout;
@@ -30,6 +31,10 @@ class Card : public QFrame {
 QLabel* mutedLabel(const QString& text = {});
 QLabel* titleLabel(const QString& text = {});
 QPushButton* button(const QString& text, bool primary = false);
+
+/// Makes an action that is on or off follow its button when that is toggled, not clicked, as a screen reader
+/// does.
+void triggerByToggling(QAbstractButton* button, QAction* action);
 
 /// A button for an action: its short text, shown and enabled as the action is. `points`: size of its letters,
 /// 0 for the usual.

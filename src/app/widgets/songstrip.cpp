@@ -12,6 +12,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QSpinBox>
+#include <QTimer>
 #include <QToolButton>
 #include <algorithm>
 #include <cmath>
@@ -387,6 +388,17 @@ SongStrip::SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QA
         m_session.current.edit(
             tr("Change key"), [semitones](const Song& song) { return edits::setKeyShift(song, semitones); },
             QStringLiteral("key"));
+    });
+    // A screen reader toggles the button, which ticks its action but does not trigger it.
+    connect(loop, &QAction::toggled, this, [this, loop] {
+        QTimer::singleShot(0, this, [this, loop] {
+            if (loop->isChecked() == m_session.playback.loop().on) return;
+            {
+                const QSignalBlocker quiet(loop);
+                loop->setChecked(m_session.playback.loop().on);
+            }
+            loop->trigger();
+        });
     });
     follow(session.current, Side::Notes | Side::Time, this, &SongStrip::refresh);
     connect(&session.playback, &Playback::paceChanged, this, &SongStrip::refresh);
