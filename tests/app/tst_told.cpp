@@ -94,6 +94,7 @@ class TestTold : public QObject {
     void undoWorksInFields();
     void fieldsKeepTheirKeys();
     void changesInWords();
+    void gridsAreFewTabStops();
     void menusAreShortAndTheirLettersClear();
     void keysAreFoundAndChanged();
 
@@ -449,6 +450,46 @@ void TestTold::changesInWords() {
     QCOMPARE(changeText(edits::setKeyShift(song, 3), song), QStringLiteral("own key"));
     QCOMPARE(changeText(song, edits::moveTo(song, song.parts[9].id, 0)),
              QStringLiteral("Drums is now part 1 of 10"));
+}
+
+void TestTold::gridsAreFewTabStops() {
+    const auto stops = [&] {
+        QSet<QWidget*> seen;
+        QWidget* at = m->window().findChild<StripView*>();
+        at->setFocus();
+        for (int i = 0; i < 300; ++i) {
+            QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
+            at = QApplication::focusWidget();
+            if (!at || seen.contains(at)) break;
+            seen.insert(at);
+        }
+        return seen;
+    };
+    m->window().showPage(Step::Practice);
+    QTRY_VERIFY(m->window().findChildren<QAbstractButton*>().size() > 30);
+    QTest::qWait(50);
+    const auto practice = stops();
+    QVERIFY2(practice.size() > 12 && practice.size() <= 30, qPrintable(QString::number(practice.size())));
+    // Down and up among the roles, left and right for another.
+    QWidget* row = nullptr;
+    for (QWidget* widget : practice)
+        if (widget->accessibleName().startsWith(QLatin1String("Lead cornet, "))) row = widget;
+    QVERIFY(row);
+    row->setFocus();
+    QTest::keyClick(row, Qt::Key_Down);
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Down);
+    QCOMPARE(QApplication::focusWidget()->accessibleName(), QStringLiteral("Clarinets, backs"));
+    QCOMPARE(m->session().current.part()->name, std::string("Clarinets"));
+    left = {};
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Left);
+    QVERIFY2(told(QStringLiteral("Clarinets in front")), qPrintable(all()));
+    QCOMPARE(QApplication::focusWidget()->accessibleName(), QStringLiteral("Clarinets, leads"));
+    m->window().showPage(Step::Sounds);
+    m->window().soundsPage()->showLevels(true);
+    QTRY_VERIFY(m->window().findChildren<QSlider*>().size() > 30);
+    QTest::qWait(50);
+    const auto levels = stops();
+    QVERIFY2(levels.size() > 12 && levels.size() <= 32, qPrintable(QString::number(levels.size())));
 }
 
 void TestTold::menusAreShortAndTheirLettersClear() {

@@ -3,6 +3,7 @@
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "app/widgets/gradually.h"
+#include "app/widgets/gridkeys.h"
 #include "app/widgets/meter.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
@@ -100,6 +101,10 @@ class LevelStrips::Strip final : public QWidget {
         setObjectName(QStringLiteral("strip%1").arg(part.id));
     }
 
+    /// Those that keys reach.
+    [[nodiscard]] QList<QWidget*> controls() const {
+        return {m_meter, m_level, m_pan, m_room, m_first, m_mute, m_solo, m_effects};
+    }
     void refresh() {
         const Part* part = m_session.current.song().part(m_part);
         if (!part) return;
@@ -188,7 +193,7 @@ class LevelStrips::Strip final : public QWidget {
 LevelStrips::LevelStrips(Uses<uses::Set, uses::Playback> session, QAction* effects, QAction* mixEffects,
                          QWidget* parent)
     : QWidget(parent), m_session(session), m_effects(effects), m_area(new QScrollArea),
-      m_stripMaker(new Gradually(this)) {
+      m_stripMaker(new Gradually(this)), m_keys(new GridKeys(this)) {
     auto* heads = new QHBoxLayout;
     heads->setContentsMargins(nameWidth + 22, 0, 16, 0);
     heads->setSpacing(8);
@@ -292,6 +297,7 @@ void LevelStrips::rebuild() {
         layout->setContentsMargins(0, 0, 0, 0);
         layout->setSpacing(0);
         m_strips.clear();
+        m_keys->clear();
         layout->addStretch();
         m_stripMaker->start(m_parts.size(), [this, layout](std::size_t i) {
             const Part* part =
@@ -300,6 +306,7 @@ void LevelStrips::rebuild() {
             m_strips.push_back(new Strip(m_session, *part, m_effects));
             layout->insertWidget(layout->count() - 1, m_strips.back());
             m_strips.back()->refresh();
+            m_keys->addRow(m_strips.back()->controls());
         });
         m_area->setWidget(column); // the old one goes; strips that come later show themselves
     }

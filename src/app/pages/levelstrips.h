@@ -15,6 +15,7 @@ class QSlider;
 namespace cobbleway {
 
 class Gradually;
+class GridKeys;
 
 class Meter;
 class WhenShown;
@@ -38,6 +39,7 @@ class LevelStrips : public QWidget {
     std::vector<PartId> m_parts; ///< that have a strip, or will soon
     std::vector<Strip*> m_strips;
     Gradually* m_stripMaker;
+    GridKeys* m_keys;
     Meter *m_left, *m_right;
     QSlider* m_master;
     QLabel *m_masterText, *m_measured;

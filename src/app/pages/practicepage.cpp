@@ -3,6 +3,7 @@
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "app/widgets/gradually.h"
+#include "app/widgets/gridkeys.h"
 #include "app/widgets/notespicture.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
@@ -23,7 +24,8 @@
 
 namespace cobbleway {
 
-/// One part with its role. A click on it selects the part.
+/// One part with its role. A click on it, or focus in it, selects the part; left and right give it another
+/// role.
 class PracticePage::RoleRow final : public QWidget {
   public:
     RoleRow(Uses<uses::Set, uses::Playback> session, const Part& part) : m_session(session), m_part(part.id) {
@@ -40,13 +42,16 @@ class PracticePage::RoleRow final : public QWidget {
             });
         });
         connect(&session.current, &CurrentSet::selectionChanged, this, QOverload<>::of(&QWidget::update));
+        m_segments->leaveFocusToOwner();
         setFocusPolicy(Qt::StrongFocus);
     }
     void refresh() {
         const Part* part = m_session.current.song().part(m_part);
         if (!part) return;
         m_segments->setCurrent(static_cast<int>(part->mix.role));
-        setAccessibleName(QString::fromStdString(part->name));
+        static const QString roles[] = {tr("leads"), tr("backs"), tr("off")};
+        setAccessibleName(QStringLiteral("%1, %2").arg(QString::fromStdString(part->name),
+                                                       roles[static_cast<int>(part->mix.role)]));
         update();
     }
 
@@ -78,6 +83,12 @@ class PracticePage::RoleRow final : public QWidget {
         painter.setPen(QPen(theme().action, 1.5));
         painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -2), 4, 4);
     }
+    void keyPressEvent(QKeyEvent* event) override {
+        const int by = event->key() == Qt::Key_Right ? 1 : (event->key() == Qt::Key_Left ? -1 : 0);
+        if (by == 0 || event->modifiers() != Qt::NoModifier) return QWidget::keyPressEvent(event);
+        const int to = std::clamp(m_segments->current() + by, 0, 2);
+        if (to != m_segments->current()) Q_EMIT m_segments->chosen(to);
+    }
     void mousePressEvent(QMouseEvent*) override { m_session.current.selectPart(m_part); }
     void focusInEvent(QFocusEvent* event) override {
         m_session.current.selectPart(m_part);
@@ -91,13 +102,14 @@ class PracticePage::RoleRow final : public QWidget {
 
 PracticePage::PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
     : QWidget(parent), m_session(session), m_area(new QScrollArea), m_rowMaker(new Gradually(this)),
-      m_notes(new NotesPicture(session)) {
+      m_keys(new GridKeys(this)), m_notes(new NotesPicture(session)) {
     auto* top = new QHBoxLayout;
     top->addWidget(titleLabel(tr("Practice")));
     top->addWidget(mutedLabel(tr("Who leads, who backs, who rests")), 1);
     top->addStrut(29); // as high as the other pages' buttons
 
     m_area->setWidgetResizable(true);
+    m_area->setFocusPolicy(Qt::NoFocus); // its rows have it
     m_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_back = new QDoubleSpinBox;
     m_back->setRange(-40, 0);
@@ -287,6 +299,7 @@ void PracticePage::rebuildRows(std::vector<PartId> parts) {
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
     m_rows.clear();
+    m_keys->clear();
     if (m_parts.empty()) {
         auto* hint = mutedLabel(tr("Add a song, and its parts stand here with a role each."));
         hint->setContentsMargins(14, 12, 14, 12);
@@ -299,6 +312,7 @@ void PracticePage::rebuildRows(std::vector<PartId> parts) {
         m_rows.push_back(new RoleRow(m_session, *part));
         column->insertWidget(column->count() - 1, m_rows.back());
         m_rows.back()->refresh();
+        m_keys->addRow({m_rows.back()});
     });
     m_area->setWidget(list); // the old one goes; rows that come later show themselves
 }

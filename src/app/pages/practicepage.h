@@ -15,6 +15,7 @@ class QSpinBox;
 namespace cobbleway {
 
 class Gradually;
+class GridKeys;
 
 class NotesPicture;
 class Segments;
@@ -44,6 +45,7 @@ class PracticePage : public QWidget {
     std::vector<PartId> m_parts; ///< that have a row, or will soon
     std::vector<RoleRow*> m_rows;
     Gradually* m_rowMaker;
+    GridKeys* m_keys;
     NotesPicture* m_notes;
     QLabel *m_name, *m_bars, *m_loopName;
     QSpinBox *m_from, *m_to;

@@ -116,6 +116,10 @@ void Segments::setCurrent(int index) {
     m_setting = false;
 }
 
+void Segments::leaveFocusToOwner() {
+    for (QAbstractButton* b : m_group->buttons()) b->setFocusPolicy(Qt::NoFocus);
+}
+
 int Segments::current() const { return m_group->checkedId(); }
 
 FlowLayout::FlowLayout(int gap, QWidget* parent) : QLayout(parent), m_gap(gap) {

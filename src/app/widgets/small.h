@@ -47,6 +47,7 @@ class Segments : public QWidget {
     Segments(const QStringList& names, const QString& what, QWidget* parent = nullptr);
     void setCurrent(int index);
     [[nodiscard]] int current() const;
+    void leaveFocusToOwner(); ///< its buttons are not in the order of Tab: what holds it takes the keys
 
   Q_SIGNALS:
     void chosen(int index);
