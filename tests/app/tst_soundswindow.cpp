@@ -1,6 +1,7 @@
 /// The Sounds page through the real window: fonts while it plays, sounds tried and kept, layers, plug-ins,
 /// levels.
 #include "app/drive.h"
+#include "sound/render.h"
 
 #include "app/dialogs/fontsdialog.h"
 #include "app/pages/exportpage.h"

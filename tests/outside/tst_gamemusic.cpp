@@ -1,5 +1,6 @@
 /// The packaged game music (Debian openttd-openmsx: real General MIDI files), read by us, by python3-mido and
 /// by libsmf.
+#include "sound/render.h"
 #include "support/support.h"
 
 #include "song/drums/drumedits.h"

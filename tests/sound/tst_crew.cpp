@@ -1,4 +1,5 @@
 /// Work shared over processors: every piece once, whatever the helpers do; 64 parts live sound as rendered.
+#include "sound/render.h"
 #include "support/support.h"
 
 #include "sound/crew.h"

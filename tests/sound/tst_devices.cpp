@@ -1,4 +1,5 @@
 /// Devices: a sound server of the test's own, with a sink that swallows all; what tells when one has gone.
+#include "sound/render.h"
 #include "support/support.h"
 
 #include "sound/audiooutput.h"

@@ -1,4 +1,5 @@
 /// Drum maps by ear: what a note plays, how hard, and what is silent.
+#include "sound/render.h"
 #include "support/support.h"
 
 #include "song/drums/drumedits.h"

@@ -1,3 +1,4 @@
+#include "sound/render.h"
 #include "support/support.h"
 
 #include "sound/engine.h"

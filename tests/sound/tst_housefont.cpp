@@ -1,4 +1,5 @@
 /// The house font by ear: in tune, even in loudness, every key of the kits there.
+#include "sound/render.h"
 #include "support/support.h"
 
 #include "midi/gm.h"

@@ -1,4 +1,5 @@
 /// Layers, sounds by section, folding, mute and solo, room by part, master level: as they are heard.
+#include "sound/render.h"
 #include "support/support.h"
 
 #include "song/model/levels.h"

@@ -1,5 +1,6 @@
 /// LV2: our own plug-ins and those of Debian's mda-lv2 load, sound, are saved and restored, and render as
 /// they play; plug-ins that misbehave hurt nobody.
+#include "sound/render.h"
 #include "support/support.h"
 
 #include "files/fonttrial.h"

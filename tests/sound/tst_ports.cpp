@@ -1,4 +1,5 @@
 /// MIDI ports with the stand-ins that ship: what is sent, when, and what is heard of it; playing along.
+#include "sound/render.h"
 #include "support/support.h"
 
 #include "song/heard/letterkeys.h"

@@ -1,4 +1,5 @@
 /// The audio thread neither allocates nor locks, whatever happens; ten thousand live actions at random.
+#include "sound/render.h"
 #include "support/support.h"
 
 #include "song/shape/edits.h"

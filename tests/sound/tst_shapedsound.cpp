@@ -1,4 +1,5 @@
 /// Shaped parts, by ear: what splitting, joining and a part's recipe do to what is heard.
+#include "sound/render.h"
 #include "support/support.h"
 
 #include "song/model/levels.h"

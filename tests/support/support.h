@@ -4,7 +4,6 @@
 #include "midi/reader.h"
 #include "midi/writer.h"
 #include "song/model/song.h"
-#include "sound/render.h"
 
 #include <QByteArray>
 #include <QFile>
