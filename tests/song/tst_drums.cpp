@@ -75,7 +75,7 @@ class TestDrums : public QObject {
     void otherWordsMeanNone();
     void namesOfSamplesAreCleaned_data();
     void namesOfSamplesAreCleaned();
-    void planesOfANoteAreApplied();
+    void plansOfNotesAreApplied();
     void hitsAreCountedAsTheyAreHeard();
     void hitLengths();
     void namesAreTrustedInOrder();
@@ -340,7 +340,7 @@ void TestDrums::namesOfSamplesAreCleaned() {
     QCOMPARE(QString::fromStdString(cleanDrumName(QTest::currentDataTag())), clean);
 }
 
-void TestDrums::planesOfANoteAreApplied() {
+void TestDrums::plansOfNotesAreApplied() {
     const Song song =
         Builder().note(9, 0, 0.1, 42, 80).note(9, 0.5, 0.1, 42, 100).note(9, 1, 0.1, 38, 90).song();
     const auto of = [](const Song& s) { return struck(s, s.parts[0]); };
