@@ -37,23 +37,25 @@ std::optional<RhythmPart> rhythmPartOf(Bytes sysex) {
 }
 
 template <class Visit> void forEachSysex(const MidiFile& file, Visit visit) {
-    for (const Track& track : file.tracks)
-        for (const Event& event : track.events)
+    for (std::size_t t = 0; t < file.tracks.size(); ++t)
+        file.eachBesideNotes(t, [&](const Event& event, std::uint32_t) {
             if (event.status == 0xF0) visit(file.bytes(event));
+        });
 }
 
 /// The dialect whose banks a file selects before a program.
 Dialect dialectByBanks(const MidiFile& file) {
-    for (const Track& track : file.tracks) {
+    bool gm2 = false;
+    for (std::size_t t = 0; t < file.tracks.size(); ++t) {
         std::array<int, 16> msb{};
-        for (const Event& event : track.events) {
+        file.eachBesideNotes(t, [&](const Event& event, std::uint32_t) {
             if (event.isController(cc::bankMsb)) msb[event.channel().value] = event.data2;
-            if (!event.isProgram()) continue;
+            if (!event.isProgram()) return;
             const int bank = msb[event.channel().value];
-            if (bank == 120 || bank == 121) return Dialect::GM2;
-        }
+            gm2 = gm2 || bank == 120 || bank == 121;
+        });
     }
-    return Dialect::None;
+    return gm2 ? Dialect::GM2 : Dialect::None;
 }
 
 std::string percent(int value, int whole) { return std::to_string((value * 100 + whole / 2) / whole) + " %"; }
@@ -159,16 +161,15 @@ std::vector<RhythmPart> rhythmPartsOf(const MidiFile& file) {
 void eachDeviceMessage(const MidiFile& file, const std::function<void(const DeviceMessage&)>& take) {
     const bool volumeFollowed = masterVolumeOf(file) != 1; // else none, full, moving or silent
     for (std::uint32_t t = 0; t < file.tracks.size(); ++t)
-        for (std::uint32_t i = 0; i < file.tracks[t].events.size(); ++i) {
-            const Event& event = file.tracks[t].events[i];
-            if (event.status != 0xF0) continue;
+        file.eachBesideNotes(t, [&](const Event& event, std::uint32_t i) {
+            if (event.status != 0xF0) return;
             const Meaning meaning = meaningOf(file.bytes(event));
             DeviceMessage message{
                 t, i, event.tick, meaning.what, meaning.followed, dialectOf(file.bytes(event))};
             if (!volumeFollowed && message.what.starts_with("master volume"))
                 message.followed = message.what.ends_with("100 %");
             take(message);
-        }
+        });
 }
 
 std::vector<DeviceMessage> deviceMessagesOf(const MidiFile& file) {

@@ -62,6 +62,7 @@ void MidiFile::addChannel(std::size_t track, Tick tick, std::uint8_t status, std
 }
 
 void MidiFile::sortTracks() {
+    besideNotes.clear();
     for (Track& track : tracks) {
         std::stable_sort(track.events.begin(), track.events.end(),
                          [](const Event& a, const Event& b) { return a.tick < b.tick; });

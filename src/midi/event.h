@@ -1,5 +1,6 @@
 /// What a MIDI file holds, as plain values: events, tracks, the file.
 #pragma once
+#include <algorithm>
 #include <compare>
 #include <cstdint>
 #include <span>
@@ -114,6 +115,9 @@ struct Division {
     bool operator==(const Division&) const = default;
 };
 
+/// Whether it starts or ends a note.
+constexpr bool isNoteStatus(std::uint8_t status) { return (status & 0xE0) == 0x80; }
+
 struct Track {
     std::vector<Event> events; ///< in order of tick; the end-of-track event is not among them
     Tick end = 0;              ///< tick of the end of the track, at or after the last event
@@ -127,6 +131,35 @@ struct MidiFile {
     std::vector<Track> tracks;
     std::vector<std::uint8_t> pool; ///< below 2 GiB
     std::vector<Slice> cuts;        ///< of messages that say they are longer than their track
+    /// Of each track the places of the events that start or end no note, in order: few among many. Made by
+    /// readMidi(); empty in files made otherwise, which are looked through instead.
+    std::vector<std::vector<std::uint32_t>> besideNotes;
+
+    /// Calls `is(event, place)` for the events of a track, by place from `first` to before `last`, that start
+    /// or end no note, until it gives true; says whether it did.
+    template <class Is>
+    bool anyBesideNotes(std::size_t track, std::uint32_t first, std::uint32_t last, Is is) const {
+        const auto& events = tracks[track].events;
+        constexpr std::uint32_t few = 16; // are looked at sooner than looked up
+        if (track >= besideNotes.size() || last - first <= few) {
+            for (std::uint32_t i = first; i < last; ++i)
+                if (!isNoteStatus(events[i].status) && is(events[i], i)) return true;
+            return false;
+        }
+        const auto& places = besideNotes[track];
+        for (auto at = std::lower_bound(places.begin(), places.end(), first);
+             at != places.end() && *at < last; ++at)
+            if (is(events[*at], *at)) return true;
+        return false;
+    }
+    /// Calls `take(event, place)` for all of a track.
+    template <class Take> void eachBesideNotes(std::size_t track, Take take) const {
+        const auto all = static_cast<std::uint32_t>(tracks[track].events.size());
+        (void)anyBesideNotes(track, 0, all, [&](const Event& event, std::uint32_t place) {
+            take(event, place);
+            return false;
+        });
+    }
 
     /// Bytes of a meta or system exclusive event (without F0/FF, type and length; an F0 event's closing F7
     /// included). Valid as long as the file is unchanged. Empty for channel events.

@@ -214,6 +214,7 @@ class Reader {
             report(at + 4, m_track,
                    "The track says it is longer than the file; it is read as far as it goes.");
         m_source.midi.tracks.emplace_back();
+        m_source.midi.besideNotes.emplace_back();
         const std::size_t after = readEvents(begin, limit, m_source.midi.tracks.back());
         reportOpenMessage();
         Track& track = m_source.midi.tracks.back();
@@ -362,6 +363,11 @@ class Reader {
         done = true;
     }
 
+    /// The next event starts or ends no note.
+    void noteBeside(const Track& track) {
+        m_source.midi.besideNotes.back().push_back(static_cast<std::uint32_t>(track.events.size()));
+    }
+
     bool readChannel(std::uint8_t status, Tick tick, Cursor& at, Cursor end, Track& track) {
         const int wanted = dataBytes(status);
         std::array<std::uint8_t, 2> data{};
@@ -374,8 +380,9 @@ class Reader {
             }
             data[static_cast<std::size_t>(i)] = *at++;
         }
+        if (!isNoteStatus(status)) noteBeside(track);
         track.events.push_back({tick, status, data[0], data[1], m_port, noPayload});
-        if ((status & 0xE0) == 0x80) { // a note: on or off
+        if (isNoteStatus(status)) {
             auto& open = m_open[(status & 0x0FU) * 128U + data[0]];
             if ((status & 0x10) && data[1] > 0)
                 ++open;
@@ -419,6 +426,7 @@ class Reader {
         if (type == meta::port && length >= 1) m_port = data[0] & 0x7F;
         if (type == meta::channelPrefix && length >= 1)
             m_prefix = static_cast<std::uint8_t>((data[0] & 0x0F) + 1);
+        noteBeside(track);
         track.events.push_back({tick, 0xFF, type, m_prefix, m_port, payloadOf(stated, data, length)});
         return true;
     }
@@ -428,6 +436,7 @@ class Reader {
             m_prefix = 0;
             const Cursor stated = at;
             const std::uint32_t length = boundedLength(at, end);
+            noteBeside(track);
             track.events.push_back({tick, status, 0, 0, m_port, payloadOf(stated, at, length)});
             noteDeviceMessage(status, at, length);
             at += length;
@@ -464,6 +473,10 @@ class Reader {
     void endHangingNotes(Track& track, std::size_t offset) {
         if (std::all_of(m_open.begin(), m_open.end(), [](std::int32_t open) { return open == 0; })) return;
         const int ended = closeNotes(track, m_open);
+        auto& beside = m_source.midi.besideNotes.back(); // which have moved
+        beside.clear();
+        for (std::uint32_t i = 0; i < track.events.size(); ++i)
+            if (!isNoteStatus(track.events[i].status)) beside.push_back(i);
         report(offset, m_track,
                std::to_string(ended) +
                    (ended == 1 ? " note had no end; it was" : " notes had no end; they were") +

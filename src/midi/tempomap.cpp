@@ -129,13 +129,13 @@ TempoMap tempoMapOf(const MidiFile& file, const std::vector<Tick>& trackStarts) 
     std::vector<MetreChange> metres;
     for (std::size_t t = 0; t < file.tracks.size(); ++t) {
         const Tick shift = t < trackStarts.size() ? trackStarts[t] : 0;
-        for (const Event& event : file.tracks[t].events) {
-            if (!event.isMeta()) continue;
+        file.eachBesideNotes(t, [&](const Event& event, std::uint32_t) {
+            if (!event.isMeta()) return;
             const auto data = file.bytes(event);
             if (event.data1 == meta::tempo) tempos.push_back({event.tick + shift, tempoOf(data)});
             if (event.data1 == meta::timeSignature && data.size() >= 2 && data[1] <= 6)
                 metres.push_back({event.tick + shift, data[0], 1 << data[1]});
-        }
+        });
     }
     return {file.division, std::move(tempos), std::move(metres)};
 }

@@ -172,12 +172,12 @@ std::string guessEncoding(const MidiFile& file) {
     constexpr std::size_t most = 65536;
     std::vector<std::string_view> texts;
     std::string all;
-    for (const Track& track : file.tracks)
-        for (const Event& event : track.events)
-            if (event.isMeta() && isTextType(event.data1) && all.size() < most) {
-                texts.push_back(file.rawText(event).substr(0, most));
-                all.append(texts.back()).append("\n");
-            }
+    for (std::size_t t = 0; t < file.tracks.size(); ++t)
+        file.eachBesideNotes(t, [&](const Event& event, std::uint32_t) {
+            if (!event.isMeta() || !isTextType(event.data1) || all.size() >= most) return;
+            texts.push_back(file.rawText(event).substr(0, most));
+            all.append(texts.back()).append("\n");
+        });
     if (std::string wide = utf16(texts); !wide.empty()) return wide;
     if (!isAscii(all) && all.find("{@JP}") != std::string::npos) return "SHIFT_JIS";
     if (!isAscii(all) && all.find("{@LATIN}") != std::string::npos) return "WINDOWS-1252";

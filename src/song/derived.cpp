@@ -90,8 +90,8 @@ struct DensityKey {
 };
 
 struct MelodyKey {
-    std::uint64_t facts = 0;
-    int semitones = 0;
+    std::uint64_t heard = 0;
+    int keyShift = 0;
     Tick quarter = 0;
     bool operator==(const MelodyKey&) const = default;
 };
@@ -369,7 +369,7 @@ Derived::Kept<PartFacts> Derived::facts(const Song& song, const Part& part) {
 Derived::Kept<Overview> Derived::overview(const Song& song, const Part& part) {
     const auto plays = m_store->heard(song, part);
     return m_store->get(song, part, &PartSlots::overview, std::uint64_t{plays->number},
-                        [&] { return Overview(plays->value); });
+                        [&] { return Overview(within(plays, plays->value)); });
 }
 
 Derived::Kept<std::array<int, 128>> Derived::histogram(const Song& song, const Part& part) {
@@ -398,7 +398,7 @@ Derived::Kept<std::vector<ControlPoint>> Derived::volume(const Song& song, const
                         [&] {
                             std::vector<ControlPoint> points;
                             if (!volumeMoves(song, part)) return points;
-                            for (const Event& event : heard(song, part)->events)
+                            for (const Event& event : heard(song, part)->controls)
                                 if (event.isController(cc::volume))
                                     points.push_back({event.tick, event.data2});
                             return points;
@@ -406,8 +406,10 @@ Derived::Kept<std::vector<ControlPoint>> Derived::volume(const Song& song, const
 }
 
 KeyCheck::Melody Derived::melody(const Song& song, const Part& part) {
-    const MelodyKey key{m_store->facts(song, part)->number, part.recipe.semitones, song.tempo->quarter()};
-    return *m_store->get(song, part, &PartSlots::melody, key, [&] { return KeyCheck::melodyOf(song, part); });
+    const auto plays = m_store->heard(song, part);
+    const MelodyKey key{plays->number, song.keyShift, song.tempo->quarter()};
+    return *m_store->get(song, part, &PartSlots::melody, key,
+                         [&] { return KeyCheck::melodyOf(song, part, plays->value); });
 }
 
 Derived::Kept<DrumHits> Derived::drumHits(const Song& song, const Part& part) {

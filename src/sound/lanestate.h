@@ -6,11 +6,18 @@
 namespace cobbleway {
 
 /// A message at a frame of the song at its own tempo. Status 0xC0 chooses sound number data1 of the schedule.
+/// Eight bytes, since songs have millions.
 struct TimedEvent {
-    std::int64_t frame = 0;
-    std::uint8_t status = 0, data1 = 0, data2 = 0;
+    std::int64_t frame : 40 = 0; ///< up to `lastFrame`: 33 days at 192 kHz
+    std::uint64_t status : 8 = 0, data1 : 8 = 0, data2 : 8 = 0;
+    static constexpr std::int64_t lastFrame = (std::int64_t{1} << 39) - 1;
+
+    TimedEvent() = default;
+    TimedEvent(std::int64_t at, std::uint8_t message, std::uint8_t first, std::uint8_t second)
+        : frame(at), status(message), data1(first), data2(second) {}
     bool operator==(const TimedEvent&) const = default;
 };
+static_assert(sizeof(TimedEvent) == 8);
 
 /// The controllers and notes of a part at one place of the song.
 struct LaneState {

@@ -128,7 +128,7 @@ class Planner {
         const PlanPart* old = oldAt(slot, part.id, -1);
         planned.heard = m_derived.heard(m_song, part);
         planned.schedule = share(old, isAsBefore(planned, old, part, index), [&] {
-            return scheduleOf(m_song, part, *planned.heard, m_matches[index], m_bank.rate());
+            return scheduleOf(m_song, part, realisedEvents(m_song, part), m_matches[index], m_bank.rate());
         });
         for (const auto& sound : planned.schedule->sounds) {
             const bool main = part.sound.chosen && sound == m_matches[index].first().sound;
@@ -149,8 +149,8 @@ class Planner {
         const PlanPart* old = oldAt(slot, part.id, planned.layer);
         planned.heard = m_derived.heard(m_song, part);
         planned.schedule = share(old, isAsBefore(planned, old, part, index), [&] {
-            return scheduleOfLayer(m_song, part, *planned.heard, part.sound.layers[layer], match,
-                                   m_bank.rate());
+            return scheduleOfLayer(m_song, part, realisedEvents(m_song, part), part.sound.layers[layer],
+                                   match, m_bank.rate());
         });
         planned.sounds.push_back(
             instrumentSoundOf(match.sound, part.sound.layers[layer].settings, part, slot));

@@ -7,7 +7,8 @@ namespace cobbleway {
 namespace {
 
 std::int64_t frameOf(const SongFrame& song, Tick tick, int rate) {
-    return std::llround(song.tempo->seconds(tick) * rate);
+    const double frame = song.tempo->seconds(tick) * rate;
+    return std::llround(std::min(frame, static_cast<double>(TimedEvent::lastFrame)));
 }
 
 /// Number of a match's sound among those kept, adding it when new.
@@ -43,10 +44,11 @@ LaneState Schedule::stateBefore(std::size_t event) const {
     return state;
 }
 
-Schedule scheduleOf(const SongFrame& song, const Part& part, const HeardPart& heard, const PartMatch& match,
-                    int rate) {
+Schedule scheduleOf(const SongFrame& song, const Part& part, std::span<const Event> heard,
+                    const PartMatch& match, int rate) {
     Schedule schedule;
     schedule.drums = part.source.drums;
+    schedule.events.reserve(heard.size() + 1);
     std::vector<std::uint8_t> choices, stretches; // the sound of each ask, of each stretch
     for (const Match& ask : match.matches) choices.push_back(soundNumber(schedule.sounds, ask.sound));
     for (const Match& stretch : match.stretches)
@@ -66,7 +68,7 @@ Schedule scheduleOf(const SongFrame& song, const Part& part, const HeardPart& he
                 return stretches[i];
         return choices[ask];
     };
-    for (const Event& event : heard.events) {
+    for (const Event& event : heard) {
         const std::int64_t frame = frameOf(song, event.tick, rate);
         reader.take(event, event.tick);
         if (event.isNoteOn() && !choices.empty()) {
@@ -80,13 +82,14 @@ Schedule scheduleOf(const SongFrame& song, const Part& part, const HeardPart& he
     return schedule;
 }
 
-Schedule scheduleOfLayer(const SongFrame& song, const Part& part, const HeardPart& heard, const Layer& layer,
-                         const Match& match, int rate) {
+Schedule scheduleOfLayer(const SongFrame& song, const Part& part, std::span<const Event> heard,
+                         const Layer& layer, const Match& match, int rate) {
     Schedule schedule;
     schedule.drums = part.source.drums;
+    schedule.events.reserve(heard.size() + 1);
     schedule.sounds = {match.sound};
     schedule.events.push_back({0, 0xC0, 0, 0});
-    for (const Event& event : heard.events) {
+    for (const Event& event : heard) {
         if (event.choosesSound()) continue;
         TimedEvent timed{frameOf(song, event.tick, rate), event.status, event.data1, event.data2};
         const int kind = event.kind();

@@ -6,6 +6,7 @@
 
 #include <cstdint>
 #include <memory>
+#include <span>
 #include <vector>
 
 namespace cobbleway {
@@ -29,13 +30,13 @@ struct Schedule {
 
 /// `rate` in Hz. Bank selects and program changes of the data, and stretches with a sound of their own,
 /// become choices among `match`'s sounds.
-/// `heard` is what realise() makes of the part.
-Schedule scheduleOf(const SongFrame& song, const Part& part, const HeardPart& heard, const PartMatch& match,
-                    int rate);
+/// `heard` is what realisedEvents() makes of the part.
+Schedule scheduleOf(const SongFrame& song, const Part& part, std::span<const Event> heard,
+                    const PartMatch& match, int rate);
 
 /// What a layer of the part plays: its keys, its octaves, one sound.
-Schedule scheduleOfLayer(const SongFrame& song, const Part& part, const HeardPart& heard, const Layer& layer,
-                         const Match& match, int rate);
+Schedule scheduleOfLayer(const SongFrame& song, const Part& part, std::span<const Event> heard,
+                         const Layer& layer, const Match& match, int rate);
 
 /// The song's end in frames.
 std::int64_t endFrame(const SongFrame& song, int rate);

@@ -28,7 +28,8 @@ QImage lane(const HeardPart& line, LaneRange range, bool drums = false,
     QImage image(400, 40, QImage::Format_ARGB32_Premultiplied);
     image.fill(Qt::transparent);
     QPainter painter(&image);
-    paintLane(painter, QRectF(4, 2, 392, 36), Overview(line), volume, range, drums, Qt::red);
+    paintLane(painter, QRectF(4, 2, 392, 36), Overview(std::make_shared<const HeardPart>(line)), volume,
+              range, drums, Qt::red);
     return image;
 }
 

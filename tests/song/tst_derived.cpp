@@ -19,12 +19,12 @@ QString differenceOf(const Song& song, const Catalogue& fonts, Derived& derived)
     for (const Part& part : song.parts) {
         const HeardPart heard = realise(song, part);
         const auto kept = derived.heard(song, part);
-        if (kept->notes != heard.notes || kept->events != heard.events) return QStringLiteral("notes");
+        if (*kept != heard) return QStringLiteral("notes");
         if (derived.facts(song, part)->notes != factsOf(song, part.source).notes)
             return QStringLiteral("facts");
         if (*derived.density(song, part) != densityOf(heard, song.end)) return QStringLiteral("density");
         if (derived.traits(song, part)->keys != traitsOf(song, heard).keys) return QStringLiteral("traits");
-        if (derived.melody(song, part).classes != KeyCheck::melodyOf(song, part).classes)
+        if (derived.melody(song, part).classes != KeyCheck::melodyOf(song, part, heard).classes)
             return QStringLiteral("melody");
         if (!part.source.drums) continue;
         const PartMatch match = matchPart(song, part, fonts);

@@ -146,8 +146,8 @@ void TestShaping::controllersAreCountedKeptDroppedThinned() {
     uses = controllersOf(song, song.parts[0].source, song.parts[0].recipe);
     QVERIFY(uses[1].kept < 10 && uses[1].events == 100);
     const auto count = [&](int number) {
-        const HeardPart line = realise(song, song.parts[0]);
-        return static_cast<int>(std::count_if(line.events.begin(), line.events.end(), [&](const Event& e) {
+        const auto controls = realise(song, song.parts[0]).controls;
+        return static_cast<int>(std::count_if(controls.begin(), controls.end(), [&](const Event& e) {
             return e.isController(static_cast<std::uint8_t>(number));
         }));
     };
@@ -322,7 +322,7 @@ void TestShaping::leadingSilenceGoes() {
     QCOMPARE(leadingSilence(song), Tick{3840});
     const Song cut = edits::removeLeadingSilence(song, 3840);
     QCOMPARE(realise(cut, cut.parts[0]).notes[0].start, Tick{0});
-    QCOMPARE(realise(cut, cut.parts[0]).events[0].tick, Tick{0}); // the volume stays at the start
+    QCOMPARE(realisedEvents(cut, cut.parts[0])[0].tick, Tick{0}); // the volume stays at the start
     QCOMPARE(cut.tempo->bpm(0), 150.0);
     QCOMPARE(cut.sections[0].start, Tick{0});
     QCOMPARE(cut.end, song.end - 3840);
@@ -375,7 +375,8 @@ void TestShaping::keysOfKnownPieces() {
     }
     QCOMPARE(keyText({10, false, 1}), std::string("B♭ major"));
     const Song song = scaleSong(0, "Horn");
-    QCOMPARE(keyText(keyOf(pitchClassesOf(song, song.parts[0]))), std::string("C major"));
+    QCOMPARE(keyText(keyOf(pitchClassesOf(song, song.parts[0], realise(song, song.parts[0])))),
+             std::string("C major"));
     const Song together = demoSong("lantern_quay.mid");
     QCOMPARE(keyOfSong(edits::setKeyShift(together, 2)).tonic, (keyOfSong(together).tonic + 2) % 12);
     QCOMPARE(keyOfSong(edits::setKeyShift(together, 2)).minor, keyOfSong(together).minor);
@@ -565,7 +566,7 @@ void TestShaping::overviewsCoverEveryNote() {
                40 + static_cast<int>(random() % 30), 1 + static_cast<int>(random() % 127));
     const Song song = b.song();
     const HeardPart line = realise(song, song.parts[0]);
-    const Overview overview(line);
+    const Overview overview(std::make_shared<const HeardPart>(line));
     QCOMPARE(overview.between(0, song.end + 1, 0).size(), line.notes.size());
     std::size_t before = line.notes.size() + 1;
     for (const Tick grain : {Tick{0}, Tick{8}, Tick{120}, Tick{2000}, Tick{30000}}) {
@@ -583,7 +584,8 @@ void TestShaping::overviewsCoverEveryNote() {
         before = all;
     }
     QVERIFY(before <= 600); // coarse: as many as there are keys, and a little more
-    QVERIFY(Overview(HeardPart{}).isEmpty() && Overview(HeardPart{}).between(0, 9, 1).empty());
+    QVERIFY(Overview().isEmpty() && Overview(std::make_shared<const HeardPart>()).isEmpty() &&
+            Overview().between(0, 9, 1).empty());
 }
 
 void TestShaping::tracksOfOneChannelShareItsProgram() {

@@ -229,7 +229,7 @@ void TestSong::chosenSoundDropsProgramsFromTheData() {
     song.parts[0].sound.chosen = SoundRef{"house", 0, 32, "Bass"};
     QVERIFY(!song.parts[0].sound.heedsPrograms());
     int programs = 0;
-    for (const Event& event : realise(song, song.parts[0]).events) programs += event.isProgram();
+    for (const Event& event : realisedEvents(song, song.parts[0])) programs += event.isProgram();
     QCOMPARE(programs, 2); // the notes and controllers do not depend on the sound
     const Song again = songOf(toMidi(song, Layout::TrackPerPart));
     QCOMPARE(asksOf(again, again.parts[0]).size(), std::size_t{1});

@@ -46,7 +46,7 @@ inline std::multiset<Sounding> whatSounds(const Song& song, const Catalogue& fon
     const auto matches = matchSong(song, fonts);
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         const Part& part = song.parts[i];
-        const HeardPart heard = realise(song, part);
+        const std::vector<Event> heard = realisedEvents(song, part);
         addSounding(song, part, scheduleOf(song, part, heard, matches[i], rate), 0, all);
         for (std::size_t l = 0; l < part.sound.layers.size(); ++l)
             addSounding(song, part,

@@ -128,7 +128,8 @@ void PitchDialog::refresh() {
     m_filling = false;
     const Song& song = m_session.current.song();
     m_suggestion = suggestedTransposition(song, *part).value_or(0);
-    const QString key = QString::fromStdString(keyText(keyOf(pitchClassesOf(song, *part))));
+    const QString key =
+        QString::fromStdString(keyText(keyOf(pitchClassesOf(song, *part, realise(song, *part)))));
     m_key->setText(part->source.drums ? tr("Drums are not transposed.")
                    : m_suggestion != 0
                        ? tr("As it is now it seems to be in %1, unlike the other parts.").arg(key)

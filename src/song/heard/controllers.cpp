@@ -90,7 +90,7 @@ std::vector<ControlPoint> thinned(const std::vector<ControlPoint>& points, int t
 std::vector<ControlPoint> controlPoints(const SongEvents& events, const PartSource& source,
                                         ControllerId controller) {
     std::vector<ControlPoint> points;
-    events.each(*source.events, [&](const Event& event, EventRef ref) {
+    events.eachBesideNotes(*source.events, [&](const Event& event, EventRef ref) {
         if (controllerOf(event) == controller) points.push_back({events.tickOf(ref), controlValue(event)});
     });
     return points;

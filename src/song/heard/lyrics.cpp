@@ -15,7 +15,7 @@ struct TextEvent {
 std::vector<TextEvent> textsOf(const Song& song, std::uint8_t type) {
     std::vector<TextEvent> texts;
     const auto gather = [&](const EventRefs& refs) {
-        song.each(refs, [&](const Event& event, EventRef ref) {
+        song.eachBesideNotes(refs, [&](const Event& event, EventRef ref) {
             if (event.isMeta(type))
                 texts.push_back(
                     {song.tickOf(ref), toUtf8Untrimmed(song.source->midi.rawText(event), song.encoding)});

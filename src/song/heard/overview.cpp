@@ -6,16 +6,8 @@
 namespace cobbleway {
 namespace {
 
-std::vector<Tick> latestEnds(const std::vector<DrawnNote>& notes) {
-    std::vector<Tick> ends;
-    ends.reserve(notes.size());
-    Tick latest = 0;
-    for (const DrawnNote& note : notes) ends.push_back(latest = std::max(latest, note.end));
-    return ends;
-}
-
 /// Joins notes of one key with less than `grain` ticks between them.
-std::vector<DrawnNote> coarser(const std::vector<DrawnNote>& fine, Tick grain) {
+std::vector<DrawnNote> coarser(std::span<const DrawnNote> fine, Tick grain) {
     constexpr std::size_t none = static_cast<std::size_t>(-1);
     std::array<std::size_t, 128> open;
     open.fill(none);
@@ -44,24 +36,33 @@ Density densityOf(const HeardPart& heard, Tick end) {
     return density;
 }
 
-Overview::Overview(const HeardPart& heard) {
-    if (heard.notes.empty()) return;
-    std::array<bool, 128> used{};
-    Level finest;
-    finest.notes.reserve(heard.notes.size());
-    for (const Note& note : heard.notes) {
-        used[note.key.value & 0x7FU] = true;
-        finest.notes.push_back({note.start, note.end, note.key, note.velocity});
+void Overview::Level::findEnds(std::span<const DrawnNote> notes) {
+    Tick latest = 0;
+    for (std::size_t i = 0; i < notes.size(); ++i) {
+        latest = std::max(latest, notes[i].end);
+        if ((i + 1) % stretch == 0 || i + 1 == notes.size()) latestEnd.push_back(latest);
     }
+}
+
+std::span<const DrawnNote> Overview::notesOf(const Level& level) const {
+    return &level == &m_levels.front() ? std::span(m_heard->notes) : std::span(level.joined);
+}
+
+Overview::Overview(std::shared_ptr<const HeardPart> heard) : m_heard(std::move(heard)) {
+    if (m_heard->notes.empty()) return;
+    std::array<bool, 128> used{};
+    for (const Note& note : m_heard->notes) used[note.key.value & 0x7FU] = true;
     for (int key = 0; key < 128; ++key)
         if (used[static_cast<std::size_t>(key)]) m_keys.push_back(key);
-    finest.latestEnd = latestEnds(finest.notes);
-    m_levels.push_back(std::move(finest));
+    m_levels.emplace_back().findEnds(m_heard->notes);
     constexpr std::size_t few = 256; // below that nothing is gained
-    for (Tick grain = 2; grain < Tick{1} << 40 && m_levels.back().notes.size() > few; grain *= 2) {
-        Level level{grain, coarser(m_levels.back().notes, grain), {}};
-        if (level.notes.size() * 10 > m_levels.back().notes.size() * 9) continue;
-        level.latestEnd = latestEnds(level.notes);
+    std::size_t size = m_heard->notes.size();
+    for (Tick grain = 2; grain < Tick{1} << 40 && size > few; grain *= 2) {
+        Level level{grain, coarser(notesOf(m_levels.back()), grain), {}};
+        if (level.joined.size() * 2 > size) continue; // so all take no more room than the notes
+        level.joined.shrink_to_fit();
+        level.findEnds(level.joined);
+        size = level.joined.size();
         m_levels.push_back(std::move(level));
     }
 }
@@ -71,15 +72,16 @@ std::span<const DrawnNote> Overview::between(Tick from, Tick to, Tick grain) con
     for (const Level& candidate : m_levels)
         if (!level || candidate.grain <= grain) level = &candidate;
     if (!level) return {};
-    const auto first =
+    const auto notes = notesOf(*level);
+    const auto stretch =
         std::upper_bound(level->latestEnd.begin(), level->latestEnd.end(), from) - level->latestEnd.begin();
-    const auto last = std::partition_point(level->notes.begin(), level->notes.end(),
-                                           [to](const DrawnNote& s) { return s.start < to; }) -
-                      level->notes.begin();
+    const auto first = std::min(static_cast<std::size_t>(stretch) * Level::stretch, notes.size());
+    const auto last = static_cast<std::size_t>(
+        std::partition_point(notes.begin(), notes.end(), [to](const DrawnNote& s) { return s.start < to; }) -
+        notes.begin());
     // A note of no length at the very start is there too.
     const auto begin = std::min(first, last);
-    return std::span(level->notes)
-        .subspan(static_cast<std::size_t>(begin), static_cast<std::size_t>(last - begin));
+    return notes.subspan(begin, last - begin);
 }
 
 } // namespace cobbleway

@@ -4,18 +4,14 @@
 #include "song/heard/realise.h"
 
 #include <array>
+#include <memory>
 #include <span>
 #include <vector>
 
 namespace cobbleway {
 
-/// A note, or several of one key that lie too close to be told apart.
-struct DrawnNote {
-    Tick start = 0, end = 0;
-    Key key;
-    Velocity velocity; ///< the hardest of them
-    bool operator==(const DrawnNote&) const = default;
-};
+/// A note, or several of one key that lie too close to be told apart; its velocity is the hardest of them.
+using DrawnNote = Note;
 
 /// How many notes begin in each of `densitySlices` equal slices of the song.
 inline constexpr std::size_t densitySlices = 180;
@@ -25,7 +21,7 @@ Density densityOf(const HeardPart& heard, Tick end);
 class Overview {
   public:
     Overview() = default;
-    explicit Overview(const HeardPart& heard);
+    explicit Overview(std::shared_ptr<const HeardPart> heard); ///< which it keeps
 
     /// What sounds between two ticks, in order of start: notes of one key are told apart when at least
     /// `grain` ticks lie between them, mostly also when fewer do. Some that lie outside may be among them.
@@ -39,9 +35,14 @@ class Overview {
   private:
     struct Level {
         Tick grain = 0;
-        std::vector<DrawnNote> notes;
-        std::vector<Tick> latestEnd; ///< of all up to here
+        std::vector<DrawnNote> joined; ///< empty for the finest, which has the notes themselves
+        std::vector<Tick> latestEnd;   ///< of all up to the end of each stretch of `stretch` notes
+        static constexpr std::size_t stretch = 32;
+        void findEnds(std::span<const DrawnNote> notes);
     };
+    [[nodiscard]] std::span<const DrawnNote> notesOf(const Level& level) const;
+
+    std::shared_ptr<const HeardPart> m_heard;
     std::vector<Level> m_levels; ///< finest first
     std::vector<int> m_keys;
 };

@@ -50,35 +50,60 @@ class ThinnedControllers {
 
 class Realiser {
   public:
-    Realiser(const SongEvents& all, int keyShift, const PartSource& source, const PartRecipe& recipe,
-             std::vector<EventRef>* origins)
-        : m_all(all), m_source(source), m_recipe(recipe), m_origins(origins), m_thinned(all, source, recipe),
-          m_origin(all), m_shift(shiftOf(keyShift, source, recipe)), m_mapped(!recipe.drumMap.empty()),
+    Realiser(const SongEvents& all, int keyShift, const PartSource& source, const PartRecipe& recipe)
+        : m_all(all), m_source(source), m_recipe(recipe), m_thinned(all, source, recipe), m_origin(all),
+          m_shift(shiftOf(keyShift, source, recipe)), m_mapped(!recipe.drumMap.empty()),
           m_hitLength(source.drums ? recipe.hitLength : 0),
           m_settles(recipe.unisons != Unisons::KeepBoth || m_hitLength > 0) {
-        m_heard.events.reserve(source.events->size());
-        m_heard.notes.reserve(source.events->size() / 2);
-        if (origins) origins->clear();
         if (recipe.velocity.compress != 0 || m_mapped) findMeans();
         if (m_mapped)
             for (const auto& [key, plan] : recipe.drumMap) m_plans[key & 0x7FU] = &plan;
     }
 
-    HeardPart run() {
+    HeardPart notes() {
+        HeardPart heard;
+        m_notes.reserve(m_source.events->size() / 2);
+        m_pairs.reserve(m_source.events->size() / 2);
+        eachEvent([&](const Event& event, EventRef ref) {
+            if (!isNoteStatus(event.status))
+                heard.controls.push_back(event);
+            else
+                (void)takeNote(event, ref);
+        });
+        endNotes();
+        if (m_settles) dropGone(settle());
+        heard.notes = std::move(m_notes);
+        return heard;
+    }
+
+    std::vector<Event> events(std::vector<EventRef>* origins) {
+        m_origins = origins;
+        if (origins) origins->clear();
+        m_events.reserve(m_source.events->size());
+        eachEvent([&](const Event& event, EventRef ref) {
+            if (m_settles && isNoteStatus(event.status)) takePlace(takeNote(event, ref), event.isNoteOn());
+            m_events.push_back(event);
+            if (origins) origins->push_back(ref);
+        });
+        if (m_settles) {
+            endNotes();
+            rebuild(settle());
+        }
+        return std::move(m_events);
+    }
+
+  private:
+    /// All channel events that stay, shaped.
+    template <class Take> void eachEvent(Take take) {
         m_all.each(*m_source.events, [&](Event event, EventRef ref) {
             if (!event.isChannel()) return;
             event.tick = m_all.tickOf(ref);
             event.status = static_cast<std::uint8_t>(event.kind() | m_source.channel.value);
             event.port = static_cast<std::uint8_t>(m_source.port);
-            take(event, ref);
+            if (shape(event)) take(event, ref);
         });
-        for (Note& note : m_heard.notes)
-            if (note.end < note.start) note.end = std::max(note.start, m_all.end);
-        if (m_settles) settle();
-        return std::move(m_heard);
     }
 
-  private:
     void findMeans() {
         std::array<double, 128> sums{}, counts{};
         m_all.each(*m_source.events, [&](const Event& event, EventRef) {
@@ -95,33 +120,48 @@ class Realiser {
         m_mean = count > 0 ? sum / count : 0;
     }
 
-    void take(Event& event, EventRef ref) {
+    /// Does to an event what the recipe says of it alone; false when it is left out.
+    bool shape(Event& event) {
         if (!m_recipe.controllers.empty()) {
             const ControllerId id = controllerOf(event);
-            if (id >= 0 && (m_recipe.drops(id) || !m_thinned.takes(event))) return;
+            if (id >= 0 && (m_recipe.drops(id) || !m_thinned.takes(event))) return false;
         }
         if (event.isNoteOn() && m_recipe.velocity != VelocityShape{})
             event.data2 = static_cast<std::uint8_t>(shapedVelocity(event.data2, m_recipe.velocity, m_mean));
-        if (m_mapped && hasKey(event) && !playDrum(event)) return;
+        if (m_mapped && hasKey(event) && !playDrum(event)) return false;
         if (m_shift != 0 && hasKey(event)) event.data1 = shiftedKey(Key{event.data1}, m_shift).value;
         if (m_recipe.folded && !m_source.drums && hasKey(event))
             event.data1 = foldedKey(Key{event.data1}, *m_recipe.folded).value;
-        const auto index = static_cast<std::uint32_t>(m_heard.events.size());
-        if (event.isNoteOn()) {
-            m_pairs.on(m_origin.numberOf(m_all.trackOf(ref), m_all.event(ref)), event.data1,
-                       static_cast<std::uint32_t>(m_heard.notes.size()));
-            m_heard.notes.push_back({event.tick, -1, Key{event.data1}, Velocity{event.data2}});
-            if (m_settles) m_events.push_back({index, noEvent});
-        } else if (event.isNoteOff()) {
-            const std::uint32_t note =
-                m_pairs.off(m_origin.numberOf(m_all.trackOf(ref), m_all.event(ref)), event.data1);
-            if (note != noEvent) {
-                m_heard.notes[note].end = event.tick;
-                if (m_settles) m_events[note].off = index;
-            }
+        return true;
+    }
+
+    /// Begins or ends a note; gives its number, noEvent for an end of nothing.
+    std::uint32_t takeNote(const Event& event, EventRef ref) {
+        const std::size_t origin = m_origin.numberOf(m_all.trackOf(ref), m_all.event(ref));
+        if (!event.isNoteOn()) {
+            const std::uint32_t ended = m_pairs.off(origin, event.data1);
+            if (ended != noEvent) m_notes[ended].end = event.tick;
+            return ended;
         }
-        m_heard.events.push_back(event);
-        if (m_origins) m_origins->push_back(ref);
+        const auto note = static_cast<std::uint32_t>(m_notes.size());
+        m_pairs.on(origin, event.data1, note);
+        m_notes.push_back({event.tick, -1, Key{event.data1}, Velocity{event.data2}});
+        return note;
+    }
+
+    /// Remembers that the next event is the start or the end of a note.
+    void takePlace(std::uint32_t note, bool start) {
+        const auto index = static_cast<std::uint32_t>(m_events.size());
+        if (start)
+            m_places.push_back({index, noEvent});
+        else if (note != noEvent)
+            m_places[note].off = index;
+    }
+
+    /// Notes without end last to the end of the song.
+    void endNotes() {
+        for (Note& note : m_notes)
+            if (note.end < note.start) note.end = std::max(note.start, m_all.end);
     }
 
     /// Does to an event of a drum what its plan says; false when the drum is left out.
@@ -137,17 +177,18 @@ class Realiser {
     }
 
     /// Gives hits their length, joins notes of one key that start together, and cuts those that overlap.
-    void settle() {
+    /// Gives for each note whether it is gone.
+    std::vector<char> settle() {
         std::array<std::uint32_t, 128> last{};
         last.fill(noEvent);
-        std::vector<char> gone(m_heard.notes.size(), 0);
-        for (std::uint32_t i = 0; i < m_heard.notes.size(); ++i) {
-            Note& note = m_heard.notes[i];
+        std::vector<char> gone(m_notes.size(), 0);
+        for (std::uint32_t i = 0; i < m_notes.size(); ++i) {
+            Note& note = m_notes[i];
             if (m_hitLength > 0)
                 note.end = std::max(note.start, std::min(note.start + m_hitLength, m_all.end));
             std::uint32_t& before = last[note.key.value & 0x7FU];
             if (before != noEvent && m_recipe.unisons != Unisons::KeepBoth) {
-                Note& kept = m_heard.notes[before];
+                Note& kept = m_notes[before];
                 if (kept.start == note.start) {
                     kept.end = std::max(kept.end, note.end);
                     kept.velocity = std::max(kept.velocity, note.velocity);
@@ -158,7 +199,14 @@ class Realiser {
             }
             before = i;
         }
-        rebuild(gone);
+        return gone;
+    }
+
+    void dropGone(const std::vector<char>& gone) {
+        std::size_t kept = 0;
+        for (std::size_t i = 0; i < m_notes.size(); ++i)
+            if (!gone[i]) m_notes[kept++] = m_notes[i];
+        m_notes.resize(kept);
     }
 
     /// Writes the settled notes back into events: ends at their new places, those gone left out.
@@ -168,20 +216,20 @@ class Realiser {
             EventRef from;
             std::size_t on;
         };
-        std::vector<char> isOff(m_heard.events.size(), 0);
+        std::vector<char> isOff(m_events.size(), 0);
         std::vector<Placed> ends;
-        for (std::size_t i = 0; i < m_heard.notes.size(); ++i) {
-            const auto [on, off] = m_events[i];
+        for (std::size_t i = 0; i < m_notes.size(); ++i) {
+            const auto [on, off] = m_places[i];
             if (off != noEvent) isOff[off] = 1;
             if (gone[i]) {
                 isOff[on] = 1;
                 continue;
             }
-            m_heard.events[on].data2 = m_heard.notes[i].velocity.value;
-            Event end = off != noEvent ? m_heard.events[off] : m_heard.events[on];
+            m_events[on].data2 = m_notes[i].velocity.value;
+            Event end = off != noEvent ? m_events[off] : m_events[on];
             if (off == noEvent)
                 end = {0, static_cast<std::uint8_t>(0x80 | m_source.channel.value), end.data1, 64, end.port};
-            end.tick = m_heard.notes[i].end;
+            end.tick = m_notes[i].end;
             ends.push_back({end, m_origins ? (*m_origins)[off != noEvent ? off : on] : EventRef{}, on});
         }
         std::stable_sort(ends.begin(), ends.end(),
@@ -193,19 +241,15 @@ class Realiser {
             events.push_back(event);
             if (m_origins) from.push_back(ref);
         };
-        for (std::size_t i = 0; i < m_heard.events.size(); ++i) {
+        for (std::size_t i = 0; i < m_events.size(); ++i) {
             if (isOff[i]) continue;
-            for (; end != ends.end() && end->event.tick <= m_heard.events[i].tick && end->on < i; ++end)
+            for (; end != ends.end() && end->event.tick <= m_events[i].tick && end->on < i; ++end)
                 put(end->event, end->from);
-            put(m_heard.events[i], m_origins ? (*m_origins)[i] : EventRef{});
+            put(m_events[i], m_origins ? (*m_origins)[i] : EventRef{});
         }
         for (; end != ends.end(); ++end) put(end->event, end->from);
-        m_heard.events = std::move(events);
+        m_events = std::move(events);
         if (m_origins) *m_origins = std::move(from);
-        std::vector<Note> notes;
-        for (std::size_t i = 0; i < m_heard.notes.size(); ++i)
-            if (!gone[i]) notes.push_back(m_heard.notes[i]);
-        m_heard.notes = std::move(notes);
     }
 
     struct Pair {
@@ -214,11 +258,11 @@ class Realiser {
     const SongEvents& m_all;
     const PartSource& m_source;
     const PartRecipe& m_recipe;
-    std::vector<EventRef>* m_origins;
+    std::vector<EventRef>* m_origins = nullptr;
     ThinnedControllers m_thinned;
     Origins m_origin;
     NotePairs m_pairs;
-    std::vector<Pair> m_events; ///< of each note, where its events stand; only to settle
+    std::vector<Pair> m_places; ///< of each note, where its events stand; only to settle events
     int m_shift;
     bool m_mapped;
     Tick m_hitLength;
@@ -226,7 +270,8 @@ class Realiser {
     std::array<const DrumPlan*, 128> m_plans{};
     double m_mean = 0;
     std::array<double, 128> m_keyMeans{};
-    HeardPart m_heard;
+    std::vector<Note> m_notes;
+    std::vector<Event> m_events;
 };
 
 } // namespace
@@ -254,9 +299,14 @@ Key foldedKey(Key key, const KeyRange& range) {
     return folded < range.lowest || folded > 127 ? key : Key{static_cast<std::uint8_t>(folded)};
 }
 
-HeardPart realise(const SongEvents& events, int keyShift, const PartSource& source, const PartRecipe& recipe,
-                  std::vector<EventRef>* origins) {
-    return Realiser(events, keyShift, source, recipe, origins).run();
+HeardPart realise(const SongEvents& events, int keyShift, const PartSource& source,
+                  const PartRecipe& recipe) {
+    return Realiser(events, keyShift, source, recipe).notes();
+}
+
+std::vector<Event> realisedEvents(const SongEvents& events, int keyShift, const PartSource& source,
+                                  const PartRecipe& recipe, std::vector<EventRef>* origins) {
+    return Realiser(events, keyShift, source, recipe).events(origins);
 }
 
 } // namespace cobbleway

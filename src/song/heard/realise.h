@@ -17,8 +17,9 @@ struct Note {
 
 /// A part as it sounds: what its recipe makes of its source.
 struct HeardPart {
-    std::vector<Note> notes;   ///< in order of start
-    std::vector<Event> events; ///< channel events in order of tick, ticks in the song's time
+    std::vector<Note> notes;     ///< in order of start
+    std::vector<Event> controls; ///< channel events that are no notes, in order of tick, in the song's time
+    bool operator==(const HeardPart&) const = default;
 };
 
 /// Applies the whole recipe: controllers, transposition, velocities, unisons; every event gets the
@@ -30,13 +31,22 @@ struct HeardPart {
 ///   out.
 /// - Of several notes on one key a note-off ends the one that began first, among events of one origin (track,
 ///   port and channel of the file). A note without end lasts to the end of the song.
-/// - `origins`, when given, gets for each event of the line the event it comes from.
 /// - Bank selects and program changes stay in: what chooses the sound is PartSound's matter.
-HeardPart realise(const SongEvents& events, int keyShift, const PartSource& source, const PartRecipe& recipe,
-                  std::vector<EventRef>* origins = nullptr);
+HeardPart realise(const SongEvents& events, int keyShift, const PartSource& source, const PartRecipe& recipe);
 /// The same for a part of a song.
-inline HeardPart realise(const Song& song, const Part& part, std::vector<EventRef>* origins = nullptr) {
-    return realise(song, song.keyShift, part.source, part.recipe, origins);
+inline HeardPart realise(const Song& song, const Part& part) {
+    return realise(song, song.keyShift, part.source, part.recipe);
+}
+
+/// The same as realise(), as channel events in order of tick, notes as their two events: for what is sent or
+/// written. They take more room than notes, so nobody keeps them. `origins`, when given, gets for each event
+/// the event it comes from.
+std::vector<Event> realisedEvents(const SongEvents& events, int keyShift, const PartSource& source,
+                                  const PartRecipe& recipe, std::vector<EventRef>* origins = nullptr);
+/// The same for a part of a song.
+inline std::vector<Event> realisedEvents(const Song& song, const Part& part,
+                                         std::vector<EventRef>* origins = nullptr) {
+    return realisedEvents(song, song.keyShift, part.source, part.recipe, origins);
 }
 
 /// How hard a note of velocity 1–127 is struck in the end; `mean` is that of the notes that a shape is for.

@@ -46,7 +46,7 @@ double shareAlone(const std::vector<Note>& notes) {
 std::vector<std::string> namesOf(const SongFrame& song, const Part& part) {
     std::vector<std::string> names;
     if (part.nameGiven) names.push_back(part.name);
-    (void)song.any(*part.source.events, [&](const Event& event, EventRef) {
+    (void)song.anyBesideNotes(*part.source.events, [&](const Event& event, EventRef) {
         if (event.isMeta(meta::instrumentName) || event.isMeta(meta::programName))
             names.push_back(toUtf8(song.source->midi.rawText(event), song.encoding));
         return names.size() > 8;

@@ -1,8 +1,5 @@
 #include "song/match/keycheck.h"
 
-#include "song/heard/notes.h"
-#include "song/heard/realise.h"
-
 #include <algorithm>
 #include <cmath>
 #include <cstdlib>
@@ -98,15 +95,15 @@ int semitonesFor(int turn, const std::string& name) {
 
 } // namespace
 
-PitchClasses pitchClassesOf(const SongFrame& song, const Part& part) {
+PitchClasses pitchClassesOf(const Song& song, const Part& part, const HeardPart& heard) {
     PitchClasses classes{};
-    const int shift = part.source.drums ? 0 : part.recipe.semitones;
+    const int shift = part.source.drums ? 0 : song.keyShift;             // which goes for all parts
     const auto longest = static_cast<double>(song.tempo->quarter()) * 4; // held notes do not drown the rest
     std::array<double, 128> keys{};
-    for (const PartNote& note : notesOf(song, part.source))
+    for (const Note& note : heard.notes)
         keys[note.key.value & 0x7FU] += std::clamp(static_cast<double>(note.end - note.start), 1.0, longest);
     for (int key = 0; key < 128; ++key)
-        classes[static_cast<std::size_t>(((key + shift) % 12 + 12) % 12)] +=
+        classes[static_cast<std::size_t>(((key - shift) % 12 + 12) % 12)] +=
             keys[static_cast<std::size_t>(key)];
     return classes;
 }
@@ -125,7 +122,7 @@ MusicalKey keyOfSong(const Song& song) {
     PitchClasses all{};
     for (const Part& part : song.parts) {
         if (part.source.drums || part.aside) continue;
-        const PitchClasses ofPart = pitchClassesOf(song, part);
+        const PitchClasses ofPart = pitchClassesOf(song, part, realise(song, part));
         for (std::size_t i = 0; i < all.size(); ++i) all[i] += ofPart[i];
     }
     MusicalKey key = keyOf(all);
@@ -141,15 +138,14 @@ std::string keyText(const MusicalKey& key) {
 
 std::span<const TransposingInstrument> transposingInstruments() { return instruments; }
 
-KeyCheck::Melody KeyCheck::melodyOf(const SongFrame& song, const Part& part) {
-    Melody melody{part.id, pitchClassesOf(song, part), 0, 0};
+KeyCheck::Melody KeyCheck::melodyOf(const Song& song, const Part& part, const HeardPart& heard) {
+    Melody melody{part.id, pitchClassesOf(song, part, heard), 0, static_cast<int>(heard.notes.size())};
     for (const double v : melody.classes) melody.sum += v;
-    song.each(*part.source.events, [&](const Event& event, EventRef) { melody.notes += event.isNoteOn(); });
     return melody;
 }
 
 KeyCheck::KeyCheck(const Song& song)
-    : KeyCheck(song, [&](const Part& part) { return melodyOf(song, part); }) {}
+    : KeyCheck(song, [&](const Part& part) { return melodyOf(song, part, realise(song, part)); }) {}
 
 KeyCheck::KeyCheck(const Song& song, const std::function<Melody(const Part&)>& melodyOf) {
     constexpr std::size_t mostParts = 64; // an orchestra; every part is held against every other

@@ -1,6 +1,6 @@
 /// In which key a part is, and whether it lost its transposition.
 #pragma once
-#include "song/model/song.h"
+#include "song/heard/realise.h"
 
 #include <array>
 #include <functional>
@@ -15,8 +15,9 @@ namespace cobbleway {
 /// How long each pitch class sounds, C first; any unit.
 using PitchClasses = std::array<double, 12>;
 
-/// Of a part's notes by their length, its transposition applied.
-PitchClasses pitchClassesOf(const SongFrame& song, const Part& part);
+/// Of a part's notes by their length, its own transposition applied, but not the song's. `heard` is what
+/// realise() makes of it.
+PitchClasses pitchClassesOf(const Song& song, const Part& part, const HeardPart& heard);
 
 struct MusicalKey {
     int tonic = 0; ///< pitch class, 0 is C
@@ -54,7 +55,7 @@ class KeyCheck {
         double sum = 0; ///< of the classes
         int notes = 0;
     };
-    static Melody melodyOf(const SongFrame& song, const Part& part);
+    static Melody melodyOf(const Song& song, const Part& part, const HeardPart& heard);
     explicit KeyCheck(const Song& song);
     /// `melodyOf` gives the melody of each part.
     KeyCheck(const Song& song, const std::function<Melody(const Part&)>& melodyOf);

@@ -14,7 +14,7 @@ bool Ask::sameAs(const Ask& other) const {
 std::optional<Ask> firstProgram(const SongEvents& events, const PartSource& source) {
     std::optional<int> msb, lsb;
     std::optional<Ask> found;
-    (void)events.any(*source.events, [&](const Event& event, EventRef) {
+    (void)events.anyBesideNotes(*source.events, [&](const Event& event, EventRef) {
         if (event.isController(cc::bankMsb)) msb = event.data2;
         if (event.isController(cc::bankLsb)) lsb = event.data2;
         if (event.isProgram()) found = Ask{0, msb, lsb, Program{event.data1}, source.drums};
@@ -50,7 +50,8 @@ Ask ChannelPrograms::programOf(const Part& part) const {
 namespace {
 
 bool hasProgram(const SongEvents& events, const Part& part) {
-    return events.any(*part.source.events, [](const Event& event, EventRef) { return event.isProgram(); });
+    return events.anyBesideNotes(*part.source.events,
+                                 [](const Event& event, EventRef) { return event.isProgram(); });
 }
 
 /// What the channel asks for, where it counts.
@@ -73,17 +74,23 @@ AskReader::AskReader(const Song& song, const Part& part) : AskReader(song, part,
 std::vector<Ask> asksOf(const SongEvents& events, const Part& part, const Ask& ofChannel) {
     std::vector<Ask> asks;
     AskReader reader(part);
-    bool open = true; // what is asked may be another than at the note before
     bool own = part.sound.programGiven.has_value();
-    events.each(*part.source.events, [&](const Event& event, EventRef ref) {
+    int left = 0; // of the events that choose
+    events.eachBesideNotes(*part.source.events, [&](const Event& event, EventRef) {
+        left += event.choosesSound();
+        own = own || event.isProgram();
+    });
+    bool open = true; // what is asked may be another than at the note before
+    (void)events.any(*part.source.events, [&](const Event& event, EventRef ref) {
         if (event.choosesSound()) {
             reader.take(event, events.tickOf(ref));
             open = true;
-            own = own || event.isProgram();
+            --left;
         } else if (open && event.isNoteOn()) {
             if (asks.empty() || !asks.back().sameAs(reader.current())) asks.push_back(reader.current());
             open = false;
         }
+        return left == 0 && !open; // the rest asks for nothing else
     });
     if (!own) asks = {ofChannel};
     if (asks.empty()) asks.push_back(reader.current());

@@ -48,6 +48,26 @@ struct SongEvents {
         });
         return found;
     }
+    /// The same as any(), but of events that start or end no note alone: quick where these are few.
+    template <class Is> bool anyBesideNotes(const EventRefs& refs, Is is) const {
+        bool found = false;
+        refs.eachRun([&](std::uint32_t track, std::uint32_t first, std::uint32_t count) {
+            const auto at = [&](const Event& event, std::uint32_t place) {
+                return is(event, EventRef{track, place});
+            };
+            if (track != madeTrack) found = source->midi.anyBesideNotes(track, first, first + count, at);
+            for (std::uint32_t i = first; track == madeTrack && i < first + count && !found; ++i)
+                found = !isNoteStatus(made[i].event.status) && at(made[i].event, i);
+            return !found;
+        });
+        return found;
+    }
+    template <class Take> void eachBesideNotes(const EventRefs& refs, Take take) const {
+        (void)anyBesideNotes(refs, [&](const Event& event, EventRef ref) {
+            take(event, ref);
+            return false;
+        });
+    }
     /// Compares the files by their bytes, when they are not one in memory.
     bool operator==(const SongEvents& other) const;
 };

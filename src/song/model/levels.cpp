@@ -13,6 +13,12 @@ std::set<int> valuesUsed(const SongEvents& song, const Part& part, std::uint8_t 
     std::optional<int> current;
     bool playing = false;
     if (part.recipe.drops(controller)) return used;
+    if (!song.anyBesideNotes(*part.source.events,
+                             [&](const Event& event, EventRef) { return event.isController(controller); })) {
+        if (song.any(*part.source.events, [](const Event& event, EventRef) { return event.isNoteOn(); }))
+            used.insert(-1);
+        return used;
+    }
     int last = -2; // of the values inserted; −2 for none
     song.each(*part.source.events, [&](const Event& event, EventRef) {
         if (event.isController(controller)) {

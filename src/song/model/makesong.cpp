@@ -106,12 +106,11 @@ class Sorter {
     }
 
     void gatherMeta(std::uint32_t track) {
-        const auto& events = m_song.source->midi.tracks[track].events;
-        for (std::uint32_t i = 0; i < events.size(); ++i) {
-            if (events[i].isChannel()) continue;
-            const auto owner = ownerOf(track, events[i]);
+        m_song.source->midi.eachBesideNotes(track, [&](const Event& event, std::uint32_t i) {
+            if (event.isChannel()) return;
+            const auto owner = ownerOf(track, event);
             (owner ? m_texts[*owner] : m_conductor).push_back({track, i});
-        }
+        });
     }
 
     Song& m_song;
@@ -156,7 +155,7 @@ std::map<PartId, Ask> decideDrums(Song& song) {
 /// The track's name; where it has none, the instrument's.
 std::string nameFromFile(const Song& song, const Part& part) {
     std::string name, instrument;
-    (void)song.any(*part.source.events, [&](const Event& event, EventRef) {
+    (void)song.anyBesideNotes(*part.source.events, [&](const Event& event, EventRef) {
         if (!event.isMeta()) return false;
         const auto text = [&] { return toUtf8(song.source->midi.rawText(event), song.encoding); };
         if (event.isMeta(meta::trackName)) name = text();

@@ -138,10 +138,10 @@ class MidiBuilder {
         addMixControllers(part);
         const double factor = std::pow(10.0, part.mix.levelDb / 40); // of the controller's value
         std::vector<EventRef> origins;
-        const HeardPart heard = realise(m_song, part, &origins);
+        const std::vector<Event> heard = realisedEvents(m_song, part, &origins);
         StretchSounds sounds(m_song, part, m_asks);
-        for (std::size_t i = 0; i < heard.events.size(); ++i) {
-            Event event = heard.events[i];
+        for (std::size_t i = 0; i < heard.size(); ++i) {
+            Event event = heard[i];
             if (event.choosesSound() && !part.sound.heedsPrograms()) continue;
             if (sounds.any() && !addStretchSound(sounds, event, origins[i])) continue;
             if (event.isController(cc::volume) && part.mix.levelDb != 0)

@@ -441,16 +441,16 @@ Song writeInRecipe(Song song, PartId id) {
     Part* at = song.part(id);
     if (!at) return song;
     std::vector<EventRef> origins;
-    const HeardPart heard =
-        realise(song, 0, at->source, at->recipe, &origins); // the song's key shift stays a shift
+    const std::vector<Event> heard =
+        realisedEvents(song, 0, at->source, at->recipe, &origins); // the song's key shift stays a shift
     Maker maker(song);
     Placed placed;
     for (const EventRef ref : *at->source.events)
         if (!song.event(ref).isChannel()) placed.emplace_back(song.tickOf(ref), ref);
-    for (std::size_t i = 0; i < heard.events.size(); ++i) {
+    for (std::size_t i = 0; i < heard.size(); ++i) {
         const EventRef ref = origins[i];
         const Event& was = song.event(ref);
-        Event now = heard.events[i];
+        Event now = heard[i];
         const Tick tick = now.tick;
         now.status = static_cast<std::uint8_t>(now.kind() | was.channel().value); // its origin stays known
         now.port = was.port;

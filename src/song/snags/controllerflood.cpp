@@ -18,8 +18,7 @@ void snags::controllerFlood(const PartContext& context, Found& found) {
     const Part& part = context.part;
     if (static_cast<int>(part.source.events->size()) < many) return;
     std::array<int, 130> counts{};
-    song.each(*part.source.events, [&](const Event& event, EventRef) {
-        if (event.status < 0xA0) return; // a note
+    song.eachBesideNotes(*part.source.events, [&](const Event& event, EventRef) {
         if (const ControllerId id = controllerOf(event); id >= 0) ++counts[static_cast<std::size_t>(id)];
     });
     for (ControllerId id = 0; id <= pressureId; ++id) {

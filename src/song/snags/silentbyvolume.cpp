@@ -7,18 +7,20 @@ void snags::silentByVolume(const PartContext& context, Found& found) {
     const Part& part = context.part;
     if (part.aside) return;
     int volume = -1, expression = -1;
-    std::size_t silent = 0, notes = 0;
+    const std::size_t notes = context.heard.notes.size();
+    std::size_t silent = 0;
     bool byVolume = false;
     Tick place = -1;
-    for (const Event& event : context.heard.events) {
-        if (event.isController(cc::volume)) volume = event.data2;
-        if (event.isController(cc::expression)) expression = event.data2;
-        if (!event.isNoteOn()) continue;
-        ++notes;
+    auto control = context.heard.controls.begin();
+    for (const Note& note : context.heard.notes) {
+        for (; control != context.heard.controls.end() && control->tick <= note.start; ++control) {
+            if (control->isController(cc::volume)) volume = control->data2;
+            if (control->isController(cc::expression)) expression = control->data2;
+        }
         if (volume != 0 && expression != 0) continue;
         ++silent;
         byVolume = byVolume || volume == 0;
-        if (place < 0) place = event.tick;
+        if (place < 0) place = note.start;
     }
     if (silent * 4 < notes || silent == 0) return; // a fade-out has a few
     const ControllerId guilty = byVolume ? cc::volume : cc::expression;
