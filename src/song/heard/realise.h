@@ -6,14 +6,16 @@
 
 namespace cobbleway {
 
-/// A note that sounds, by the final recipe.
+/// A note that sounds, by the final recipe. 16 bytes, since songs have millions; no file's ticks go beyond 46
+/// bits.
 struct Note {
-    Tick start = 0;
-    Tick end = 0; ///< at or after start
+    Tick start : 48 = 0;
+    Tick end : 48 = 0; ///< at or after start
     Key key;
     Velocity velocity; ///< 1–127
     bool operator==(const Note&) const = default;
 };
+static_assert(sizeof(Note) == 16);
 
 /// A part as it sounds: what its recipe makes of its source.
 struct HeardPart {

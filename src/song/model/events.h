@@ -10,6 +10,9 @@
 
 namespace cobbleway {
 
+/// No song's tracks start later, so that all ticks stay below 2^46 (a track's stay below 2^41).
+inline constexpr Tick lastSongTick = Tick{1} << 45;
+
 /// All events that parts can name.
 struct SongEvents {
     std::shared_ptr<const SourceFile> source; ///< never null in a song made by makeSong()

@@ -295,7 +295,7 @@ Song makeSong(std::shared_ptr<const SourceFile> source, const std::string& encod
     std::vector<Tick> starts;
     for (const Track& track : midi.tracks) {
         starts.push_back(midi.type == 2 ? start : 0);
-        start += track.end;
+        start = std::min(start + track.end, lastSongTick);
     }
     song.end = midi.type == 2 ? start : midi.end();
     song.trackStarts = Shared(std::move(starts));
