@@ -1,11 +1,14 @@
 /// Rendering a file, against libfluidsynth's own file player with the same font and settings in the same run.
-/// Aim: at most 1.05 times its time. Usage: bench-render FONT.sf2 FILE.mid…
+/// Aims: at most 1.05 times its processor time, and on two processors 0.65 times by the clock. Usage:
+/// bench-render FONT.sf2 FILE.mid…
 #include "measure.h"
 #include "synth.h"
 
 #include "files/songfile.h"
 #include "sound/render.h"
 
+#include <algorithm>
+#include <chrono>
 #include <cstdio>
 
 using namespace cobbleway;
@@ -13,7 +16,7 @@ using namespace cobbleway;
 int main(int count, char** words) {
     if (count < 3) return std::fprintf(stderr, "Usage: bench-render FONT.sf2 FILE.mid…\n"), 1;
     const Catalogue catalogue = scanFonts({words[1], {}, {}}, houseFontId);
-    double oursAll = 0, theirsAll = 0;
+    double oursAll = 0, theirsAll = 0, clockAll = 0;
     for (int i = 2; i < count; ++i) {
         const auto song = openSong(words[i]);
         if (!song) continue;
@@ -26,17 +29,26 @@ int main(int count, char** words) {
                                  samples += block.size();
                                  return true;
                              }};
+        double clock = 1e9;
         const double ours = cpuSeconds(3, [&] {
             samples = 0;
+            const auto begun = std::chrono::steady_clock::now();
             renderMixes(*plan, {order});
+            clock = std::min(clock,
+                             std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count());
         });
         Synth synth(words[1], false);
         const double theirs = cpuSeconds(3, [&] { playThrough(synth, words[i], samples / 2); });
+        if (theirs < ours / 10) { // a file that its player does not read
+            std::printf("%-40s its player does not play it\n", song.value().title.c_str());
+            continue;
+        }
         oursAll += ours;
         theirsAll += theirs;
-        std::printf("%-40s ours %.3f s, its player %.3f s: %.3f times\n", song.value().title.c_str(), ours,
-                    theirs, ours / theirs);
+        clockAll += clock;
+        std::printf("%-40s ours %.3f s, its player %.3f s: %.3f times, by the clock %.3f\n",
+                    song.value().title.c_str(), ours, theirs, ours / theirs, clock / theirs);
     }
-    std::printf("all: %.3f times its time\n", oursAll / theirsAll);
+    std::printf("all: %.3f times its time, by the clock %.3f\n", oursAll / theirsAll, clockAll / theirsAll);
     return 0;
 }

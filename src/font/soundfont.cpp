@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <bitset>
+#include <cmath>
 #include <optional>
 #include <span>
 #include <string_view>
@@ -20,12 +21,16 @@ using Keys = std::bitset<128>;
 constexpr std::size_t presetHeader = 38, bagRecord = 4, generatorRecord = 4, instrumentHeader = 22,
                       sampleHeader = 46;
 enum Generator {
+    generatorDecay = 36,
+    generatorSustain = 37,
+    generatorRelease = 38,
     generatorInstrument = 41,
     generatorKeyRange = 43,
     generatorVelocityRange = 44,
     generatorCoarseTune = 51,
     generatorFineTune = 52,
     generatorSample = 53,
+    generatorSampleModes = 54,
     generatorRootKey = 58
 };
 constexpr std::uint16_t romSample = 0x8000;
@@ -150,7 +155,10 @@ bool isEmpty(const KeyRange& range) { return range.lowest > range.highest; }
 struct Said {
     KeyRange keys, velocities;
     std::optional<int> rootKey;
-    int coarse = 0, fine = 0; ///< semitones, cents
+    int coarse = 0, fine = 0;          ///< semitones, cents
+    std::optional<int> decay, release; ///< timecents
+    int sustain = 0;                   ///< centibels
+    bool looped = false;
     std::optional<unsigned> target;
 };
 
@@ -161,6 +169,10 @@ void takeGenerator(Said& said, int number, Bytes record) {
     case generatorVelocityRange: said.velocities = rangeOf(record); break;
     case generatorCoarseTune: said.coarse = amount; break;
     case generatorFineTune: said.fine = amount; break;
+    case generatorDecay: said.decay = amount; break;
+    case generatorSustain: said.sustain = amount; break;
+    case generatorRelease: said.release = amount; break;
+    case generatorSampleModes: said.looped = amount & 1; break; // 1 and 3: 8.1.2
     case generatorRootKey:
         if (amount >= 0 && amount < 128) said.rootKey = amount;
         break;
@@ -206,6 +218,20 @@ bool sampleSounds(const Lists& lists, unsigned sample) {
     return end > start && start < there && !(type & romSample);
 }
 
+/// The ranges of generators 36 to 38 (SoundFont 2.04, 8.1.3): −12000, which is a millisecond, to 8000; 0 to
+/// 1440, of which 1000 is silence.
+constexpr int shortest = -12000;
+std::int16_t timecents(int value) { return static_cast<std::int16_t>(std::clamp(value, shortest, 8000)); }
+std::int16_t centibels(int value) { return static_cast<std::int16_t>(std::clamp(value, 0, 1000)); }
+
+/// A sample's length; 0 where it is not known, since what is compressed counts in bytes.
+float secondsOf(Bytes sample) {
+    if (little16(sample.subspan(44)) & compressedSample) return 0;
+    const auto values = static_cast<float>(little32(sample.subspan(24)) - little32(sample.subspan(20)));
+    const std::uint32_t rate = little32(sample.subspan(36));
+    return rate == 0 ? 0 : values / static_cast<float>(rate);
+}
+
 /// An instrument's zones with what their samples say.
 std::vector<Zone> zonesOfInstrument(const Lists& lists, std::size_t instrument) {
     std::vector<Zone> zones;
@@ -220,7 +246,9 @@ std::vector<Zone> zonesOfInstrument(const Lists& lists, std::size_t instrument) 
         zones.push_back({said.keys, said.velocities, static_cast<std::uint16_t>(instrument),
                          static_cast<std::uint16_t>(*said.target),
                          static_cast<std::uint8_t>(said.rootKey.value_or(recorded)),
-                         100.0 * said.coarse + said.fine + static_cast<std::int8_t>(sample[41])});
+                         100.0 * said.coarse + said.fine + static_cast<std::int8_t>(sample[41]),
+                         timecents(said.decay.value_or(shortest)), centibels(said.sustain),
+                         timecents(said.release.value_or(shortest)), said.looped ? 0.0F : secondsOf(sample)});
     }
     return zones;
 }
@@ -257,6 +285,9 @@ Preset presetOf(const Lists& lists, std::size_t i, const std::vector<std::vector
             if (isEmpty(zone.keys) || isEmpty(zone.velocities) || zonesLeft == 0) continue;
             --zonesLeft;
             zone.cents += 100.0 * said.coarse + said.fine;
+            zone.decay = timecents(zone.decay + said.decay.value_or(0));
+            zone.release = timecents(zone.release + said.release.value_or(0));
+            zone.sustain = centibels(zone.sustain + said.sustain);
             for (int key = zone.keys.lowest; key <= zone.keys.highest; ++key)
                 keys.set(static_cast<std::size_t>(key));
             preset.zones.push_back(zone);
@@ -366,6 +397,14 @@ Result<SoundFont> readSoundFont(const std::filesystem::path& path) {
     font.digest = lists->digest;
     font.damage = std::move(lists->damage);
     return font;
+}
+
+double soundingTime(const Zone& zone, double held) {
+    constexpr double silent = 1000; // centibels
+    const double decay = std::exp2(zone.decay / 1200.0), release = std::exp2(zone.release / 1200.0);
+    const double fallen = std::min<double>(silent * held / decay, zone.sustain);
+    const double time = (fallen >= silent ? decay : held) + release * (1 - fallen / silent);
+    return zone.sampleSeconds > 0 ? std::min<double>(time, zone.sampleSeconds) : time;
 }
 
 std::optional<KeySound> soundOn(const SoundFont& font, const Preset& preset, Key key, Velocity velocity) {

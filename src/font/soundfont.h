@@ -23,11 +23,15 @@ inline constexpr int kitBank = 128;
 /// What sounds on some keys at some velocities: one sample of one instrument (SoundFont 2.04, 7.3 and 7.7).
 struct Zone {
     KeyRange keys;
-    KeyRange velocities;          ///< 0–127, both included
-    std::uint16_t instrument = 0; ///< index into SoundFont::instruments
-    std::uint16_t sample = 0;     ///< index into SoundFont::samples
-    std::uint8_t rootKey = 60;    ///< the key at which the sample sounds as it was recorded, 0–127
-    double cents = 0;             ///< tuning on top: coarse, fine and the sample's own correction
+    KeyRange velocities;           ///< 0–127, both included
+    std::uint16_t instrument = 0;  ///< index into SoundFont::instruments
+    std::uint16_t sample = 0;      ///< index into SoundFont::samples
+    std::uint8_t rootKey = 60;     ///< the key at which the sample sounds as it was recorded, 0–127
+    double cents = 0;              ///< tuning on top: coarse, fine and the sample's own correction
+    std::int16_t decay = -12000;   ///< to the sustain level, as if that were silence; timecents
+    std::int16_t sustain = 0;      ///< how far a held note dies away, centibels; 1000 is silence
+    std::int16_t release = -12000; ///< from full level to silence, timecents
+    float sampleSeconds = 0; ///< how long its sample is, at the pitch it was recorded at; 0: it is looped
     bool operator==(const Zone&) const = default;
 };
 
@@ -45,6 +49,10 @@ struct Preset {
     [[nodiscard]] KeyRange span() const; ///< lowest to highest key that sounds; 0–127 when none does
     bool operator==(const Preset&) const = default;
 };
+
+/// About how long a zone sounds for a note held `held` seconds, in seconds: the volume envelope falls by 100
+/// dB in its decay time and in its release time (SoundFont 2.04, 8.1.2, generators 36 to 38 and 54).
+double soundingTime(const Zone& zone, double held);
 
 /// A soundfont's headers as a value.
 struct SoundFont {

@@ -7,7 +7,16 @@
 
 namespace cobbleway {
 
-Lanes::Lanes() { m_lanes.resize(maxSlots); }
+Lanes::Lanes(std::optional<int> share) : m_share(share) {
+    m_mine.reserve(maxSlots);
+    m_lanes.resize(maxSlots);
+}
+
+void Lanes::findMine() {
+    m_mine.clear();
+    for (std::size_t slot = 0; m_plan && slot < m_plan->parts.size(); ++slot)
+        if (!m_share || m_plan->parts[slot].share == *m_share) m_mine.push_back(slot);
+}
 
 void Lanes::send(std::size_t slot, const TimedEvent& event) {
     PlanPart& part = m_plan->parts[slot];
@@ -85,19 +94,18 @@ Plan* Lanes::swap(Plan* plan) {
                old->parts[slot].schedule == plan->parts[slot].schedule &&
                old->parts[slot].sounds == plan->parts[slot].sounds;
     };
-    for (std::size_t slot = 0; slot < oldSlots; ++slot)
+    for (const std::size_t slot : m_mine)
         if (!same(slot)) leave(*old, slot);
     m_plan = plan;
-    if (!plan) return old;
-    for (std::size_t slot = 0; slot < plan->parts.size(); ++slot)
+    findMine();
+    for (const std::size_t slot : m_mine)
         if (!same(slot)) enter(slot);
     return old;
 }
 
 void Lanes::seek(double frame) {
     m_frame = std::max(0.0, frame);
-    if (!m_plan) return;
-    for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot) {
+    for (const std::size_t slot : m_mine) {
         leave(*m_plan, slot);
         enter(slot);
     }
@@ -105,8 +113,8 @@ void Lanes::seek(double frame) {
 
 void Lanes::setSounding(bool sounding) {
     m_sounding = sounding;
-    if (!m_plan || sounding) return;
-    for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot) {
+    if (sounding) return;
+    for (const std::size_t slot : m_mine) {
         for (const InstrumentSound& sound : m_plan->parts[slot].sounds)
             if (sound.instrument) sound.instrument->release(static_cast<int>(slot));
         m_lanes[slot].state.velocity.fill(0);
@@ -116,18 +124,18 @@ void Lanes::setSounding(bool sounding) {
 
 std::int64_t Lanes::nextEvent() const {
     std::int64_t next = std::numeric_limits<std::int64_t>::max();
-    for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot) {
+    for (const std::size_t slot : m_mine) {
         const auto& events = m_plan->parts[slot].schedule->events;
-        if (m_lanes[slot].at < events.size()) next = std::min(next, events[m_lanes[slot].at].frame);
+        if (m_lanes[slot].at < events.size())
+            next = std::min<std::int64_t>(next, events[m_lanes[slot].at].frame);
     }
     return next;
 }
 
-int Lanes::render(int frames, double pace, double stopAt) {
-    if (!m_plan) return frames;
+int Lanes::step(int frames, double pace, double stopAt, std::span<const StereoBlock> out) {
     int count = std::min(frames, maxFrames);
     if (pace > 0) {
-        for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot) {
+        for (const std::size_t slot : m_mine) {
             const auto& events = m_plan->parts[slot].schedule->events;
             std::size_t& at = m_lanes[slot].at;
             while (at < events.size() && static_cast<double>(events[at].frame) < m_frame + blockFrames * pace)
@@ -141,22 +149,41 @@ int Lanes::render(int frames, double pace, double stopAt) {
         count = blockFrames * static_cast<int>(std::clamp(blocks, 1.0, static_cast<double>(mostBlocks)));
         m_frame = std::min(m_frame + count * pace, std::max(stopAt, m_frame));
     }
-    for (const StereoBlock& block : m_plan->blocks) {
-        std::fill_n(block.left, count, 0.0F);
-        std::fill_n(block.right, count, 0.0F);
+    for (const std::size_t slot : m_mine) {
+        std::fill_n(out[slot].left, count, 0.0F);
+        std::fill_n(out[slot].right, count, 0.0F);
     }
-    for (const auto& instrument : m_plan->instruments) instrument->render(m_plan->blocks, count);
-    finishBlocks(count);
+    for (const auto& instrument : m_plan->instruments)
+        if (m_share)
+            instrument->renderShare(*m_share, out, count);
+        else
+            instrument->render(out, count);
     return count;
 }
 
-void Lanes::finishBlocks(int frames) {
-    for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot)
-        m_plan->parts[slot].delay.run(m_plan->blocks[slot], frames);
-    for (std::size_t slot = m_plan->mixed; slot < m_plan->parts.size(); ++slot) {
-        PlanPart& layer = m_plan->parts[slot];
-        const StereoBlock &from = m_plan->blocks[slot],
-                          &to = m_plan->blocks[static_cast<std::size_t>(layer.under)];
+int Lanes::render(int frames, double pace, double stopAt) {
+    if (!m_plan) return frames;
+    const int count = step(frames, pace, stopAt, m_plan->blocks);
+    finishBlocks(*m_plan, m_plan->blocks, count);
+    return count;
+}
+
+void Lanes::renderOnly(int frames, double pace, double stopAt, std::span<const StereoBlock> out) {
+    if (!m_plan) return;
+    std::vector<StereoBlock> from(out.begin(), out.end());
+    for (int done = 0; done < frames;) {
+        const int count = step(frames - done, pace, stopAt, from);
+        for (StereoBlock& block : from) block = {block.left + count, block.right + count};
+        done += count;
+    }
+}
+
+void finishBlocks(Plan& plan, std::span<const StereoBlock> blocks, int frames) {
+    for (std::size_t slot = 0; slot < plan.parts.size(); ++slot)
+        plan.parts[slot].delay.run(blocks[slot], frames);
+    for (std::size_t slot = plan.mixed; slot < plan.parts.size(); ++slot) {
+        PlanPart& layer = plan.parts[slot];
+        const StereoBlock &from = blocks[slot], &to = blocks[static_cast<std::size_t>(layer.under)];
         const float goal = layer.layerGain.load(std::memory_order_relaxed);
         if (layer.layerGainNow < 0) layer.layerGainNow = goal;
         float gain = layer.layerGainNow;
@@ -168,9 +195,9 @@ void Lanes::finishBlocks(int frames) {
         }
         layer.layerGainNow = goal;
     }
-    for (std::size_t slot = 0; slot < m_plan->mixed; ++slot)
-        if (const auto& effects = m_plan->parts[slot].effects)
-            effects->run(m_plan->blocks[slot].left, m_plan->blocks[slot].right, frames);
+    for (std::size_t slot = 0; slot < plan.mixed; ++slot)
+        if (const auto& effects = plan.parts[slot].effects)
+            effects->run(blocks[slot].left, blocks[slot].right, frames);
 }
 
 void Lanes::playAlong(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) {

@@ -3,7 +3,7 @@
 #include "sound/plan.h"
 #include "sound/room.h"
 
-#include <bitset>
+#include <optional>
 
 namespace cobbleway {
 
@@ -11,7 +11,8 @@ namespace cobbleway {
 /// For one thread; allocates nothing after construction.
 class Lanes {
   public:
-    Lanes();
+    /// With the lanes of one share of the plan, or with all.
+    explicit Lanes(std::optional<int> share = std::nullopt);
     /// Takes over a plan at the present place; null for none. Parts that are the same in both go on sounding;
     /// others are released and taken up again in the middle of their notes. Gives back the old plan.
     Plan* swap(Plan* plan);
@@ -29,6 +30,10 @@ class Lanes {
     /// The place moves by `pace` song frames each frame (0 stands still: tails only), and no further than
     /// `stopAt`.
     int render(int frames, double pace, double stopAt);
+    /// Renders exactly `frames` (any multiple of blockFrames) into blocks of the caller's, one a lane of the
+    /// plan; what comes after the instruments (see finishBlocks()) is left to do. Other lanes of the same
+    /// plan may do so at the same time.
+    void renderOnly(int frames, double pace, double stopAt, std::span<const StereoBlock> out);
 
     /// Plays a message of someone who plays along in a part's sound, and its layers', at once: notes
     /// (velocity 0 ends them), controllers, bend, pressure.
@@ -44,13 +49,20 @@ class Lanes {
     void leave(const Plan& plan, std::size_t slot); ///< releases the lane's notes in that plan's instruments
     void sendState(std::size_t slot);
     [[nodiscard]] std::int64_t nextEvent() const;
-    void finishBlocks(int frames); ///< delays, layers onto their parts, effects
+    int step(int frames, double pace, double stopAt, std::span<const StereoBlock> out);
+    void findMine(); ///< the slots of its share
 
+    std::optional<int> m_share;
+    std::vector<std::size_t> m_mine; ///< the plan's slots that are its own
     Plan* m_plan = nullptr;
     std::vector<Lane> m_lanes;
     double m_frame = 0;
     bool m_sounding = true;
 };
+
+/// Does to blocks what comes after the instruments: delays, layers onto their parts, effects. `frames` is at
+/// most maxFrames.
+void finishBlocks(Plan& plan, std::span<const StereoBlock> blocks, int frames);
 
 /// Sums the parts of a plan with levels of its own into stereo, with the room.
 class Mixer {

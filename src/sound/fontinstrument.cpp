@@ -55,42 +55,54 @@ struct Unit {
     Settings settings;
     Synth synth;
     int font = -1;
+    int slots = 0;               ///< for how many it has room
     std::vector<float*> outputs; ///< left and right of each slot in turn
     std::vector<float> waste;    ///< what slots past those in use put out: at most tails of nothing
 };
 
 class FontInstrument final : public Instrument {
   public:
-    explicit FontInstrument(std::shared_ptr<Crew> crew)
-        : m_crew(std::move(crew)), m_slotsEach(m_crew ? slotsInCrew : slotsAlone) {}
+    FontInstrument(std::filesystem::path font, int slots, int rate, std::shared_ptr<Crew> crew)
+        : m_font(std::move(font)), m_rate(rate), m_crew(std::move(crew)),
+          m_slotsEach(m_crew ? slotsInCrew : slotsAlone), m_sharesEach(m_crew ? 1 : renderShares),
+          m_slots(std::max(1, slots)),
+          m_units(static_cast<std::size_t>(((m_slots - 1) / m_slotsEach + 1) * m_sharesEach)) {}
 
     static Result<std::unique_ptr<Instrument>> load(const std::filesystem::path& path, int slots, int rate,
-                                                    std::shared_ptr<Crew> crew) {
+                                                    std::shared_ptr<Crew> crew,
+                                                    std::span<const std::uint8_t> shareOfSlot) {
         silenceLog();
-        auto instrument = std::make_unique<FontInstrument>(std::move(crew));
-        const int each = instrument->m_slotsEach;
-        for (int first = 0; first < std::max(1, slots); first += each) {
-            const int count = std::clamp(slots - first, 1, each);
-            Unit unit{makeSettings(count, rate,
-                                   slots > slotsInCrew && each == slotsInCrew ? fontVoices / 2 : fontVoices),
-                      nullptr, -1, std::vector<float*>(static_cast<std::size_t>(count) * 2),
-                      std::vector<float>(maxFrames)};
-            unit.synth.reset(new_fluid_synth(unit.settings.get()));
-            unit.font = unit.synth ? fluid_synth_sfload(unit.synth.get(), path.c_str(), 1) : FLUID_FAILED;
-            if (unit.font == FLUID_FAILED)
-                return Error{"The soundfont cannot be loaded for playing.", path.string(),
-                             "Choose another font under Fonts and instruments."};
-            instrument->m_units.push_back(std::move(unit));
-        }
-        instrument->m_slots = std::max(1, slots);
-        for (int slot = 0; slot < instrument->m_slots; ++slot) instrument->reset(slot);
+        auto instrument = std::make_unique<FontInstrument>(path, slots, rate, std::move(crew));
+        if (!instrument->setShares(shareOfSlot))
+            return Error{"The soundfont cannot be loaded for playing.", path.string(),
+                         "Choose another font under Fonts and instruments."};
         return std::unique_ptr<Instrument>(std::move(instrument));
+    }
+
+    bool setShares(std::span<const std::uint8_t> shareOfSlot) override {
+        std::vector<Place> places;
+        std::vector<int> counts(m_units.size(), 0);
+        for (int slot = 0; slot < m_slots; ++slot) {
+            const auto at = static_cast<std::size_t>(slot);
+            const int share = at < shareOfSlot.size() ? shareOfSlot[at] % m_sharesEach : 0;
+            const int unit = slot / m_slotsEach * m_sharesEach + share;
+            places.push_back({unit, counts[static_cast<std::size_t>(unit)]++});
+        }
+        if (places == m_places) return true;
+        const bool dealt = std::any_of(places.begin(), places.end(),
+                                       [&](const Place& place) { return place.unit % m_sharesEach > 0; });
+        const bool fewer = dealt || (m_crew && m_slots > slotsInCrew);
+        for (std::size_t i = 0; i < m_units.size(); ++i)
+            if (counts[i] > m_units[i].slots && !loadUnit(m_units[i], counts[i], fewer)) return false;
+        m_places = std::move(places);
+        for (int slot = 0; slot < m_slots; ++slot) reset(slot);
+        return true;
     }
 
     void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) override {
         if (slot < 0 || slot >= m_slots) return;
         fluid_synth_t* synth = synthOf(slot);
-        const int channel = slot % m_slotsEach;
+        const int channel = channelOf(slot);
         switch (status & 0xF0) {
         case 0x80: fluid_synth_noteoff(synth, channel, data1); break;
         case 0x90:
@@ -109,21 +121,20 @@ class FontInstrument final : public Instrument {
 
     void choose(int slot, const InstrumentSound& sound) override {
         if (slot < 0 || slot >= m_slots) return;
-        const Unit& unit = m_units[static_cast<std::size_t>(slot / m_slotsEach)];
-        fluid_synth_program_select(unit.synth.get(), slot % m_slotsEach, unit.font, sound.bank,
-                                   sound.program);
+        const Unit& unit = unitOf(slot);
+        fluid_synth_program_select(unit.synth.get(), channelOf(slot), unit.font, sound.bank, sound.program);
     }
 
     void release(int slot) override {
         if (slot < 0 || slot >= m_slots) return;
-        fluid_synth_cc(synthOf(slot), slot % m_slotsEach, cc::sustain, 0);
-        fluid_synth_all_notes_off(synthOf(slot), slot % m_slotsEach);
+        fluid_synth_cc(synthOf(slot), channelOf(slot), cc::sustain, 0);
+        fluid_synth_all_notes_off(synthOf(slot), channelOf(slot));
     }
 
     void reset(int slot) override {
         if (slot < 0 || slot >= m_slots) return;
         fluid_synth_t* synth = synthOf(slot);
-        const int channel = slot % m_slotsEach;
+        const int channel = channelOf(slot);
         fluid_synth_cc(synth, channel, cc::resetAll, 0); // RP-015: leaves volume and pan
         fluid_synth_all_notes_off(synth, channel);
         fluid_synth_pitch_bend(synth, channel, 8192);
@@ -133,67 +144,113 @@ class FontInstrument final : public Instrument {
     }
 
     void render(std::span<const StereoBlock> out, int frames) override {
-        std::size_t slot = 0;
-        for (Unit& unit : m_units) {
-            for (std::size_t i = 0; i + 1 < unit.outputs.size(); i += 2, ++slot) {
-                const bool used = slot < out.size();
-                unit.outputs[i] = used ? out[slot].left : unit.waste.data();
-                unit.outputs[i + 1] = used ? out[slot].right : unit.waste.data();
-            }
-        }
         m_frames = frames;
         const int units = static_cast<int>(m_units.size());
+        direct(0, 1, out);
         if (m_crew && !m_crew->alone() && units > 1 && sounds() >= voicesForCrew)
             m_crew->run(
-                units, [](void* self, int unit) { static_cast<FontInstrument*>(self)->renderUnit(unit); },
+                units,
+                [](void* self, int unit) {
+                    auto* font = static_cast<FontInstrument*>(self);
+                    font->renderUnit(unit, font->m_frames);
+                },
                 this);
         else
-            for (int unit = 0; unit < units; ++unit) renderUnit(unit);
+            for (int unit = 0; unit < units; ++unit) renderUnit(unit, frames);
+    }
+
+    void renderShare(int share, std::span<const StereoBlock> out, int frames) override {
+        direct(share, m_sharesEach, out);
+        for (int unit = share; unit < static_cast<int>(m_units.size()); unit += m_sharesEach)
+            renderUnit(unit, frames);
     }
 
   private:
-    void renderUnit(int index) {
+    /// Where a slot is.
+    struct Place {
+        int unit = 0, channel = 0;
+        bool operator==(const Place&) const = default;
+    };
+
+    bool loadUnit(Unit& unit, int slots, bool fewerVoices) {
+        Unit made{makeSettings(slots, m_rate, fewerVoices ? fontVoices / 2 : fontVoices),
+                  nullptr,
+                  -1,
+                  slots,
+                  std::vector<float*>(static_cast<std::size_t>(slots) * 2),
+                  std::vector<float>(maxFrames)};
+        made.synth.reset(new_fluid_synth(made.settings.get()));
+        made.font = made.synth ? fluid_synth_sfload(made.synth.get(), m_font.c_str(), 1) : FLUID_FAILED;
+        if (made.font == FLUID_FAILED) return false;
+        unit = std::move(made);
+        return true;
+    }
+
+    /// Says where the slots of some units put their sound: each `step`th from the first.
+    void direct(int first, int step, std::span<const StereoBlock> out) {
+        for (auto unit = static_cast<std::size_t>(first); unit < m_units.size();
+             unit += static_cast<std::size_t>(step))
+            std::fill(m_units[unit].outputs.begin(), m_units[unit].outputs.end(), m_units[unit].waste.data());
+        for (std::size_t slot = 0; slot < std::min(out.size(), m_places.size()); ++slot) {
+            const auto [unit, channel] = m_places[slot];
+            if (unit % step != first) continue;
+            auto& outputs = m_units[static_cast<std::size_t>(unit)].outputs;
+            outputs[static_cast<std::size_t>(channel) * 2] = out[slot].left;
+            outputs[static_cast<std::size_t>(channel) * 2 + 1] = out[slot].right;
+        }
+    }
+
+    void renderUnit(int index, int frames) {
         Unit& unit = m_units[static_cast<std::size_t>(index)];
-        fluid_synth_process(unit.synth.get(), m_frames, 0, nullptr, static_cast<int>(unit.outputs.size()),
-                            unit.outputs.data());
+        if (unit.synth)
+            fluid_synth_process(unit.synth.get(), frames, 0, nullptr, static_cast<int>(unit.outputs.size()),
+                                unit.outputs.data());
     }
 
     [[nodiscard]] int sounds() const {
         int sum = 0;
-        for (const Unit& unit : m_units) sum += fluid_synth_get_active_voice_count(unit.synth.get());
+        for (const Unit& unit : m_units)
+            if (unit.synth) sum += fluid_synth_get_active_voice_count(unit.synth.get());
         return sum;
     }
 
-    [[nodiscard]] fluid_synth_t* synthOf(int slot) const {
-        return m_units[static_cast<std::size_t>(slot / m_slotsEach)].synth.get();
+    [[nodiscard]] const Place& placeOf(int slot) const { return m_places[static_cast<std::size_t>(slot)]; }
+    [[nodiscard]] const Unit& unitOf(int slot) const {
+        return m_units[static_cast<std::size_t>(placeOf(slot).unit)];
     }
+    [[nodiscard]] int channelOf(int slot) const { return placeOf(slot).channel; }
+    [[nodiscard]] fluid_synth_t* synthOf(int slot) const { return unitOf(slot).synth.get(); }
 
     void control(int slot, std::uint8_t number, std::uint8_t value) {
         const bool soundChoice = number == cc::bankMsb || number == cc::bankLsb;
         const bool channelMode = number == cc::localControl || number >= 124; // would regroup the channels
         if (soundChoice || channelMode) return;
         if (number == cc::pan) return setPan(slot, value);
-        fluid_synth_cc(synthOf(slot), slot % m_slotsEach, number, value);
+        fluid_synth_cc(synthOf(slot), channelOf(slot), number, value);
     }
 
     /// RP-036: left = cos(π/2·(v−1)/126), v at least 1. The font's own law spans −50 % to +50 % by a sine of
     /// the same shape, so the place is given as an offset in tenths of a percent.
     void setPan(int slot, int value) {
         const auto place = static_cast<float>((std::max(1, value) - 1) / 126.0 - 0.5);
-        fluid_synth_set_gen(synthOf(slot), slot % m_slotsEach, GEN_PAN, place * 1000.0F);
+        fluid_synth_set_gen(synthOf(slot), channelOf(slot), GEN_PAN, place * 1000.0F);
     }
 
+    std::filesystem::path m_font;
+    int m_rate;
     std::shared_ptr<Crew> m_crew;
-    int m_slotsEach;
-    std::vector<Unit> m_units;
-    int m_slots = 0, m_frames = 0;
+    int m_slotsEach, m_sharesEach, m_slots;
+    std::vector<Unit> m_units; ///< m_sharesEach for each m_slotsEach slots; those without slots are not made
+    std::vector<Place> m_places; ///< by slot
+    int m_frames = 0;
 };
 
 } // namespace
 
 Result<std::unique_ptr<Instrument>> loadFontInstrument(const std::filesystem::path& font, int slots, int rate,
-                                                       std::shared_ptr<Crew> crew) {
-    return FontInstrument::load(font, slots, rate, std::move(crew));
+                                                       std::shared_ptr<Crew> crew,
+                                                       std::span<const std::uint8_t> shareOfSlot) {
+    return FontInstrument::load(font, slots, rate, std::move(crew), shareOfSlot);
 }
 
 } // namespace cobbleway

@@ -10,6 +10,10 @@ inline constexpr int blockFrames = 64;
 /// The most that is rendered in one call, in frames; a multiple of blockFrames.
 inline constexpr int maxFrames = 512;
 
+/// Into how many shares the slots are dealt for rendering: as many on every machine, so that the sound is the
+/// same.
+inline constexpr int renderShares = 2;
+
 /// The most parts that play at once; parts beyond them stay silent.
 inline constexpr int maxSlots = 4096;
 
@@ -58,6 +62,15 @@ class Instrument {
     /// Adds `frames` (a multiple of blockFrames, at most maxFrames) of sound to each slot's block. `out` has
     /// a block for each slot that may sound.
     virtual void render(std::span<const StereoBlock> out, int frames) = 0;
+
+    /// Says which share each slot is in (those not named: 0), before anything plays. Threads may then call it
+    /// at once, each for the slots of one share. May load; false when that fails.
+    virtual bool setShares(std::span<const std::uint8_t> /*shareOfSlot*/) { return true; }
+    /// render() for the slots of one share. An instrument that has no shares belongs to share 0.
+    virtual void renderShare(int share, std::span<const StereoBlock> out, int frames) {
+        if (share == 0) render(out, frames);
+    }
+
     /// By how many frames its sound is late.
     [[nodiscard]] virtual int latency() const { return 0; }
     /// How long after render() its frames are heard, in seconds. From any thread.

@@ -30,14 +30,15 @@ PluginWorld& InstrumentBank::plugins() {
     return *m_world;
 }
 
-std::shared_ptr<Instrument> InstrumentBank::instrument(const SoundFont& font, int slots, Error* problem) {
-    if (has(font.id, slots)) {
+std::shared_ptr<Instrument> InstrumentBank::instrument(const SoundFont& font, int slots,
+                                                       std::span<const std::uint8_t> shares, Error* problem) {
+    if (has(font.id, slots) && m_held[font.id].instrument->setShares(shares)) {
         m_held[font.id].unasked = -1;
         return m_held[font.id].instrument;
     }
     const int rounded = (slots + m_options.slotStep - 1) / m_options.slotStep * m_options.slotStep;
     if (m_options.loading) m_options.loading(font.path);
-    auto loaded = loadFontInstrument(font.path, rounded, m_rate, m_crew);
+    auto loaded = loadFontInstrument(font.path, rounded, m_rate, m_crew, shares);
     if (m_options.loading) m_options.loading({});
     if (!loaded) {
         if (problem) *problem = loaded.error();

@@ -33,11 +33,14 @@ class InstrumentBank {
     ~InstrumentBank();
     InstrumentBank(const InstrumentBank&) = delete;
     InstrumentBank& operator=(const InstrumentBank&) = delete;
+    [[nodiscard]] bool isLive() const { return m_options.live; }
     [[nodiscard]] int rate() const { return m_rate; }
 
     /// The instrument of a font with at least `slots` slots, loading it when it is not there; null when it
-    /// cannot be loaded, with the reason in `problem`.
-    std::shared_ptr<Instrument> instrument(const SoundFont& font, int slots, Error* problem = nullptr);
+    /// cannot be loaded, with the reason in `problem`. `shares`: see Instrument::setShares().
+    std::shared_ptr<Instrument> instrument(const SoundFont& font, int slots,
+                                           std::span<const std::uint8_t> shares = {},
+                                           Error* problem = nullptr);
     [[nodiscard]] bool has(const std::string& fontId, int slots) const;
     /// A plug-in for one slot; its controls are set anew when it is there already.
     std::shared_ptr<Instrument> plugin(const std::string& uri, const PluginSettings& settings, int slot,

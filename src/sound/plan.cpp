@@ -1,6 +1,7 @@
 #include "sound/plan.h"
 
 #include "song/model/levels.h"
+#include "sound/deal.h"
 
 #include <algorithm>
 #include <cmath>
@@ -74,6 +75,7 @@ class Planner {
 
     std::unique_ptr<Plan> run() {
         m_plan->endFrame = endFrame(m_song, m_bank.rate());
+        if (!m_bank.isLive()) deal();
         std::size_t layerSlot = static_cast<std::size_t>(m_slots);
         for (std::size_t i = 0; i < m_song.parts.size(); ++i) {
             const Part& part = m_song.parts[i];
@@ -163,13 +165,14 @@ class Planner {
         std::shared_ptr<Instrument> instrument;
         if (sound->kind == SoundKind::Plugin) {
             instrument = m_bank.plugin(sound->font, settings, static_cast<int>(slot), &problem);
+            if (instrument) instrument->setShares(m_shares);
             problem.where = sound->name; // as people know it
             noteAt(part.name, std::exchange(problem, {}));
         } else if (sound->kind == SoundKind::Port) {
             const PortInfo* port = m_catalogue.port(sound->font);
             if (port) instrument = m_bank.port(*port, m_catalogue.font(houseFontId), m_all, &problem);
         } else if (const SoundFont* font = m_catalogue.font(sound->font)) {
-            instrument = m_bank.instrument(*font, m_all, &problem);
+            instrument = m_bank.instrument(*font, m_all, m_shares, &problem);
             if (!instrument && std::find(m_plan->unplayable.begin(), m_plan->unplayable.end(), font->id) ==
                                    m_plan->unplayable.end())
                 m_plan->unplayable.push_back(font->id);
@@ -213,6 +216,23 @@ class Planner {
         m_plan->latency = most + (m_plan->effects ? m_plan->effects->latency() : 0);
     }
 
+    /// Deals the lanes out to shares. A part's layers are in its share.
+    void deal() {
+        const auto shares = dealParts(m_song, m_catalogue, m_matches, m_derived, renderShares);
+        const bool one = std::all_of(shares.begin(), shares.end(), [](int share) { return share == 0; });
+        m_plan->shares = one ? 1 : renderShares;
+        m_shares.resize(m_plan->parts.size(), 0);
+        std::size_t layerSlot = static_cast<std::size_t>(m_slots);
+        for (std::size_t i = 0; i < shares.size(); ++i) {
+            const Part& part = m_song.parts[i];
+            if (part.id > m_slots) continue;
+            m_shares[static_cast<std::size_t>(part.id - 1)] = shares[i];
+            for (std::size_t l = 0; l < part.sound.layers.size() && layerSlot < m_shares.size(); ++l)
+                m_shares[layerSlot++] = shares[i];
+        }
+        for (std::size_t slot = 0; slot < m_shares.size(); ++slot) m_plan->parts[slot].share = m_shares[slot];
+    }
+
     const Song& m_song;
     const Catalogue& m_catalogue;
     const std::vector<PartMatch>& m_matches;
@@ -220,6 +240,7 @@ class Planner {
     const Plan* m_before;
     Derived& m_derived;
     int m_slots = 1, m_all = 1;
+    std::vector<std::uint8_t> m_shares; ///< by lane; empty where all is one share
     std::unique_ptr<Plan> m_plan;
 };
 

@@ -49,6 +49,7 @@ struct PlanPart {
     std::shared_ptr<const Schedule> schedule; ///< never null
     std::vector<InstrumentSound> sounds;      ///< one a sound of the schedule
     std::shared_ptr<EffectChain> effects;     ///< on the part with its layers; null for none
+    std::uint8_t share = 0;                   ///< of the work of rendering, below Plan::shares
     Delay delay;
     MixCell mix;
     std::atomic<float> layerGain{1}; ///< of a layer
@@ -69,6 +70,7 @@ struct Plan {
     std::shared_ptr<EffectChain> effects; ///< on the whole mix; null for none
     /// The same effects once more, for mixes that are made at one time; by number of the mix, from 1.
     std::function<std::shared_ptr<EffectChain>(std::size_t)> effectsForMix;
+    int shares = 1;               ///< how many threads can render it at once, at most renderShares
     std::atomic<float> master{1}; ///< gain of the whole mix
     std::atomic<float> roomSeconds{1.3F};
     int latency = 0;                                      ///< frames by which all that sounds is late

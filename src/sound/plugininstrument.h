@@ -19,6 +19,14 @@ class PluginInstrument final : public Instrument {
     void release(int slot) override;
     void reset(int slot) override;
     void render(std::span<const StereoBlock> out, int frames) override;
+    bool setShares(std::span<const std::uint8_t> shareOfSlot) override {
+        const auto slot = static_cast<std::size_t>(m_slot);
+        m_share = slot < shareOfSlot.size() ? shareOfSlot[slot] : 0;
+        return true;
+    }
+    void renderShare(int share, std::span<const StereoBlock> out, int frames) override {
+        if (share == m_share) render(out, frames);
+    }
     [[nodiscard]] int latency() const override { return m_unit->latency(); }
     [[nodiscard]] PluginFault fault() const override { return m_unit->fault(); }
 
@@ -26,6 +34,7 @@ class PluginInstrument final : public Instrument {
     void control(std::uint8_t number, std::uint8_t value);
     std::unique_ptr<PluginUnit> m_unit;
     int m_slot;
+    int m_share = 0;
     std::array<std::uint8_t, 128> m_sounding{}; ///< how many of a key
     std::array<float, maxFrames> m_left{}, m_right{};
     int m_volume = 100, m_expression = 127, m_pan = 64;

@@ -5,6 +5,7 @@
 #include "sound/mixdesk.h"
 
 #include <algorithm>
+#include <cmath>
 #include <condition_variable>
 #include <mutex>
 #include <thread>
@@ -14,8 +15,8 @@ namespace {
 
 constexpr float silence = 1e-4F; // −80 dBFS
 constexpr double silentSeconds = 0.3, longestTailSeconds = 12;
-constexpr int chunkFrames = 8 * maxFrames;
-constexpr std::size_t manyMixes = 4; ///< from so many on a second thread pays
+constexpr int chunkFrames = 4 * maxFrames;
+constexpr std::size_t mostRingBytes = 64 << 20;
 
 /// Some blocks of all lanes in a row.
 struct Chunk {
@@ -23,154 +24,184 @@ struct Chunk {
         for (std::size_t i = 0; i < lanes; ++i)
             blocks.push_back({&samples[i * 2 * chunkFrames], &samples[(i * 2 + 1) * chunkFrames]});
     }
-    bool findPeak = false; ///< asked of its mixes
-    void append(std::span<const StereoBlock> from, int count) {
-        for (std::size_t i = 0; i < blocks.size(); ++i) {
-            std::copy_n(from[i].left, count, blocks[i].left + frames);
-            std::copy_n(from[i].right, count, blocks[i].right + frames);
-        }
-        frames += count;
-    }
     std::vector<float> samples;
     std::vector<StereoBlock> blocks;
-    int frames = 0;
 };
 
-/// Mixes chunks on a thread of its own, one at a time, in order.
-class MixThread {
-  public:
-    explicit MixThread(MixDesk& desk)
-        : m_thread([this, &desk](const std::stop_token& stop) { run(desk, stop); }) {}
-
-    /// Hands a chunk over; waits for the one before. It is free again after the next give() or wait().
-    void give(Chunk& chunk) {
-        std::unique_lock hold(m_lock);
-        m_changed.wait(hold, [this] { return !m_chunk; });
-        m_chunk = &chunk;
-        m_changed.notify_all();
-    }
-    /// Waits until all is mixed; gives the last chunk's peak, negative when a mix was refused.
-    float wait() {
-        std::unique_lock hold(m_lock);
-        m_changed.wait(hold, [this] { return !m_chunk; });
-        return m_peak;
-    }
-    [[nodiscard]] bool refused() {
-        const std::lock_guard hold(m_lock);
-        return m_peak < 0;
-    }
-
-  private:
-    void run(MixDesk& desk, const std::stop_token& stop) {
-        const NoDenormals fast;
-        std::unique_lock hold(m_lock);
-        while (m_changed.wait(hold, stop, [this] { return m_chunk != nullptr; })) {
-            Chunk& chunk = *m_chunk;
-            hold.unlock();
-            const float peak = m_peak < 0 ? -1 : desk.process(chunk.blocks, chunk.frames, chunk.findPeak);
-            hold.lock();
-            m_peak = peak;
-            m_chunk = nullptr;
-            m_changed.notify_all();
-        }
-    }
-    std::mutex m_lock;
-    std::condition_variable_any m_changed;
-    Chunk* m_chunk = nullptr;
-    float m_peak = 0;
-    std::jthread m_thread; // last, so that it ends first
-};
-
+/// Renders each share of the lanes into a ring of chunks, and mixes those that all shares have filled.
+/// Whoever has nothing to do takes what is furthest behind: the caller and, where there are processors for
+/// them, helpers. What is done does not depend on how many there are.
 class Renderer {
   public:
     Renderer(Plan& plan, const std::vector<MixOrder>& orders, const RenderOptions& options)
-        : m_plan(plan), m_options(options),
-          m_desk(plan, orders), m_chunks{Chunk(plan.mixed), Chunk(plan.mixed)},
+        : m_plan(plan), m_options(options), m_desk(plan, orders),
           m_pace(std::clamp(options.pace, 25.0, 200.0) / 100), m_end(static_cast<double>(plan.endFrame)) {
-        if (orders.size() >= manyMixes) m_thread.emplace(m_desk);
-        m_lanes.swap(&plan);
-        m_lanes.seek(0);
+        makeLanes();
+        const std::size_t chunkBytes = plan.parts.size() * 2 * chunkFrames * sizeof(float);
+        const std::size_t depth = std::clamp<std::size_t>(mostRingBytes / chunkBytes, 2, 8);
+        for (std::size_t i = 0; i < depth; ++i) m_ring.emplace_back(plan.parts.size());
+        m_frames = static_cast<std::int64_t>(std::ceil(m_end / m_pace / blockFrames)) * blockFrames;
+        m_tailStart = (m_frames + chunkFrames - 1) / chunkFrames;
+        m_chunks = m_tailStart + static_cast<std::int64_t>(longestTailSeconds * plan.rate) / chunkFrames;
+        m_silent = -plan.latency;
+        m_next.resize(m_lanes.size() + 1, 0);
+        m_busy.resize(m_lanes.size() + 1, false);
     }
 
     RenderEnd run() {
-        const NoDenormals fast;
-        bool goesOn = song() && flush() >= 0 && tail();
-        if (m_thread && m_thread->wait() < 0) goesOn = false;
-        m_lanes.swap(nullptr);
+        {
+            std::vector<std::jthread> helpers;
+            const auto most = std::min<std::size_t>(std::thread::hardware_concurrency(), m_next.size());
+            for (std::size_t i = 1; i < most; ++i) helpers.emplace_back([this] { work(false); });
+            work(true);
+        }
+        if (m_thrown) std::rethrow_exception(m_thrown);
+        for (Lanes& lanes : m_lanes) lanes.swap(nullptr);
         m_plan.mixFault = m_desk.fault();
-        return goesOn ? RenderEnd::Done : RenderEnd::Stopped;
+        return m_stopped ? RenderEnd::Stopped : RenderEnd::Done;
     }
 
   private:
-    bool song() {
-        int sinceProgress = 0;
-        while (m_lanes.frame() < m_end) {
-            if (m_options.stop.stop_requested()) return false;
-            const int frames = m_lanes.render(maxFrames, m_pace, m_end);
-            chunk().append(m_plan.mixedBlocks(), frames);
-            if (chunk().frames + maxFrames > chunkFrames && !handOn()) return false;
-            if (m_options.progress && (sinceProgress += frames) >= m_plan.rate) {
-                sinceProgress = 0;
-                m_options.progress(std::min(1.0, m_lanes.frame() / m_end));
-            }
+    void makeLanes() {
+        std::vector<std::uint8_t> shares;
+        for (const PlanPart& lane : m_plan.parts) shares.push_back(lane.share);
+        const bool dealt =
+            m_plan.shares > 1 && std::all_of(m_plan.instruments.begin(), m_plan.instruments.end(),
+                                             [&](const auto& i) { return i->setShares(shares); });
+        if (dealt)
+            for (int share = 0; share < m_plan.shares; ++share) m_lanes.emplace_back(share);
+        else
+            m_lanes.emplace_back(); // all of them
+        for (Lanes& lanes : m_lanes) {
+            lanes.swap(&m_plan);
+            lanes.seek(0);
         }
-        return true;
+    }
+
+    /// Takes piece after piece until all are done or it is stopped.
+    void work(bool caller) {
+        const NoDenormals fast;
+        std::optional<std::size_t> row; // the last one's samples and voices are in this processor's cache
+        std::unique_lock hold(m_lock);
+        while (!hasEnded()) {
+            if (!row || ready(*row) <= 0) row = nextRow();
+            if (!row) {
+                m_changed.wait(hold, [this] { return hasEnded() || isWorthWaking(); });
+                continue;
+            }
+            m_busy[*row] = true;
+            const std::int64_t chunk = m_next[*row];
+            hold.unlock();
+            const bool goesOn = doPiece(*row, chunk) && !m_options.stop.stop_requested();
+            if (caller && m_options.progress)
+                m_options.progress(
+                    chunk < m_tailStart ? static_cast<double>(chunk) / static_cast<double>(m_tailStart) : 1);
+            hold.lock();
+            m_busy[*row] = false;
+            ++m_next[*row];
+            if (!goesOn) m_stopped = true;
+            if (hasEnded() || isWorthWaking()) m_changed.notify_all();
+        }
+    }
+
+    [[nodiscard]] bool hasEnded() const { return m_stopped || m_isSilent || mixed() == m_chunks; }
+    /// How many chunks are mixed, and how many all shares have rendered.
+    [[nodiscard]] std::int64_t mixed() const { return m_next.back(); }
+    [[nodiscard]] std::int64_t rendered() const {
+        return *std::min_element(m_next.begin(), m_next.end() - 1);
+    }
+
+    /// How many pieces of a share, or of the mix, are there to be done one after the other.
+    [[nodiscard]] std::int64_t ready(std::size_t row) const {
+        const auto depth = static_cast<std::int64_t>(m_ring.size());
+        const std::int64_t end = row == m_lanes.size() ? rendered() : std::min(m_chunks, mixed() + depth);
+        return m_busy[row] ? 0 : end - m_next[row];
+    }
+
+    /// The share or the mix that is furthest behind of those that can go on.
+    [[nodiscard]] std::optional<std::size_t> nextRow() const {
+        std::optional<std::size_t> found;
+        for (std::size_t row = 0; row < m_next.size(); ++row)
+            if (ready(row) > 0 && (!found || m_next[row] < m_next[*found])) found = row;
+        return found;
+    }
+
+    /// Being woken costs more than a piece, so that it is done for several, but at the end.
+    [[nodiscard]] bool isWorthWaking() const {
+        std::int64_t sum = 0;
+        for (std::size_t row = 0; row < m_next.size(); ++row) sum += ready(row);
+        return sum >= static_cast<std::int64_t>(m_ring.size() / 2) || (sum > 0 && rendered() == m_chunks);
+    }
+
+    /// False when a mix was refused.
+    bool doPiece(std::size_t row, std::int64_t chunk) {
+        const bool isTail = chunk >= m_tailStart;
+        const auto frames =
+            isTail ? chunkFrames
+                   : static_cast<int>(std::min<std::int64_t>(chunkFrames, m_frames - chunk * chunkFrames));
+        Chunk& here = m_ring[static_cast<std::size_t>(chunk) % m_ring.size()];
+        if (row < m_lanes.size()) {
+            if (chunk == m_tailStart) m_lanes[row].setSounding(false);
+            m_lanes[row].renderOnly(frames, isTail ? 0 : m_pace, m_end, here.blocks);
+            return true;
+        }
+        try {
+            return isTail ? mixTail(here) : mix(here, 0, frames, false) >= 0;
+        } catch (...) {
+            m_thrown = std::current_exception(); // of who takes the samples
+            return false;
+        }
     }
 
     /// Goes on until all is silent: what is late, too.
-    bool tail() {
-        m_lanes.setSounding(false);
-        for (Chunk& chunk : m_chunks) chunk.findPeak = true; // to tell when all is silent
-        double silent = -m_plan.latency, length = 0;
-        while (silent < silentSeconds * m_plan.rate && length < longestTailSeconds * m_plan.rate) {
-            if (m_options.stop.stop_requested()) return false;
-            const int frames = m_lanes.render(maxFrames, 0, m_end);
-            chunk().append(m_plan.mixedBlocks(), frames);
-            const float peak = flush();
+    bool mixTail(const Chunk& chunk) {
+        for (int at = 0; at < chunkFrames; at += maxFrames) {
+            const float peak = mix(chunk, at, maxFrames, true);
             if (peak < 0) return false;
-            silent = peak < silence ? silent + frames : std::min(silent, 0.0);
-            length += frames;
+            m_silent = peak < silence ? m_silent + maxFrames : std::min(m_silent, 0.0);
+            if (m_silent < silentSeconds * m_plan.rate) continue;
+            const std::lock_guard hold(m_lock);
+            m_isSilent = true;
+            break;
         }
         return true;
     }
 
-    Chunk& chunk() { return m_chunks[m_filling]; }
-
-    bool handOn() {
-        if (!m_thread) return flush() >= 0;
-        m_thread->give(chunk());
-        m_filling = 1 - m_filling;
-        chunk().frames = 0; // give() has waited for its mixing to end
-        return !m_thread->refused();
-    }
-
-    /// Mixes all that is there; gives its peak, negative when a mix was refused.
-    float flush() {
-        float peak = 0;
-        if (m_thread) {
-            m_thread->give(chunk());
-            peak = m_thread->wait();
-        } else {
-            peak = m_desk.process(chunk().blocks, chunk().frames, chunk().findPeak);
-        }
-        chunk().frames = 0;
-        return peak;
+    /// Mixes a part of a chunk. Gives its peak where asked to; negative when the mix was refused.
+    float mix(const Chunk& chunk, int from, int frames, bool findPeak) {
+        const auto blocksAt = [&](int at) {
+            std::vector<StereoBlock> blocks = chunk.blocks;
+            for (StereoBlock& block : blocks) block = {block.left + at, block.right + at};
+            return blocks;
+        };
+        for (int at = from; at < from + frames; at += maxFrames)
+            finishBlocks(m_plan, blocksAt(at), std::min(maxFrames, from + frames - at));
+        const auto all = blocksAt(from);
+        return m_desk.process(std::span(all).first(m_plan.mixed), frames, findPeak);
     }
 
     Plan& m_plan;
     const RenderOptions& m_options;
-    Lanes m_lanes;
+    std::vector<Lanes> m_lanes; ///< one a share, or one for all
     MixDesk m_desk;
-    std::array<Chunk, 2> m_chunks;
-    std::size_t m_filling = 0;
     double m_pace, m_end;
-    std::optional<MixThread> m_thread; // last, so that it ends first
+    std::vector<Chunk> m_ring;
+    std::int64_t m_frames = 0;                  ///< of the song
+    std::int64_t m_tailStart = 0, m_chunks = 0; ///< in chunks: where the song ends, and the longest tail
+    double m_silent = 0;                        ///< for how many frames the tail has been silent
+
+    std::mutex m_lock; ///< guards what follows
+    std::condition_variable m_changed;
+    std::vector<std::int64_t> m_next; ///< the chunk that each share, and last the mix, comes to next
+    std::vector<bool> m_busy;
+    bool m_stopped = false, m_isSilent = false;
+    std::exception_ptr m_thrown; ///< the mixing thread's, until all threads have ended
 };
 
 } // namespace
 
 RenderEnd renderMixes(Plan& plan, const std::vector<MixOrder>& orders, const RenderOptions& options) {
-    return std::make_unique<Renderer>(plan, orders, options)->run();
+    return Renderer(plan, orders, options).run();
 }
 
 std::vector<float> renderToMemory(const Song& song, const Catalogue& catalogue, int rate,

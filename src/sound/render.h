@@ -1,4 +1,5 @@
-/// A song as samples, faster than it sounds. Equal to the bit from run to run.
+/// A song as samples, faster than it sounds. Equal to the bit from run to run, however many processors there
+/// are.
 #pragma once
 #include "midi/result.h"
 #include "sound/plan.h"
@@ -12,23 +13,23 @@ namespace cobbleway {
 struct MixOrder {
     /// The song whose levels, roles, pan and room make this mix; it has the parts of the rendered one.
     Song levels;
-    /// Takes interleaved stereo samples as they come; false stops the render. Called on one thread at a time,
-    /// which is not the caller's where mixes are many.
+    /// Takes interleaved stereo samples as they come; false stops the render. Called by one thread at a time,
+    /// which need not be the caller's.
     std::function<bool(std::span<const float>)> take;
 };
 
 struct RenderOptions {
     double pace = 100; ///< percent of the song's own tempo, 25–200; pitch stays
     std::stop_token stop;
-    std::function<void(double)> progress; ///< 0–1; called on the rendering thread
+    std::function<void(double)> progress; ///< 0–1; called on the caller's thread
 };
 
 /// How a render ended.
 enum class RenderEnd { Done, Stopped };
 
-/// Renders all mixes of a song from one synthesis pass: events once, sums as many as asked for. Many mixes
-/// are summed and handed on by a second thread while the first goes on with the synthesis. After the song's
-/// end it goes on until the tails have died away (below −80 dBFS for 0.3 s; 12 s at most).
+/// Renders all mixes of a song from one synthesis pass: events once, sums as many as asked for. Where there
+/// are several processors, the plan's shares and the mixing of what came before go side by side. After the
+/// song's end it goes on until the tails have died away (below −80 dBFS for 0.3 s; 12 s at most).
 RenderEnd renderMixes(Plan& plan, const std::vector<MixOrder>& orders, const RenderOptions& options = {});
 
 /// The same for one mix, into memory: interleaved stereo.

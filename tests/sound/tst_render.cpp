@@ -2,6 +2,7 @@
 
 #include "song/model/levels.h"
 #include "song/shape/edits.h"
+#include "sound/engine.h"
 #include "sound/fontinstrument.h"
 #include "sound/otherfonts.h"
 #include "sound/render.h"
@@ -48,6 +49,7 @@ class TestRender : public QObject {
     void sustainHolds();
     void resetAllControllersLeavesVolume();
     void isEqualToTheBit();
+    void sharesSoundAsTheWhole();
     void stemsSumToTheMix();
     void paceKeepsPitch();
     void octaveAndKey();
@@ -238,6 +240,38 @@ void TestRender::isEqualToTheBit() {
     const Song song = demoSong("TIDEMILL.MID");
     const Catalogue house = fontsAt(HOUSE_FONT);
     QVERIFY(renderToMemory(song, house, 22050) == renderToMemory(song, house, 22050));
+}
+
+/// The plan's shares one after the other, each with lanes of its own, against one that has all.
+void TestRender::sharesSoundAsTheWhole() {
+    const Song song = demoSong("TIDEMILL.MID");
+    const Catalogue house = fontsAt(HOUSE_FONT);
+    const int frames = 20 * rate / maxFrames * maxFrames;
+    const auto rendered = [&](bool inShares) {
+        InstrumentBank bank(rate);
+        const auto plan = makePlan(song, house, matchSong(song, house), bank);
+        std::vector<std::vector<float>> samples(2 * plan->parts.size(), std::vector<float>(frames));
+        std::vector<StereoBlock> blocks;
+        for (std::size_t i = 0; i < samples.size(); i += 2)
+            blocks.push_back({samples[i].data(), samples[i + 1].data()});
+        const int shares = inShares ? plan->shares : 1;
+        for (int share = 0; share < shares; ++share) {
+            Lanes lanes = inShares ? Lanes(share) : Lanes();
+            lanes.swap(plan.get());
+            lanes.renderOnly(frames, 1, 1e9, blocks);
+            lanes.swap(nullptr);
+        }
+        std::vector<double> loudest(static_cast<std::size_t>(plan->shares), 0);
+        for (std::size_t i = 0; i < samples.size(); ++i) {
+            double& most = loudest[plan->parts[i / 2].share];
+            most = std::max(most, rms(samples[i]));
+        }
+        return std::pair{loudest, samples};
+    };
+    const auto [loudest, whole] = rendered(false);
+    QCOMPARE(static_cast<int>(loudest.size()), renderShares);
+    for (const double share : loudest) QVERIFY(share > 0.001);
+    QVERIFY(rendered(true).second == whole);
 }
 
 void TestRender::stemsSumToTheMix() {
