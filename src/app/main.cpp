@@ -1,4 +1,5 @@
 /// cobbleway: the window.
+#include "app/look/textsize.h"
 #include "app/look/theme.h"
 #include "app/mainwindow.h"
 #include "app/session/paths.h"
@@ -14,13 +15,34 @@
 #include <QThreadPool>
 #include <QTimer>
 #include <cstdlib>
+#include <unistd.h>
+
+namespace {
+
+/// Begins anew when the system's text is larger than usual, since Qt is told before it begins. Returns if
+/// not.
+void followSystemTextSize(char** words) {
+    using namespace cobbleway;
+    const char* const begun = "COBBLEWAY_TEXT_SIZE"; // not a second time
+    if (settings::textSize() != 0 || qEnvironmentVariableIsSet(begun)) return;
+    const int size = systemTextSize();
+    if (size == 100) return;
+    qputenv(begun, QByteArray::number(size));
+    prepareTextSize(size);
+    execv("/proc/self/exe", words); // when it fails the window is there at the usual size
+}
+
+} // namespace
 
 int main(int count, char** words) {
     using namespace cobbleway;
     QApplication::setApplicationName(QStringLiteral("cobbleway"));
     QApplication::setOrganizationName(QStringLiteral("cobbleway"));
     QApplication::setApplicationVersion(QStringLiteral(COBBLEWAY_VERSION));
+    prepareTextSize(settings::textSize());
     QApplication application(count, words);
+    followSystemTextSize(words);
+    for (const char* name : {"QT_SCALE_FACTOR", "QT_FONT_DPI"}) qunsetenv(name); // not for what it starts
     QCommandLineParser parser;
     parser.setApplicationDescription(
         QApplication::translate("main", "From a MIDI file to a practice track."));

@@ -16,6 +16,7 @@
 #include "app/widgets/fieldkeys.h"
 #include "app/widgets/head.h"
 #include "app/widgets/notespicture.h"
+#include "app/widgets/pagestack.h"
 #include "app/widgets/rail.h"
 #include "app/widgets/snagdrawer.h"
 #include "app/widgets/songstrip.h"
@@ -32,7 +33,7 @@
 #include <QMessageBox>
 #include <QMimeData>
 #include <QPushButton>
-#include <QStackedWidget>
+#include <QScreen>
 #include <QVBoxLayout>
 
 namespace cobbleway {
@@ -44,11 +45,12 @@ const QString midiFilter =
 
 } // namespace
 
-MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStackedWidget) {
-    setMinimumSize(1000, 660);
-    resize(1280, 800);
+MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new PageStack) {
+    setMinimumSize(480, 360);
+    resize(QSize(1280, 800).boundedTo(screen()->availableSize()));
     setAcceptDrops(true);
     qApp->installEventFilter(new FieldKeys(this));
+    qApp->installEventFilter(new OnScreen(this));
     qApp->installEventFilter(this);
     makeActions();
     m_rail = new Rail(session);
@@ -62,7 +64,7 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new QStac
     middle->setContentsMargins(0, 0, 0, 0);
     middle->setSpacing(0);
     middle->addWidget(m_rail);
-    middle->addWidget(m_stack, 1);
+    middle->addWidget(new FocusScroll(m_stack), 1);
     auto* column = new QVBoxLayout(centre);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
@@ -185,7 +187,8 @@ void MainWindow::showPage(Step step) {
 Step MainWindow::page() const { return static_cast<Step>(m_stack->currentIndex()); }
 
 void MainWindow::placeDrawer() {
-    m_drawer->setGeometry(m_body->width() - m_drawer->width(), 0, m_drawer->width(), m_body->height());
+    const int width = std::min(SnagDrawer::usualWidth, m_body->width());
+    m_drawer->setGeometry(m_body->width() - width, 0, width, m_body->height());
 }
 
 void MainWindow::showSnags(bool show) {

@@ -6,7 +6,6 @@
 #include <functional>
 
 class QLabel;
-class QStackedWidget;
 
 namespace cobbleway {
 
@@ -14,6 +13,7 @@ class DrumsPage;
 class ExportPage;
 class Head;
 class Narrator;
+class PageStack;
 class PartsPage;
 class Rail;
 struct Session;
@@ -69,6 +69,8 @@ class MainWindow : public QMainWindow {
     void fillOutputs(QMenu* menu);
     void fillPublishedNames(QMenu* menu);
     void fillThemes(QMenu* menu);
+    void fillTextSizes(QMenu* menu);
+    void setTextSize(int percent);
     /// Goes on when nothing is lost by it: at once, after saving, or never. The one gate before the set is
     /// replaced.
     void whenSaved(const std::function<void()>& then);
@@ -92,7 +94,7 @@ class MainWindow : public QMainWindow {
     QHash<QString, QAction*> m_actions;
     QMenu* m_recent = nullptr;
     Rail* m_rail;
-    QStackedWidget* m_stack;
+    PageStack* m_stack;
     SongsPage* m_songs = nullptr;
     PartsPage* m_parts;
     SoundsPage* m_sounds;

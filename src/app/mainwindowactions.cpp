@@ -5,6 +5,7 @@
 #include "app/dialogs/encodingdialog.h"
 #include "app/dialogs/sectionsdialog.h"
 #include "app/dialogs/tempodialog.h"
+#include "app/look/textsize.h"
 #include "app/look/theme.h"
 #include "app/narrator.h"
 #include "app/pages/exportpage.h"
@@ -18,8 +19,12 @@
 #include "song/shape/timeedits.h"
 
 #include <QActionGroup>
+#include <QApplication>
 #include <QMenu>
 #include <QMenuBar>
+#include <QMessageBox>
+#include <QProcess>
+#include <QPushButton>
 
 namespace cobbleway {
 
@@ -115,7 +120,8 @@ void MainWindow::makeMenus() {
         {QStringLiteral("Play/Place"), tr("Place in the song")},
         {QStringLiteral("Play/Keyboard"), tr("Play along with a key&board")},
         {QStringLiteral("Play/Output"), tr("Sound output")},
-        {QStringLiteral("View/Theme"), tr("Theme")}};
+        {QStringLiteral("View/Theme"), tr("Theme")},
+        {QStringLiteral("View/Text size"), tr("Text size")}};
     const auto titleOf = [&](const QString& menu) {
         const auto at = std::find_if(std::begin(titles), std::end(titles),
                                      [&](const auto& t) { return t.first == menu; });
@@ -147,6 +153,7 @@ void MainWindow::makeMenus() {
     fillPublishedNames(menus[QStringLiteral("Drums/Names/Published names")]);
     fillOutputs(menus[QStringLiteral("Play/Output")]);
     fillThemes(menus[QStringLiteral("View/Theme")]);
+    fillTextSizes(menus[QStringLiteral("View/Text size")]);
 }
 
 QList<ActionRow> MainWindow::fileRows() {
@@ -482,6 +489,7 @@ QList<ActionRow> MainWindow::viewRows() {
          [this] { m_parts->zoom()->showAll(); }},
         gap("View"),
         menuHere("View/Theme"),
+        menuHere("View/Text size"),
         {"keys", tr("&Keys"), {QKeySequence(Qt::Key_F1)}, "Help", needs::nothing, [this] { showKeys(); }},
         {"about", tr("&About Cobbleway"), {}, "Help", needs::nothing, [this] { showAbout(); }},
     };
@@ -514,11 +522,46 @@ void MainWindow::fillOutputs(QMenu* outputs) {
     }
 }
 
+void MainWindow::fillTextSizes(QMenu* sizes) {
+    auto* group = new QActionGroup(this);
+    for (const int size : textSizes) {
+        const QString name = size == 0 ? tr("As the system") : tr("%1 %").arg(size);
+        QAction* item = sizes->addAction(name, this, [this, size] { setTextSize(size); });
+        item->setCheckable(true);
+        item->setChecked(settings::textSize() == size);
+        group->addAction(item);
+    }
+}
+
+void MainWindow::setTextSize(int size) {
+    settings::setTextSize(size);
+    auto* box = new QMessageBox(QMessageBox::NoIcon, tr("Text size"),
+                                tr("<b>The new size counts when Cobbleway starts again.</b>"),
+                                QMessageBox::NoButton, this);
+    box->setInformativeText(tr("A set with changes is saved first, if you want it to be."));
+    QPushButton* now = box->addButton(tr("Start again now"), QMessageBox::AcceptRole);
+    box->addButton(tr("Later"), QMessageBox::RejectRole);
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    connect(now, &QPushButton::clicked, this, [this] {
+        whenSaved([this] {
+            const QString set = m_session.current.projectPath();
+            QProcess::startDetached(QCoreApplication::applicationFilePath(),
+                                    set.isEmpty() ? QStringList() : QStringList{set});
+            m_export->stop();
+            settings::setWindowGeometry(saveGeometry());
+            QApplication::exit(0); // closing would ask again
+        });
+    });
+    box->open();
+}
+
 void MainWindow::fillThemes(QMenu* themes) {
     auto* themeGroup = new QActionGroup(this);
     const std::pair<ThemeChoice, QString> choices[] = {{ThemeChoice::System, tr("As the system")},
                                                        {ThemeChoice::Light, tr("Light")},
-                                                       {ThemeChoice::Dark, tr("Dark")}};
+                                                       {ThemeChoice::Dark, tr("Dark")},
+                                                       {ThemeChoice::Contrast, tr("High contrast")},
+                                                       {ThemeChoice::Palette, tr("The system's colours")}};
     for (const auto& [choice, name] : choices) {
         QAction* item = themes->addAction(name, this, [this, choice = choice] {
             settings::setThemeChoice(static_cast<int>(choice));

@@ -7,10 +7,13 @@
 #include <QPainter>
 #include <QPalette>
 #include <QPixmap>
+#include <QPixmapCache>
 #include <QStyle>
 #include <QStyleFactory>
 #include <QSvgRenderer>
+#include <algorithm>
 #include <array>
+#include <cmath>
 
 namespace cobbleway {
 namespace {
@@ -18,22 +21,79 @@ namespace {
 Theme lightTheme() {
     return {false,     "#EFEBE2", "#FBF9F4", "#F1EDE3", "#D9D2C4", "#22292E", "#62676C", "#2F5D73",
             "#FFFFFF", "#E1EBEF", "#C9963B", "#73500F", "#F7EACB", "#A63D2F", "#F5DAD5", "#4E7A51",
-            "#3A6140", "#DCE8DA", "#2A3439", "#EFEBE2", "#B4BBBE", "#E4DDCF"};
+            "#3A6140", "#DCE8DA", "#2A3439", "#EFEBE2", "#B4BBBE", "#E4DDCF", "#857F71", "#A09C92"};
 }
 
 Theme darkTheme() {
     return {true,      "#1E2326", "#262C30", "#2E353A", "#3E464B", "#E9E4DA", "#A4A9AC", "#7FB2C9",
             "#10181C", "#2C414B", "#D9A94F", "#EBC77E", "#453818", "#E58A7B", "#4A2A26", "#86B489",
-            "#A5CDA8", "#2B3D2D", "#161B1E", "#E9E4DA", "#9AA2A6", "#3A4247"};
+            "#A5CDA8", "#2B3D2D", "#161B1E", "#E9E4DA", "#9AA2A6", "#3A4247", "#828A8E", "#6C7276"};
+}
+
+Theme contrastTheme() {
+    return {true,      "#000000", "#000000", "#161616", "#9A9A9A", "#FFFFFF", "#E6E6E6", "#8AD8FF",
+            "#000000", "#00344F", "#FFC54D", "#FFE0A0", "#332400", "#FFA99B", "#3D0D06", "#8BE895",
+            "#BFF5C4", "#0B2E10", "#000000", "#FFFFFF", "#E6E6E6", "#333333", "#FFFFFF", "#9A9A9A"};
+}
+
+/// A colour moved towards black or white until it can be told from its ground.
+QColor madeReadable(QColor colour, const QColor& ground, double least) {
+    const bool lighter = contrast(Qt::white, ground) > contrast(Qt::black, ground);
+    for (int step = 0; step < 20 && contrast(colour, ground) < least; ++step) {
+        const auto moved = [lighter](float part) {
+            return lighter ? part + (1 - part) * 0.15F : part * 0.85F;
+        };
+        colour.setRgbF(moved(colour.redF()), moved(colour.greenF()), moved(colour.blueF()));
+    }
+    return contrast(colour, ground) < least ? QColor(lighter ? Qt::white : Qt::black) : colour;
+}
+
+/// The system's colours where it has some, ours for the rest.
+Theme paletteTheme(const QPalette& palette) {
+    const QColor ground = palette.color(QPalette::Window), panel = palette.color(QPalette::Base);
+    Theme t = panel.lightness() < 128 ? darkTheme() : lightTheme();
+    t.ground = ground;
+    t.panel = panel;
+    t.raised = palette.color(QPalette::AlternateBase);
+    t.ink = madeReadable(palette.color(QPalette::Text), panel, 7);
+    t.action = madeReadable(palette.color(QPalette::Highlight), panel, 4.5);
+    t.onAction = madeReadable(palette.color(QPalette::HighlightedText), t.action, 4.5);
+    const auto mixed = [&](const QColor& with, float share) {
+        const auto part = [share](float a, float b) { return a + (b - a) * share; };
+        return QColor::fromRgbF(part(panel.redF(), with.redF()), part(panel.greenF(), with.greenF()),
+                                part(panel.blueF(), with.blueF()));
+    };
+    t.selected = mixed(t.action, 0.12F);
+    t.stone = mixed(t.ink, 0.12F);
+    t.line = mixed(t.ink, 0.2F);
+    t.edge = mixed(t.ink, 0.6F);
+    t.disabled = mixed(t.ink, 0.4F);
+    t.muted = mixed(t.ink, 0.8F);
+    // One ink stands on four grounds, which the system may have chosen apart.
+    for (QColor* ink : {&t.ink, &t.muted, &t.edge})
+        for (const QColor& under : {t.selected, t.stone, t.raised, t.ground, t.panel})
+            *ink = madeReadable(*ink, under, ink == &t.edge ? 3 : 4.5);
+    return t;
 }
 
 Theme current = lightTheme();
 ThemeChoice chosen = ThemeChoice::System;
 
-bool systemIsDark() {
-    static const bool dark =
-        QApplication::palette().color(QPalette::Window).lightness() < 110; // before we set our own
-    return dark;
+/// As it was before we set our own.
+const QPalette& systemPalette() {
+    static const QPalette palette = QApplication::palette();
+    return palette;
+}
+
+Theme themeOf(ThemeChoice choice) {
+    switch (choice) {
+    case ThemeChoice::Light: return lightTheme();
+    case ThemeChoice::Dark: return darkTheme();
+    case ThemeChoice::Contrast: return contrastTheme();
+    case ThemeChoice::Palette: return paletteTheme(systemPalette());
+    case ThemeChoice::System: break;
+    }
+    return systemPalette().color(QPalette::Window).lightness() < 110 ? darkTheme() : lightTheme();
 }
 
 QPalette paletteOf(const Theme& t) {
@@ -52,7 +112,7 @@ QPalette paletteOf(const Theme& t) {
     palette.setColor(QPalette::HighlightedText, t.onAction);
     palette.setColor(QPalette::Link, t.action);
     for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText})
-        palette.setColor(QPalette::Disabled, role, t.dark ? "#6C7276" : "#A09C92");
+        palette.setColor(QPalette::Disabled, role, t.disabled);
     return palette;
 }
 
@@ -60,22 +120,16 @@ QString styleSheetOf(const Theme& t) {
     QFile file(QStringLiteral(":/look/style.qss"));
     if (!file.open(QIODevice::ReadOnly)) return {};
     QString sheet = QString::fromUtf8(file.readAll());
-    const std::pair<const char*, QColor> names[] = {{"@ground", t.ground},
-                                                    {"@panel", t.panel},
-                                                    {"@raised", t.raised},
-                                                    {"@line", t.line},
-                                                    {"@ink", t.ink},
-                                                    {"@muted", t.muted},
-                                                    {"@onAction", t.onAction},
-                                                    {"@action", t.action},
-                                                    {"@selected", t.selected},
-                                                    {"@ochreInk", t.ochreInk},
-                                                    {"@ochreGround", t.ochreGround},
-                                                    {"@ochre", t.ochre},
-                                                    {"@brickGround", t.brickGround},
-                                                    {"@brick", t.brick},
-                                                    {"@stone", t.stone},
-                                                    {"@moss", t.moss}};
+    const std::pair<const char*, QColor> names[] = {
+        {"@ground", t.ground},     {"@edge", t.edge},
+        {"@panel", t.panel},       {"@raised", t.raised},
+        {"@line", t.line},         {"@ink", t.ink},
+        {"@muted", t.muted},       {"@onAction", t.onAction},
+        {"@action", t.action},     {"@selected", t.selected},
+        {"@ochreInk", t.ochreInk}, {"@ochreGround", t.ochreGround},
+        {"@ochre", t.ochre},       {"@brickGround", t.brickGround},
+        {"@brick", t.brick},       {"@stone", t.stone},
+        {"@moss", t.moss}};
     sheet.replace(QStringLiteral("@theme"), t.dark ? QStringLiteral("dark") : QStringLiteral("light"));
     for (const auto& [name, colour] : names) sheet.replace(QLatin1String(name), colour.name());
     return sheet;
@@ -88,7 +142,7 @@ class SvgIcon final : public QIconEngine {
     void paint(QPainter* painter, const QRect& rect, QIcon::Mode mode, QIcon::State state) override {
         QByteArray svg = m_svg;
         const QColor colour = state == QIcon::On        ? current.onAction
-                              : mode == QIcon::Disabled ? QColor(current.dark ? "#6C7276" : "#A09C92")
+                              : mode == QIcon::Disabled ? current.disabled
                                                         : (m_colour.isValid() ? m_colour : current.ink);
         svg.replace("currentColor", colour.name().toLatin1());
         QSvgRenderer(svg).render(painter, rect);
@@ -114,14 +168,26 @@ constexpr std::array partColourNames = {"Brick clay", "Ochre", "Moss",   "Plum",
 
 } // namespace
 
+double contrast(const QColor& a, const QColor& b) {
+    const auto luminance = [](const QColor& colour) {
+        const auto part = [](double v) {
+            return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+        };
+        return 0.2126 * part(colour.redF()) + 0.7152 * part(colour.greenF()) + 0.0722 * part(colour.blueF());
+    };
+    const double x = luminance(a), y = luminance(b);
+    return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
+}
+
 const Theme& theme() { return current; }
 ThemeChoice themeChoice() { return chosen; }
 
 void prepareTheme(ThemeChoice choice) {
-    const bool system = systemIsDark();
+    const int revision = current.revision;
     chosen = choice;
-    current =
-        choice == ThemeChoice::Dark || (choice == ThemeChoice::System && system) ? darkTheme() : lightTheme();
+    current = themeOf(choice);
+    current.revision = revision + 1;
+    QPixmapCache::clear(); // of pictures in the colours before
     static const bool fusion = [] {
         QApplication::setStyle(
             QStyleFactory::create(QStringLiteral("Fusion"))); // a base that the sheet covers

@@ -8,13 +8,25 @@
 
 namespace cobbleway {
 
-enum class ThemeChoice { System, Light, Dark };
+/// What to take colours from. Kept in the settings by number: new ones come last.
+enum class ThemeChoice {
+    System, ///< light or dark as the system is
+    Light,
+    Dark,
+    Contrast, ///< black and white as far as can be
+    Palette   ///< the colours that the system gives to windows
+};
 
-/// The colours of one theme. Text on its ground keeps a contrast of at least 4.5:1.
+/// How well two colours can be told apart, 1–21 (WCAG 2.1, relative luminance and contrast ratio).
+double contrast(const QColor& a, const QColor& b);
+
+/// The colours of one theme. Text on its ground keeps a contrast of at least 4.5:1 (WCAG 2.1, 1.4.3), of 7:1
+/// with ThemeChoice::Contrast (1.4.6); edges of fields and the focus 3:1 (1.4.11).
 struct Theme {
     bool dark = false;
     QColor ground, panel, raised, line, ink, muted, action, onAction, selected, ochre, ochreInk, ochreGround,
-        brick, brickGround, moss, mossInk, mossGround, rail, railInk, railMuted, stone;
+        brick, brickGround, moss, mossInk, mossGround, rail, railInk, railMuted, stone, edge, disabled;
+    int revision = 0; ///< another after each change, for what keeps pictures
 };
 
 /// The theme in use. Changes only through applyTheme().

@@ -14,7 +14,7 @@ void LanePictures::paint(QPainter& painter, const QRectF& rect, const Part& part
                          const Derived::Kept<std::vector<ControlPoint>>& volume, LaneRange range) {
     const double ratio = painter.device()->devicePixelRatioF();
     Kept& kept = m_kept[part.id];
-    const Key now{notes, volume, rect.size(), range, part.colour, part.source.drums, ratio, theme().dark};
+    const Key now{notes, volume, rect.size(), range, part.colour, part.source.drums, ratio, theme().revision};
     if (!(kept.key == now) || kept.picture.isNull()) {
         kept.key = now;
         kept.picture = QPixmap((rect.size() * ratio).toSize());

@@ -27,7 +27,7 @@ class LanePictures {
         int colour = 0;
         bool drums = false;
         double ratio = 0;
-        bool dark = false;
+        int theme = 0;
         bool operator==(const Key&) const = default;
     };
     struct Kept {

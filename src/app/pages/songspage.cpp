@@ -270,6 +270,7 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings> session, QAct
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* columns = new QHBoxLayout;
     columns->setSpacing(14);
+    scroll->setMinimumWidth(250); // its longest words
     columns->addWidget(list, 5);
     columns->addWidget(scroll, 3);
     auto* layout = new QVBoxLayout(this);

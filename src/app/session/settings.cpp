@@ -42,6 +42,8 @@ QString soundOutput() { return value("soundOutput", QStringLiteral("auto")).toSt
 void setSoundOutput(const QString& id) { setValue("soundOutput", id); }
 int themeChoice() { return value("theme", 0).toInt(); }
 void setThemeChoice(int choice) { setValue("theme", choice); }
+int textSize() { return value("textSize", 0).toInt(); }
+void setTextSize(int percent) { setValue("textSize", percent); }
 std::optional<QString> changedKeys(const QString& action) {
     const QVariant keys = QSettings().value(QStringLiteral("keys/") + action);
     return keys.isValid() ? std::optional(keys.toString()) : std::nullopt;

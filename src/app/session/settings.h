@@ -23,6 +23,8 @@ QString soundOutput(); ///< see openOutput(); "auto" at first
 void setSoundOutput(const QString& id);
 int themeChoice(); ///< as ThemeChoice
 void setThemeChoice(int choice);
+int textSize(); ///< percent, 100–200; 0 for the system's
+void setTextSize(int percent);
 /// The keys that a person gave an action, in portable form; empty for none at all; nullopt: as it came.
 std::optional<QString> changedKeys(const QString& action);
 void setChangedKeys(const QString& action, const std::optional<QString>& keys);

@@ -66,8 +66,12 @@ Head::Head(Uses<uses::Set, uses::Findings> session, QAction* undo, QAction* redo
     m_facts->setMinimumWidth(60);
     layout->addWidget(m_name);
     layout->addWidget(m_facts, 1);
-    layout->addWidget(buttonFor(undo, tr("Undo"), QStringLiteral("undo-2")));
-    layout->addWidget(buttonFor(redo, tr("Redo"), QStringLiteral("redo-2")));
+    m_undo = buttonFor(undo, tr("Undo"), QStringLiteral("undo-2"));
+    m_redo = buttonFor(redo, tr("Redo"), QStringLiteral("redo-2"));
+    m_undo->setAccessibleName(m_undo->text());
+    m_redo->setAccessibleName(m_redo->text());
+    layout->addWidget(m_undo);
+    layout->addWidget(m_redo);
     m_snags = buttonFor(snags, tr("Snags"), QStringLiteral("flag"));
     layout->addWidget(m_snags);
     follow(session.current, Side::Names | Side::Time, this, &Head::refresh);
@@ -87,6 +91,16 @@ void Head::refresh() {
                           count ? theme().ochreInk : theme().moss));
     m_snags->style()->unpolish(m_snags); // takes the property up
     m_snags->style()->polish(m_snags);
+}
+
+/// In a narrow window the facts, which the song's card has too, and the words on buttons give way.
+void Head::resizeEvent(QResizeEvent* event) {
+    const bool narrow = width() < 760;
+    m_facts->setVisible(!narrow);
+    m_name->setSizePolicy(narrow ? QSizePolicy::Ignored : QSizePolicy::Preferred, QSizePolicy::Preferred);
+    m_undo->setText(narrow ? QString() : m_undo->accessibleName());
+    m_redo->setText(narrow ? QString() : m_redo->accessibleName());
+    Readable<QWidget>::resizeEvent(event);
 }
 
 void Head::paintEvent(QPaintEvent* event) {

@@ -19,10 +19,12 @@ class Head : public Readable<QWidget> {
   private:
     void refresh();
     void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    [[nodiscard]] QSize minimumSizeHint() const override { return {420, 46}; }
     Uses<uses::Set, uses::Findings> m_session;
     QLabel* m_name;
     QLabel* m_facts;
-    QPushButton* m_snags;
+    QPushButton *m_undo, *m_redo, *m_snags;
 };
 
 /// "type 0 · 10 parts · 2:55 · 80 bars · 4/4 · ♩ = 104–118 · GM".

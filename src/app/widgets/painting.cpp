@@ -276,7 +276,7 @@ void paintCard(QPainter& painter, const QRectF& rect, bool selected, double radi
                             .arg(selected)
                             .arg(radius)
                             .arg(ratio)
-                            .arg(t.dark);
+                            .arg(t.revision);
     QPixmap card;
     if (!QPixmapCache::find(key, &card)) {
         card = QPixmap((rect.size() * ratio).toSize());

@@ -17,7 +17,10 @@ RailStep::RailStep(int number, const QString& name, QWidget* parent)
     setCheckable(true);
     setFocusPolicy(Qt::StrongFocus);
     setToolTip(tr("%1  Ctrl+%2").arg(name).arg(number));
-    setFixedSize(sizeHint());
+    setFixedWidth(sizeHint().width());
+    setMinimumHeight(minimumSizeHint().height());
+    setMaximumHeight(sizeHint().height());
+    setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Preferred);
     setAccessibleName(tr("Step %1, %2").arg(number).arg(name));
 }
 
@@ -35,11 +38,12 @@ void RailStep::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::Antialiasing);
     const QRectF card(8, 3, width() - 16, height() - 7);
     if (isChecked() || hasFocus() || underMouse()) {
-        painter.setPen(hasFocus() ? QPen(t.ochre, 2) : QPen(Qt::NoPen));
+        painter.setPen(hasFocus() ? QPen(isChecked() ? t.action : t.ochre, 3) : QPen(Qt::NoPen));
         painter.setBrush(isChecked() ? t.ground
                                      : (underMouse() ? QColor(255, 255, 255, 18) : Qt::transparent));
         painter.drawRoundedRect(card, 9, 9);
     }
+    if (height() < 56) return paintLow(painter);
     painter.setPen(isChecked() ? t.ink : t.railInk);
     painter.setFont(textFont(12, QFont::DemiBold));
     painter.drawText(QRectF(card.left(), card.top() + 7, card.width(), 22), Qt::AlignCenter,
@@ -62,6 +66,19 @@ void RailStep::paintEvent(QPaintEvent*) {
     painter.drawText(badge, Qt::AlignCenter, QString::number(m_snags));
 }
 
+void RailStep::paintLow(QPainter& painter) {
+    const Theme& t = theme();
+    painter.setPen(isChecked() ? t.ink : t.railInk);
+    painter.setFont(textFont(9, QFont::DemiBold));
+    painter.drawText(QRectF(12, 0, 10, height()), Qt::AlignCenter, QString::number(m_number));
+    painter.setFont(textFont(9, isChecked() ? QFont::Medium : QFont::Normal));
+    painter.drawText(QRectF(25, 0, width() - 34, height()), Qt::AlignVCenter | Qt::AlignLeft, text());
+    if (m_snags <= 0) return;
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(QColor("#C9963B"));
+    painter.drawEllipse(QRectF(width() - 15, height() / 2.0 - 3, 6, 6));
+}
+
 Rail::Rail(Uses<uses::Set, uses::Findings> session, QWidget* parent) : QWidget(parent), m_session(session) {
     setFixedWidth(84);
     auto* layout = new QVBoxLayout(this);
@@ -74,7 +91,7 @@ Rail::Rail(Uses<uses::Set, uses::Findings> session, QWidget* parent) : QWidget(p
         layout->addWidget(step);
         m_steps.push_back(step);
     }
-    layout->addStretch();
+    layout->addStretch(1);
     // Toggled, not clicked: a screen reader toggles.
     connect(group, &QButtonGroup::idToggled, this, [this](int id, bool on) {
         if (on && !m_setting) Q_EMIT chosen(static_cast<Step>(id));

@@ -16,8 +16,11 @@ class RailStep : public QAbstractButton {
     /// `snags` of this step; −1 shows no badge at all.
     void setSnags(int snags);
     [[nodiscard]] QSize sizeHint() const override { return {84, 62}; }
+    /// In a window too low for all, number and name are on one line.
+    [[nodiscard]] QSize minimumSizeHint() const override { return {84, 28}; }
 
   private:
+    void paintLow(QPainter& painter);
     void paintEvent(QPaintEvent* event) override;
     int m_number;
     int m_snags = -1;

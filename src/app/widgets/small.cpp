@@ -203,7 +203,8 @@ void KeyboardPicture::paintEvent(QPaintEvent*) {
             QColor fill = black ? QColor("#2A3439") : QColor("#FFFFFF");
             if (!plays) fill = black ? QColor("#A9A394") : theme().stone;
             if (key == m_down || (hasFocus() && key == m_chosen))
-                fill = key == m_down ? theme().brick : theme().ochre;
+                fill =
+                    key == m_down ? theme().brick : QColor(black ? "#D9A94F" : "#2F5D73"); // in every theme
             painter.setPen(QPen(QColor("#B9B2A3"), 0.7));
             painter.setBrush(fill);
             painter.drawRoundedRect(keyRect(key).adjusted(0.3, -3, -0.3, -0.5), 2, 2);

@@ -41,7 +41,6 @@ SnagDrawer::SnagDrawer(Uses<uses::Set, uses::Findings, uses::Playback> session, 
     : QFrame(parent), m_session(session), m_area(new QScrollArea), m_count(titleLabel()),
       m_all(button(tr("Apply all safe fixes"))) {
     setObjectName(QStringLiteral("snagDrawer"));
-    setFixedWidth(372);
     auto* top = new QHBoxLayout;
     auto* close = new QToolButton;
     close->setIcon(icon(QStringLiteral("x")));

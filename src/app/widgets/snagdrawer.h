@@ -17,6 +17,7 @@ struct Snag;
 class SnagDrawer : public QFrame {
     Q_OBJECT
   public:
+    static constexpr int usualWidth = 372; ///< less in a narrow window
     explicit SnagDrawer(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
 
   Q_SIGNALS:

@@ -30,7 +30,7 @@ StripView::StripView(Uses<uses::Set, uses::Findings, uses::Playback> session, QW
     : QWidget(parent), m_session(session) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
-    setMinimumWidth(300);
+    setMinimumWidth(100);
     setAccessibleName(tr("Song strip"));
     follow(session.current, Side::Notes | Side::Time, this, &StripView::rebuild);
     connect(&session.playback, &Playback::loopChanged, this, QOverload<>::of(&QWidget::update));
@@ -314,8 +314,8 @@ SongStrip::SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QA
         playButton->setAccessibleName(playing ? tr("Stop") : tr("Play"));
         playButton->setToolButtonStyle(Qt::ToolButtonIconOnly);
         playButton->setStyleSheet(QStringLiteral("QToolButton { background: %1; border-color: %1; } "
-                                                 "QToolButton:focus { border: 2px solid %2; }")
-                                      .arg(theme().action.name(), theme().ink.name()));
+                                                 "QToolButton:focus { border: 3px double %2; }")
+                                      .arg(theme().action.name(), theme().onAction.name()));
     };
     connect(&session.playback, &Playback::playingChanged, this, showPlay);
     connect(themeSignal(), &ThemeSignal::changed, this, showPlay);
@@ -404,6 +404,12 @@ SongStrip::SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QA
     connect(&session.playback, &Playback::paceChanged, this, &SongStrip::refresh);
     connect(&session.playback, &Playback::ticked, this, &SongStrip::tick);
     refresh();
+}
+
+/// In a narrow window what only informs gives way to the song.
+void SongStrip::resizeEvent(QResizeEvent* event) {
+    for (QLabel* label : {m_tempo, m_output}) label->setVisible(width() >= 760);
+    QWidget::resizeEvent(event);
 }
 
 void SongStrip::refresh() {

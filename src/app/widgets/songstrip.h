@@ -74,6 +74,8 @@ class SongStrip : public QWidget {
     void tick();
     void refresh();
     void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    [[nodiscard]] QSize minimumSizeHint() const override { return {460, 104}; }
     Uses<uses::Set, uses::Findings, uses::Playback> m_session;
     StripView* m_view;
     OutputMeter* m_meter;
