@@ -49,6 +49,10 @@ QString wrongIn(QWidget* top) {
         QCoreApplication::processEvents();
         if (!w->isVisible()) continue; // gone with what had the focus before
         if (w->visibleRegion().isEmpty()) return QStringLiteral("not to be seen: ") + nameOf(w);
+        if (const auto* box = qobject_cast<QAbstractSpinBox*>(w))
+            if (const auto* field = w->findChild<QLineEdit*>();
+                field && field->width() < box->fontMetrics().horizontalAdvance(box->text()) + 2)
+                return QStringLiteral("cut off: %1 shows %2").arg(nameOf(w), box->text());
         const auto* b = qobject_cast<QAbstractButton*>(w);
         const auto* tool = qobject_cast<QToolButton*>(w);
         const bool hasText = b && !b->text().isEmpty() && !b->inherits("cobbleway::RailStep") &&

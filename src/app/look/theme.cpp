@@ -33,7 +33,7 @@ Theme darkTheme() {
 Theme contrastTheme() {
     return {true,      "#000000", "#000000", "#161616", "#9A9A9A", "#FFFFFF", "#E6E6E6", "#8AD8FF",
             "#000000", "#00344F", "#FFC54D", "#FFE0A0", "#332400", "#FFA99B", "#3D0D06", "#8BE895",
-            "#BFF5C4", "#0B2E10", "#000000", "#FFFFFF", "#E6E6E6", "#333333", "#FFFFFF", "#9A9A9A"};
+            "#BFF5C4", "#0B2E10", "#262626", "#FFFFFF", "#E6E6E6", "#333333", "#FFFFFF", "#9A9A9A"};
 }
 
 /// A colour moved towards black or white until it can be told from its ground.

@@ -4,6 +4,7 @@
 #include "app/pages/drumrow.h"
 #include "app/session/session.h"
 #include "app/widgets/kitpicture.h"
+#include "app/widgets/pagestack.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/plots.h"
 #include "app/widgets/rowlist.h"
@@ -16,9 +17,7 @@
 #include <QComboBox>
 #include <QKeyEvent>
 #include <QLineEdit>
-#include <QScrollArea>
 #include <QSpinBox>
-#include <QStackedWidget>
 #include <QTimer>
 #include <QVBoxLayout>
 #include <QWheelEvent>
@@ -38,7 +37,7 @@ QLabel* oneLine(QLabel* label) {
 
 DrumsPage::DrumsPage(Session session, QWidget* parent)
     : QWidget(parent), m_session(session), m_model(new DrumsModel(session, this)), m_rows(new RowList),
-      m_heading(new DrumHeading), m_stack(new QStackedWidget) {
+      m_heading(new DrumHeading), m_stack(new PageStack) {
     m_rows->setModel(m_model);
     m_rows->setItemDelegate(new DrumRow(m_model, m_rows));
     m_rows->setAccessibleName(tr("Drum notes"));
@@ -177,7 +176,7 @@ QWidget* DrumsPage::makeNoteCard() {
     m_spread->setSuffix(tr(" %"));
     m_spread->setObjectName(QStringLiteral("spread"));
     m_spread->setAccessibleName(tr("Spread of velocities"));
-    for (QSpinBox* box : {m_louder, m_spread}) box->setFixedWidth(72);
+    for (QSpinBox* box : {m_louder, m_spread}) box->setFixedWidth(74);
     const auto labelled = [](const QString& text, QWidget* control) {
         auto* label = oneLine(mutedLabel(text));
         label->setBuddy(control);
@@ -281,13 +280,9 @@ QWidget* DrumsPage::makeNoteCard() {
         const Part* shown = m_session.current.hasSong() ? m_session.current.song().part(part()) : nullptr;
         if (shown) play(shown->recipe.drumPlan(struck).target.value_or(struck));
     });
-    auto* scroll = new QScrollArea; // of a window that is low
-    scroll->setWidget(card);
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
+    auto* scroll = new FocusScroll(card); // of a window that is low
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setFixedWidth(286);
-    scroll->setFocusPolicy(Qt::NoFocus);
     return scroll;
 }
 

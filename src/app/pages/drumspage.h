@@ -12,13 +12,13 @@ class QLabel;
 class QLineEdit;
 class QPushButton;
 class QSpinBox;
-class QStackedWidget;
 
 namespace cobbleway {
 
 class Card;
 class DrumHeading;
 class KitPicture;
+class PageStack;
 class Segments;
 class VelocityHistogram;
 
@@ -66,7 +66,7 @@ class DrumsPage : public QWidget {
     DrumsModel* m_model;
     QListView* m_rows;
     DrumHeading* m_heading;
-    QStackedWidget* m_stack;
+    PageStack* m_stack;
     QLabel *m_facts, *m_hint, *m_nothing, *m_note, *m_noteFacts, *m_silent;
     QComboBox *m_parts, *m_kits, *m_plays;
     Segments* m_order;

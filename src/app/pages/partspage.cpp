@@ -5,6 +5,7 @@
 #include "app/pages/fanpicture.h"
 #include "app/pages/partrow.h"
 #include "app/session/session.h"
+#include "app/widgets/pagestack.h"
 #include "app/widgets/rowlist.h"
 #include "app/widgets/small.h"
 #include "midi/gm.h"
@@ -15,7 +16,6 @@
 #include <QLabel>
 #include <QMenu>
 #include <QScrollBar>
-#include <QStackedWidget>
 #include <QVBoxLayout>
 #include <QWheelEvent>
 #include <algorithm>
@@ -41,8 +41,7 @@ QString countsText(const Song& song) {
 PartsPage::PartsPage(Uses<uses::Messages, uses::Set, uses::Findings> session, QWidget* parent)
     : QWidget(parent), m_session(session), m_model(new PartsModel(session, this)), m_rows(new RowList),
       m_zoom(new LaneZoom(session, this)), m_pictures(std::make_unique<LanePictures>()),
-      m_events(new EventsView(session)), m_stack(new QStackedWidget),
-      m_scroll(new QScrollBar(Qt::Horizontal)) {
+      m_events(new EventsView(session)), m_stack(new PageStack), m_scroll(new QScrollBar(Qt::Horizontal)) {
     m_rows->setModel(m_model);
     m_rows->setItemDelegate(new PartRow(session, m_zoom, *m_pictures, m_rows));
     m_rows->setAccessibleName(tr("Parts"));

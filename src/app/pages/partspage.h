@@ -11,13 +11,13 @@ class QHBoxLayout;
 class QLabel;
 class QPushButton;
 class QScrollBar;
-class QStackedWidget;
 
 namespace cobbleway {
 
 class EventsView;
 class FanPicture;
 class LanePictures;
+class PageStack;
 
 /// Page 2: how the file becomes parts.
 class PartsPage : public QWidget {
@@ -50,7 +50,7 @@ class PartsPage : public QWidget {
     std::unique_ptr<LanePictures> m_pictures;
     EventsView* m_events;
     std::shared_ptr<const SourceFile> m_counted; ///< the file whose channels m_came tells
-    QStackedWidget* m_stack;
+    PageStack* m_stack;
     QScrollBar* m_scroll;
     QHBoxLayout *m_above, *m_splitLine, *m_shapeLine;
     QLabel *m_came, *m_asParts, *m_name, *m_facts;

@@ -246,7 +246,7 @@ QWidget* PracticePage::makeLoop() {
     m_from->setObjectName(QStringLiteral("loopFrom"));
     m_to->setObjectName(QStringLiteral("loopTo"));
     for (QSpinBox* box : {m_from, m_to}) {
-        box->setFixedWidth(52);
+        box->setFixedWidth(60);
         box->setRange(1, 99999);
         box->setKeyboardTracking(false);
     }

@@ -2,6 +2,7 @@
 
 #include "app/look/theme.h"
 #include "app/session/session.h"
+#include "app/widgets/pagestack.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/readable.h"
 #include "app/widgets/rowlist.h"
@@ -14,7 +15,6 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QPainter>
-#include <QScrollArea>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -219,8 +219,10 @@ void ChannelBars::paintEvent(QPaintEvent*) {
         painter.setPen(Qt::NoPen);
         painter.setBrush(counts[i] == 0 ? theme().line : (drums[i] ? QColor("#71808A") : QColor("#4F7A94")));
         painter.drawRoundedRect(QRectF(static_cast<double>(i) * step + 2, room - h + 2, step - 5, h), 3, 3);
-        paintText(painter, QRectF(static_cast<double>(i) * step, room + 4, step - 1, 14),
-                  QString::number(i + 1), textFont(8), theme().muted, Qt::AlignCenter);
+        if (step < 18 && i % 2 == 1) continue; // numbers of two digits would not fit
+        const double middle = (static_cast<double>(i) + 0.5) * step - 0.5;
+        paintText(painter, QRectF(middle - step, room + 4, 2 * step, 14), QString::number(i + 1), textFont(8),
+                  theme().muted, Qt::AlignCenter);
     }
 }
 
@@ -263,10 +265,7 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings> session, QAct
     hintBox->setContentsMargins(14, 6, 14, 0);
     hintBox->addWidget(m_empty);
     list->column()->addLayout(hintBox);
-    auto* scroll = new QScrollArea;
-    scroll->setWidget(m_card);
-    scroll->setWidgetResizable(true);
-    scroll->setFocusPolicy(Qt::NoFocus); // what is in it has it
+    auto* scroll = new FocusScroll(m_card);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* columns = new QHBoxLayout;
     columns->setSpacing(14);

@@ -3,6 +3,7 @@
 #include "app/look/theme.h"
 #include "app/pages/levelstrips.h"
 #include "app/session/session.h"
+#include "app/widgets/pagestack.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/rowlist.h"
 #include "app/widgets/small.h"
@@ -20,7 +21,6 @@
 #include <QPainter>
 #include <QPushButton>
 #include <QSlider>
-#include <QStackedWidget>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -209,7 +209,7 @@ SoundsPage::SoundsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playb
                        QAction* mixEffects, QWidget* parent)
     : QWidget(parent), m_session(session), m_model(new PartsModel(session, this)), m_rows(new RowList),
       m_shelf(new Shelf(session)), m_levels(new LevelStrips(session, effects, mixEffects)),
-      m_sides(new Segments({tr("Sounds"), tr("Levels")}, {})), m_stack(new QStackedWidget) {
+      m_sides(new Segments({tr("Sounds"), tr("Levels")}, {})), m_stack(new PageStack) {
     m_rows->setModel(m_model);
     m_rows->setItemDelegate(new SoundRow(session, m_rows));
     m_rows->setAccessibleName(tr("Parts and their sounds"));
@@ -276,7 +276,7 @@ QWidget* SoundsPage::makeFacts(const QList<QAction*>& part) {
     m_level->setAccessibleName(tr("Level in decibels"));
     m_level->setObjectName(QStringLiteral("level"));
     for (QAbstractSpinBox* box : std::initializer_list<QAbstractSpinBox*>{m_octaves, m_level})
-        box->setFixedWidth(74);
+        box->setFixedWidth(84);
     m_pan = new QSlider(Qt::Horizontal);
     m_pan->setObjectName(QStringLiteral("pan"));
     m_pan->setRange(-100, 100);

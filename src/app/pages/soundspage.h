@@ -12,11 +12,11 @@ class QHBoxLayout;
 class QLabel;
 class QSlider;
 class QSpinBox;
-class QStackedWidget;
 
 namespace cobbleway {
 
 class LevelStrips;
+class PageStack;
 class Segments;
 
 /// Page 3: what each part asks for, what it gets, whether its notes lie in range; and, on its other side, how
@@ -45,7 +45,7 @@ class SoundsPage : public QWidget {
     Shelf* m_shelf;
     LevelStrips* m_levels;
     Segments* m_sides;
-    QStackedWidget* m_stack;
+    PageStack* m_stack;
     QLabel *m_font, *m_why, *m_name, *m_extras;
     QSpinBox* m_octaves;
     QDoubleSpinBox* m_level;

@@ -98,6 +98,7 @@ void Head::resizeEvent(QResizeEvent* event) {
     const bool narrow = width() < 760;
     m_facts->setVisible(!narrow);
     m_name->setSizePolicy(narrow ? QSizePolicy::Ignored : QSizePolicy::Preferred, QSizePolicy::Preferred);
+    static_cast<QHBoxLayout*>(layout())->setStretchFactor(m_name, narrow ? 1 : 0);
     m_undo->setText(narrow ? QString() : m_undo->accessibleName());
     m_redo->setText(narrow ? QString() : m_redo->accessibleName());
     Readable<QWidget>::resizeEvent(event);

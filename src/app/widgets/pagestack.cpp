@@ -11,6 +11,31 @@
 
 namespace cobbleway {
 
+PageStack::PageStack(QWidget* parent) : QWidget(parent), m_pages(new QStackedWidget(this)) {
+    QSizePolicy policy(QSizePolicy::Preferred, QSizePolicy::Preferred);
+    policy.setHeightForWidth(true);
+    setSizePolicy(policy);
+    connect(m_pages, &QStackedWidget::currentChanged, this, [this] { updateGeometry(); });
+}
+
+QSize PageStack::sizeHint() const { return currentWidget() ? currentWidget()->sizeHint() : QSize(); }
+QSize PageStack::minimumSizeHint() const {
+    return currentWidget() ? currentWidget()->minimumSizeHint() : QSize();
+}
+
+int PageStack::heightForWidth(int width) const {
+    const QLayout* layout = currentWidget() ? currentWidget()->layout() : nullptr;
+    return layout && layout->hasHeightForWidth() ? layout->minimumHeightForWidth(width)
+                                                 : minimumSizeHint().height();
+}
+
+bool PageStack::event(QEvent* event) {
+    if (event->type() == QEvent::LayoutRequest) updateGeometry();
+    return QWidget::event(event);
+}
+
+void PageStack::resizeEvent(QResizeEvent*) { m_pages->setGeometry(rect()); }
+
 FocusScroll::FocusScroll(QWidget* content, QWidget* parent) : QScrollArea(parent) {
     setWidgetResizable(true);
     setFocusPolicy(Qt::NoFocus); // what is in it has the keys

@@ -4,20 +4,24 @@
 
 namespace cobbleway {
 
-/// Pages one above the other, of which only the one that is shown says how much room it needs.
-class PageStack : public QStackedWidget {
+/// Pages one above the other, of which only the one that is shown says how much room it needs, for a width.
+class PageStack : public QWidget {
     Q_OBJECT
   public:
-    explicit PageStack(QWidget* parent = nullptr) : QStackedWidget(parent) {
-        connect(this, &QStackedWidget::currentChanged, this, [this] { updateGeometry(); });
-    }
-    [[nodiscard]] QSize sizeHint() const override { return shown(&QWidget::sizeHint); }
-    [[nodiscard]] QSize minimumSizeHint() const override { return shown(&QWidget::minimumSizeHint); }
+    explicit PageStack(QWidget* parent = nullptr);
+    void addWidget(QWidget* page) { m_pages->addWidget(page); }
+    void setCurrentIndex(int index) { m_pages->setCurrentIndex(index); }
+    [[nodiscard]] QWidget* currentWidget() const { return m_pages->currentWidget(); }
+    [[nodiscard]] int currentIndex() const { return m_pages->currentIndex(); }
+    [[nodiscard]] int count() const { return m_pages->count(); }
+    [[nodiscard]] QSize sizeHint() const override;
+    [[nodiscard]] QSize minimumSizeHint() const override;
+    [[nodiscard]] int heightForWidth(int width) const override; ///< the least
 
   private:
-    QSize shown(QSize (QWidget::*hint)() const) const {
-        return currentWidget() ? (currentWidget()->*hint)() : QSize();
-    }
+    bool event(QEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    QStackedWidget* m_pages; ///< in no layout, which would ask all pages
 };
 
 /// What does not fit is scrolled, and what takes the focus is brought into view.

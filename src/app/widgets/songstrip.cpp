@@ -352,7 +352,7 @@ SongStrip::SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QA
     m_key->setAccessibleName(tr("Key, in semitones"));
     m_key->setToolTip(tr("Moves all parts but the drums by semitones"));
     for (QSpinBox* box : {m_pace, m_key}) {
-        box->setFixedSize(70, 26);
+        box->setFixedSize(78, 26);
         box->setKeyboardTracking(false);
     }
     m_tempo = new QLabel;
