@@ -179,9 +179,9 @@ void MainWindow::showPage(Step step) {
         m_drums->takeSelection();
     else
         m_session.sounds.hearOnly({});
-    if (!another || !isVisible()) return;
-    m_stack->currentWidget()->setFocus(); // its main list
-    Q_EMIT m_session.messages.announced(tr("Page %1").arg(stepName(step)));
+    if (!isVisible()) return;
+    m_stack->currentWidget()->setFocus(); // its main list, also from elsewhere on the page
+    if (another) Q_EMIT m_session.messages.announced(tr("Page %1").arg(stepName(step)));
 }
 
 Step MainWindow::page() const { return static_cast<Step>(m_stack->currentIndex()); }

@@ -20,6 +20,7 @@
 
 #include <QActionGroup>
 #include <QApplication>
+#include <QContextMenuEvent>
 #include <QMenu>
 #include <QMenuBar>
 #include <QMessageBox>
@@ -491,6 +492,24 @@ QList<ActionRow> MainWindow::viewRows() {
         menuHere("View/Theme"),
         menuHere("View/Text size"),
         {"keys", tr("&Keys"), {QKeySequence(Qt::Key_F1)}, "Help", needs::nothing, [this] { showKeys(); }},
+        {"menus",
+         tr("Go to the &menus"),
+         {QKeySequence(Qt::Key_F10)},
+         "Help",
+         needs::nothing,
+         [this] { menuBar()->setActiveAction(menuBar()->actions().value(0)); }},
+        {"menuHere",
+         tr("Menu of &what is chosen"),
+         {QKeySequence(Qt::SHIFT | Qt::Key_F10)},
+         "Help",
+         needs::nothing,
+         [] {
+             QWidget* focus = QApplication::focusWidget();
+             if (!focus) return;
+             QContextMenuEvent event(QContextMenuEvent::Keyboard, focus->rect().center(),
+                                     focus->mapToGlobal(focus->rect().center()));
+             QApplication::sendEvent(focus, &event);
+         }},
         {"about", tr("&About Cobbleway"), {}, "Help", needs::nothing, [this] { showAbout(); }},
     };
     return rows;

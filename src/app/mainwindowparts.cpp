@@ -410,7 +410,7 @@ QList<ActionRow> MainWindow::soundRows() {
         gap("Sound"),
         {"layers",
          tr("&Layers and controls…"),
-         {QKeySequence(Qt::Key_F10)},
+         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_C)},
          "Sound",
          needs::aSong,
          opens(m_session, [this] { return new LayersDialog(m_session, this); }),

@@ -7,6 +7,7 @@
 #include "app/pages/partspage.h"
 #include "app/pages/shelf.h"
 #include "app/pages/soundspage.h"
+#include "app/session/settings.h"
 #include "app/widgets/fieldkeys.h"
 #include "app/widgets/head.h"
 #include "app/widgets/notespicture.h"
@@ -97,6 +98,8 @@ class TestTold : public QObject {
     void gridsAreFewTabStops();
     void menusAreShortAndTheirLettersClear();
     void keysAreFoundAndChanged();
+    void menusComeByKeys();
+    void theWholeJobInFortyKeys();
 
   private:
     bool told(const QString& text) {
@@ -546,6 +549,167 @@ void TestTold::keysAreFoundAndChanged() {
     QVERIFY(Driver::click(dialog, QStringLiteral("As it &came")));
     QVERIFY(m->window().action(QStringLiteral("mute"))->shortcuts().isEmpty());
     dialog->reject();
+}
+
+/// F10 is the key of the menus on every desktop, Shift+F10 that of the menu of what is chosen.
+void TestTold::menusComeByKeys() {
+    const auto menuHas = [](Qt::KeyboardModifiers with, QAction* action) {
+        bool has = false;
+        QTimer look; // the menu of what is chosen waits for an answer
+        connect(&look, &QTimer::timeout, &look, [&] {
+            auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+            if (!menu) return;
+            has = menu->actions().contains(action);
+            look.stop();
+            menu->close();
+        });
+        look.start(20);
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_F10, with);
+        (void)QTest::qWaitFor([&] { return !look.isActive(); }, 2000);
+        return has;
+    };
+    m->window().showPage(Step::Parts);
+    m->window().findChild<PartsPage*>()->rows()->setFocus();
+    QVERIFY(menuHas(Qt::ShiftModifier, m->window().action(QStringLiteral("split"))));
+    QVERIFY(menuHas(Qt::NoModifier, m->window().action(QStringLiteral("save"))));
+}
+
+/// From a file of 14 parts to practice files, by keys alone, each deed told. Texts that are typed do not
+/// count.
+void TestTold::theWholeJobInFortyKeys() {
+    Builder b;
+    for (int channel = 0; channel < 14; ++channel) {
+        const int midi = channel < 9 ? channel : channel + 1;
+        b.program(midi, 0, 8 * channel + 1).cc(midi, 0, 7, 90).cc(midi, 1.0, 7, 100);
+        for (int i = 0; i < 16; ++i) b.note(midi, i * 0.5, 0.4, 48 + i, 80);
+    }
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("Fourteen.mid"));
+    {
+        QFile out(path);
+        QVERIFY(out.open(QIODevice::WriteOnly));
+        b.file.sortTracks();
+        const Bytes bytes = writeMidi(b.file);
+        out.write(reinterpret_cast<const char*>(bytes.data()), static_cast<qint64>(bytes.size()));
+    }
+    settings::setExportFolder(folder.path());
+    int keys = 0;
+    const auto press = [&](int key, Qt::KeyboardModifiers with = Qt::NoModifier) {
+        ++keys;
+        if (!QApplication::activeWindow()) { // a window manager gives the window its keys back
+            m->window().activateWindow();
+            QTest::qWait(20);
+        }
+        QWidget* at = QApplication::focusWidget();
+        QVERIFY2(at, qPrintable(QStringLiteral("key %1: nothing has the focus").arg(keys)));
+        QTest::keyClick(at, static_cast<Qt::Key>(key), with);
+        QTest::qWait(20);
+    };
+    /// Types a text into the dialog that a key opens, and Enter.
+    const auto answered = [&](int key, Qt::KeyboardModifiers with, const QString& text) {
+        QTimer::singleShot(300, this, [&, text] {
+            QWidget* dialog = QApplication::activeModalWidget();
+            if (!dialog) return;
+            auto* line = qobject_cast<QLineEdit*>(dialog->focusWidget());
+            if (!line) return;
+            line->selectAll();
+            QTest::keyClicks(line, text);
+            ++keys;
+            QTest::keyClick(line, Qt::Key_Return);
+        });
+        press(key, with);
+    };
+    const auto expect = [&](const char* deed, const QString& text) {
+        const bool was = told(text);
+        if (!was) qWarning("%s: not told '%s' but: %s", deed, qPrintable(text), qPrintable(all()));
+        left = {};
+        return was;
+    };
+    const auto song = [this]() -> const Song& { return m->song(); };
+
+    // Open it, and read what it is.
+    answered(Qt::Key_A, Qt::ControlModifier | Qt::ShiftModifier, path);
+    QTRY_COMPARE(song().parts.size(), std::size_t{14});
+    QTRY_VERIFY(m->session().playback.isPlanned());
+    left = {};
+    press(Qt::Key_1, Qt::ControlModifier);
+    QTRY_VERIFY(!left.focus.isEmpty());
+    QVERIFY2(left.focus.last().second.contains(QStringLiteral("14 parts")),
+             qPrintable(left.focus.last().second));
+    // Split the first part by pitch.
+    press(Qt::Key_2, Qt::ControlModifier);
+    QVERIFY(expect("page", QStringLiteral("Page Parts")));
+    press(Qt::Key_F4);
+    press(Qt::Key_P); // the row of this name
+    press(Qt::Key_Return);
+    QTRY_COMPARE(song().parts.size(), std::size_t{15});
+    QVERIFY(expect("split", QStringLiteral("is now 2 parts")));
+    // Join it with the next.
+    press(Qt::Key_F5);
+    press(Qt::Key_Space);
+    QVERIFY(expect("tick", QStringLiteral("ticked")));
+    press(Qt::Key_Return);
+    QTRY_COMPARE(song().parts.size(), std::size_t{14});
+    QVERIFY(expect("join", QStringLiteral("oin")));
+    // Delete its controllers.
+    const auto controllers = [&] {
+        int count = 0;
+        for (const Event& event : realisedEvents(song(), *m->session().current.part()))
+            count += event.kind() == 0xB0;
+        return count;
+    };
+    QVERIFY(controllers() > 0);
+    press(Qt::Key_F6);
+    press(Qt::Key_K, Qt::AltModifier);
+    press(Qt::Key_C); // the kind that begins with it: controller
+    QVERIFY(expect("filter", QStringLiteral("of ")));
+    press(Qt::Key_Return);
+    press(Qt::Key_A, Qt::ControlModifier);
+    press(Qt::Key_Delete);
+    QTRY_COMPARE(controllers(), 0);
+    QVERIFY(expect("delete", QStringLiteral("elete")));
+    press(Qt::Key_Escape);
+    // Try a sound, and keep it.
+    const auto soundNow = [this] {
+        const PartMatch* match = m->session().findings.matchOf(m->session().current.selectedPart());
+        return match && match->first().sound ? match->first().sound->name : std::string();
+    };
+    const std::string before = soundNow();
+    press(Qt::Key_F, Qt::ControlModifier);
+    QTest::keyClicks(QApplication::focusWidget(), QStringLiteral("oboe"));
+    press(Qt::Key_Down);
+    QTRY_VERIFY(m->session().sounds.isTrying());
+    press(Qt::Key_Return);
+    QTRY_VERIFY(!m->session().sounds.isTrying());
+    QTRY_COMPARE(soundNow(), std::string("Oboe"));
+    QVERIFY(before != "Oboe");
+    QVERIFY(expect("sound", QStringLiteral("Oboe")));
+    // In front, a loop, slower.
+    press(Qt::Key_1, Qt::AltModifier);
+    QVERIFY(expect("in front", QStringLiteral("front")));
+    press(Qt::Key_L, Qt::ControlModifier);
+    QVERIFY(expect("loop", QStringLiteral("oop")));
+    press(Qt::Key_Down, Qt::ControlModifier);
+    QVERIFY(expect("slower", QStringLiteral("95")));
+    // Write what is ticked.
+    press(Qt::Key_6, Qt::ControlModifier);
+    QVERIFY(expect("page", QStringLiteral("Page Export")));
+    press(Qt::Key_Space);
+    QVERIFY(expect("tick", QStringLiteral("ticked")));
+    press(Qt::Key_E, Qt::ControlModifier);
+    QTRY_VERIFY_WITH_TIMEOUT(!QDir(folder.path())
+                                  .entryList({QStringLiteral("Fourteen - *"), QStringLiteral("Fourteen*.*")})
+                                  .isEmpty(),
+                             20000);
+    QVERIFY(expect("written", QStringLiteral("ritten")));
+    // Undo, save.
+    press(Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(expect("undo", QStringLiteral("ndone")));
+    answered(Qt::Key_S, Qt::ControlModifier, folder.filePath(QStringLiteral("Fourteen.cobbleway")));
+    QVERIFY(expect("save", QStringLiteral("aved")));
+    QVERIFY(QFile::exists(folder.filePath(QStringLiteral("Fourteen.cobbleway"))));
+    qInfo("%d keys", keys);
+    QVERIFY2(keys <= 40, qPrintable(QString::number(keys)));
 }
 
 QTEST_MAIN(TestTold)

@@ -54,6 +54,7 @@ JoinDialog::JoinDialog(Uses<uses::Set> session, QWidget* parent)
     connect(m_levels, &QCheckBox::toggled, this, &JoinDialog::refresh);
     connect(m_pedal, &QCheckBox::toggled, this, &JoinDialog::refresh);
     connect(&session.current, &CurrentSet::songChanged, this, &QDialog::reject);
+    m_parts->setCurrentRow(0); // or the first key would only go there
     m_parts->setFocus();
     refresh();
 }

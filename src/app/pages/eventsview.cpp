@@ -193,7 +193,7 @@ QWidget* EventsView::makeFilter() {
     reset->setObjectName(QStringLiteral("showAll"));
     auto* flow = new FlowLayout(9);
     for (QWidget* control :
-         {Form::labelled(tr("Kind"), m_kind), Form::labelled(tr("Controller"), m_controller),
+         {Form::labelled(tr("&Kind"), m_kind), Form::labelled(tr("&Controller"), m_controller),
           Form::labelled(tr("Keys from"), m_lowKey), Form::labelled(tr("to"), m_highKey),
           Form::labelled(tr("Bars from"), m_fromBar), Form::labelled(tr("to"), m_toBar),
           Form::labelled(tr("Values from"), m_lowValue), Form::labelled(tr("to"), m_highValue),
@@ -309,6 +309,8 @@ void EventsView::keyPressEvent(QKeyEvent* event) {
         remove();
     else if (event->key() == Qt::Key_Escape)
         Q_EMIT closed();
+    else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) // from the filter
+        m_table->setFocus();
     else
         QWidget::keyPressEvent(event);
 }
