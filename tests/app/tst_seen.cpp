@@ -207,10 +207,13 @@ void TestSeen::theFocusIsSeen() {
     QFETCH(int, choice);
     applyTheme(static_cast<ThemeChoice>(choice));
     QStringList unseen;
-    for (int page = 0; page < static_cast<int>(stepTexts().size()); ++page) {
-        m->window().showPage(static_cast<Step>(page));
+    const int pages = static_cast<int>(stepTexts().size());
+    for (int page = 0; page <= pages; ++page) { // the last with snags beside it
+        m->window().showPage(static_cast<Step>(std::min(page, pages - 1)));
+        if (page == pages) m->window().showSnags(true);
         QTest::qWait(20);
-        for (QWidget* w : m->window().findChildren<QWidget*>()) {
+        auto* drawer = m->window().findChild<QWidget*>(QStringLiteral("snagDrawer"));
+        for (QWidget* w : (page == pages ? drawer : &m->window())->findChildren<QWidget*>()) {
             if (!takesTab(w) || w->visibleRegion().isEmpty()) continue;
             m->window().setFocus();
             QCoreApplication::processEvents();

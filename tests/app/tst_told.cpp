@@ -13,6 +13,7 @@
 #include "app/widgets/notespicture.h"
 #include "app/widgets/plots.h"
 #include "app/widgets/rail.h"
+#include "app/widgets/snagdrawer.h"
 #include "app/widgets/songstrip.h"
 #include "song/shape/edits.h"
 
@@ -321,11 +322,19 @@ void TestTold::togglingDoesWhatAClickDoes() {
                                                 ? QAccessibleActionInterface::toggleAction()
                                                 : QAccessibleActionInterface::pressAction());
     };
-    for (auto* step : m->window().findChildren<RailStep*>())
+    for (auto* step : m->window().findChildren<RailStep*>()) {
+        QAccessibleInterface* tab = QAccessible::queryAccessibleInterface(step);
+        QCOMPARE(tab->role(), QAccessible::PageTab);
+        QCOMPARE(tab->parent()->role(), QAccessible::PageTabList);
+        QCOMPARE(bool(tab->state().selected), step->isChecked());
         if (step->text() == QLatin1String("Practice")) toggle(step);
+    }
     QCOMPARE(m->window().page(), Step::Practice);
     for (auto* role : m->window().findChildren<QToolButton*>())
-        if (role->isVisible() && role->accessibleName() == QLatin1String("Clarinets: Off")) toggle(role);
+        if (role->isVisible() && role->accessibleName() == QLatin1String("Clarinets: Off")) {
+            QCOMPARE(QAccessible::queryAccessibleInterface(role)->role(), QAccessible::RadioButton);
+            toggle(role);
+        }
     for (const Part& part : m->song().parts) QCOMPARE(part.mix.role == Role::Off, part.name == "Clarinets");
     for (auto* loop : m->window().findChildren<QToolButton*>())
         if (loop->defaultAction() == m->window().action(QStringLiteral("loop"))) toggle(loop);
@@ -493,6 +502,47 @@ void TestTold::gridsAreFewTabStops() {
     QTest::qWait(50);
     const auto levels = stops();
     QVERIFY2(levels.size() > 12 && levels.size() <= 32, qPrintable(QString::number(levels.size())));
+    // Families of the shelf, and pieces of the kit: one stop each, gone through by arrows.
+    m->window().soundsPage()->showLevels(false);
+    const auto sounds = stops();
+    QVERIFY2(sounds.size() > 12 && sounds.size() <= 30, qPrintable(QString::number(sounds.size())));
+    QPushButton* guitar = nullptr;
+    for (auto* chip : m->window().findChildren<QPushButton*>())
+        if (chip->property("look") == QStringLiteral("chip") && chip->text() == QStringLiteral("Organ"))
+            guitar = chip;
+    QVERIFY(guitar);
+    guitar->setFocus();
+    QTest::keyClick(guitar, Qt::Key_Right);
+    QCOMPARE(qobject_cast<QPushButton*>(QApplication::focusWidget())->text(), QStringLiteral("Guitar"));
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Up);
+    QCOMPARE(QApplication::focusWidget(), guitar);
+    m->window().showPage(Step::Drums);
+    QTest::qWait(50);
+    const auto drums = stops();
+    QVERIFY2(drums.size() > 12 && drums.size() <= 32, qPrintable(QString::number(drums.size())));
+    // Cards of snags: after a fix the focus is on the neighbour.
+    m->window().showSnags(true);
+    QTest::qWait(50);
+    auto* drawer = m->window().findChild<SnagDrawer*>();
+    const auto withSnags = stops();
+    QVERIFY2(withSnags.size() <= drums.size() + 6, qPrintable(QString::number(withSnags.size())));
+    QWidget* card = nullptr;
+    for (QWidget* widget : withSnags)
+        if (drawer->isAncestorOf(widget) && widget->inherits("cobbleway::Card")) card = widget;
+    QVERIFY(card);
+    card->setFocus();
+    QTest::keyClick(card, Qt::Key_Down);
+    const QString second = QApplication::focusWidget()->accessibleName();
+    QVERIFY(second != card->accessibleName());
+    auto* fix = QApplication::focusWidget()->findChild<QPushButton*>();
+    QVERIFY(fix);
+    fix->setFocus();
+    const auto snags = m->session().findings.snags().size();
+    QTest::keyClick(fix, Qt::Key_Space);
+    QTRY_COMPARE(m->session().findings.snags().size(), snags - 1);
+    QTest::qWait(50);
+    QVERIFY(QApplication::focusWidget() && drawer->isAncestorOf(QApplication::focusWidget()));
+    QVERIFY(QApplication::focusWidget()->accessibleName() != second);
 }
 
 void TestTold::menusAreShortAndTheirLettersClear() {

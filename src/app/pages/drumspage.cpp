@@ -3,6 +3,7 @@
 #include "app/look/theme.h"
 #include "app/pages/drumrow.h"
 #include "app/session/session.h"
+#include "app/widgets/gridkeys.h"
 #include "app/widgets/kitpicture.h"
 #include "app/widgets/pagestack.h"
 #include "app/widgets/painting.h"
@@ -198,6 +199,7 @@ QWidget* DrumsPage::makeNoteCard() {
     m_instead = button(QString(), true);
     m_instead->setObjectName(QStringLiteral("instead"));
     m_pieceButtons = new QWidget;
+    m_pieceKeys = new GridKeys(this, GridKeys::Rows::Wrapped);
     auto* pieces = new FlowLayout(5, m_pieceButtons);
     for (int piece = 0; piece < pieceCount; ++piece) {
         auto* choose = button(pieceText(static_cast<DrumPiece>(piece)));
@@ -576,9 +578,11 @@ void DrumsPage::refreshPieces() {
         there[piece] = there[piece] || note.hits > 0;
         if (note.hits > 0 && std::find(keys.begin(), keys.end(), note.key) == keys.end()) all[piece] = false;
     }
+    m_pieceKeys->clear();
     for (std::size_t i = 0; i < m_pieces.size(); ++i) {
         m_pieces[i]->setVisible(there[i]);
         m_pieces[i]->setChecked(there[i] && all[i]);
+        if (there[i]) m_pieceKeys->addRow({m_pieces[i]});
     }
 }
 

@@ -17,6 +17,7 @@ namespace cobbleway {
 
 class Card;
 class DrumHeading;
+class GridKeys;
 class KitPicture;
 class PageStack;
 class Segments;
@@ -76,6 +77,7 @@ class DrumsPage : public QWidget {
     QSpinBox *m_louder, *m_spread;
     QWidget *m_topLine, *m_noteLine, *m_pieceButtons, *m_pieceLine, *m_noneLine;
     std::vector<QPushButton*> m_pieces;
+    GridKeys* m_pieceKeys;
     QPushButton* m_instead;
     KitPicture* m_kit;
     std::vector<KitFit> m_fits;

@@ -3,6 +3,7 @@
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
+#include "app/widgets/gridkeys.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/rowlist.h"
 #include "app/widgets/small.h"
@@ -86,6 +87,7 @@ Shelf::Shelf(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> sessi
     m_familyBox->setAccessibleName(tr("Family"));
     m_familyBox->addItem(tr("All sounds"), -1);
     m_families->setExclusive(false);
+    auto* chipKeys = new GridKeys(this, GridKeys::Rows::Wrapped);
     const auto addChip = [&](const QString& text, int family) {
         auto* chip = new QPushButton(text);
         chip->setCheckable(true);
@@ -94,6 +96,7 @@ Shelf::Shelf(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> sessi
         m_families->addButton(chip, family);
         m_familyBox->addItem(text, family);
         flow->addWidget(chip);
+        chipKeys->addRow({chip});
     };
     addChip(tr("Fitting"), ShelfModel::Fitting);
     addChip(tr("Favourites"), ShelfModel::Favourites);

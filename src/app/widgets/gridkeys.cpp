@@ -28,6 +28,11 @@ void GridKeys::setCurrent(qsizetype row) {
     offer(m_rows[m_current], true);
 }
 
+void GridKeys::focusRow(qsizetype row) {
+    if (!m_rows.isEmpty())
+        m_rows[std::clamp<qsizetype>(row, 0, m_rows.size() - 1)].first()->setFocus(Qt::TabFocusReason);
+}
+
 bool GridKeys::eventFilter(QObject* watched, QEvent* event) {
     const bool comes = event->type() == QEvent::FocusIn, presses = event->type() == QEvent::KeyPress;
     if (!comes && !presses) return QObject::eventFilter(watched, event);
@@ -39,10 +44,12 @@ bool GridKeys::eventFilter(QObject* watched, QEvent* event) {
             break;
         }
         const auto* key = static_cast<QKeyEvent*>(event);
-        const int by = key->key() == Qt::Key_Down ? 1 : (key->key() == Qt::Key_Up ? -1 : 0);
+        const bool on = key->key() == Qt::Key_Down || (m_wrapped && key->key() == Qt::Key_Right);
+        const bool back = key->key() == Qt::Key_Up || (m_wrapped && key->key() == Qt::Key_Left);
+        const int by = int(on) - int(back);
         if (by == 0 || (key->modifiers() & ~Qt::KeypadModifier) != Qt::NoModifier) break;
         const qsizetype to = std::clamp<qsizetype>(row + by, 0, m_rows.size() - 1);
-        m_rows[to][column]->setFocus(Qt::TabFocusReason);
+        m_rows[to][std::min(column, m_rows[to].size() - 1)]->setFocus(Qt::TabFocusReason);
         return true;
     }
     return QObject::eventFilter(watched, event);

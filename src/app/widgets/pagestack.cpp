@@ -42,7 +42,7 @@ FocusScroll::FocusScroll(QWidget* content, QWidget* parent) : QScrollArea(parent
     setFrameShape(QFrame::NoFrame);
     setWidget(content);
     connect(qApp, &QApplication::focusChanged, this, [this](QWidget*, QWidget* now) {
-        if (now && isVisible() && widget()->isAncestorOf(now)) ensureWidgetVisible(now, 8, 8);
+        if (now && isVisible() && widget() && widget()->isAncestorOf(now)) ensureWidgetVisible(now, 8, 8);
     });
 }
 

@@ -3,6 +3,7 @@
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "app/steps.h"
+#include "app/widgets/surface.h"
 
 #include <QButtonGroup>
 #include <QPainter>
@@ -13,6 +14,7 @@ namespace cobbleway {
 
 RailStep::RailStep(int number, const QString& name, QWidget* parent)
     : QAbstractButton(parent), m_number(number) {
+    tellAsChoice(this, QAccessible::PageTab);
     setText(name);
     setCheckable(true);
     setFocusPolicy(Qt::StrongFocus);
@@ -80,6 +82,7 @@ void RailStep::paintLow(QPainter& painter) {
 }
 
 Rail::Rail(Uses<uses::Set, uses::Findings> session, QWidget* parent) : QWidget(parent), m_session(session) {
+    tellAsTabList(this);
     setFixedWidth(84);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 6);

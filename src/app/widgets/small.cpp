@@ -96,6 +96,7 @@ Segments::Segments(const QStringList& names, const QString& what, QWidget* paren
     layout->setSpacing(0);
     for (int i = 0; i < names.size(); ++i) {
         auto* b = new QToolButton;
+        tellAsChoice(b, QAccessible::RadioButton);
         b->setText(names[i]);
         b->setCheckable(true);
         b->setProperty("look", "segment");

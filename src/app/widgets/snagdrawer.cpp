@@ -3,6 +3,8 @@
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "app/steps.h"
+#include "app/widgets/gridkeys.h"
+#include "app/widgets/pagestack.h"
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
 
@@ -38,9 +40,10 @@ class SnagCard final : public Card {
 } // namespace
 
 SnagDrawer::SnagDrawer(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
-    : QFrame(parent), m_session(session), m_area(new QScrollArea), m_count(titleLabel()),
+    : QFrame(parent), m_session(session), m_area(new FocusScroll(new QWidget)), m_count(titleLabel()),
       m_all(button(tr("Apply all safe fixes"))) {
     setObjectName(QStringLiteral("snagDrawer"));
+    m_keys = new GridKeys(this);
     auto* top = new QHBoxLayout;
     auto* close = new QToolButton;
     close->setIcon(icon(QStringLiteral("x")));
@@ -73,6 +76,10 @@ void SnagDrawer::refresh() {
     m_all->setEnabled(std::any_of(snags.begin(), snags.end(), [](const Snag& s) {
         return std::any_of(s.mends.begin(), s.mends.end(), [](const Mend& m) { return m.safe; });
     }));
+    const bool hadFocus = m_area->widget() && focusWidget() &&
+                          m_area->widget()->isAncestorOf(focusWidget()) && focusWidget()->hasFocus();
+    const qsizetype row = m_keys->current();
+    m_keys->clear();
     auto* list = new QWidget;
     auto* column = new QVBoxLayout(list);
     column->setContentsMargins(0, 4, 6, 4);
@@ -92,6 +99,7 @@ void SnagDrawer::refresh() {
     const int at = m_area->verticalScrollBar()->value();
     m_area->setWidget(list);
     m_area->verticalScrollBar()->setValue(at);
+    if (hadFocus && !snags.empty()) m_keys->focusRow(row); // a fixed one's neighbour
 }
 
 QWidget* SnagDrawer::cardFor(const Snag& snag, int number) {
@@ -108,6 +116,7 @@ QWidget* SnagDrawer::cardFor(const Snag& snag, int number) {
     what->setFont(textFont(9.5, QFont::Medium));
     card->column()->addWidget(what);
     card->column()->addWidget(mutedLabel(QString::fromStdString(snag.why)));
+    QList<QWidget*> controls = {card};
     auto* mends = new QWidget;
     auto* flow = new FlowLayout(6, mends);
     for (std::size_t i = 0; i < snag.mends.size(); ++i) {
@@ -122,7 +131,9 @@ QWidget* SnagDrawer::cardFor(const Snag& snag, int number) {
             m_session.current.edit(QString::fromStdString(chosen.mends[i].label), chosen.mends[i].apply);
         });
         flow->addWidget(mend);
+        controls << mend;
     }
+    m_keys->addRow(controls);
     card->column()->addWidget(mends);
     return card;
 }

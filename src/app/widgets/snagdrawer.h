@@ -10,6 +10,7 @@ class QScrollArea;
 
 namespace cobbleway {
 
+class GridKeys;
 class WhenShown;
 struct Snag;
 
@@ -31,6 +32,7 @@ class SnagDrawer : public QFrame {
     Uses<uses::Set, uses::Findings, uses::Playback> m_session;
     WhenShown* m_shown = nullptr;
     QScrollArea* m_area;
+    GridKeys* m_keys; ///< a row a card
     QLabel* m_count;
     QPushButton* m_all;
 };

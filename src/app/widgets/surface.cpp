@@ -1,5 +1,6 @@
 #include "app/widgets/surface.h"
 
+#include <QAbstractButton>
 #include <QAbstractSlider>
 #include <QAccessible>
 #include <QAccessibleWidget>
@@ -162,6 +163,37 @@ class SliderAccess final : public QAccessibleWidget, public QAccessibleValueInte
     SliderUnit* m_unit;
 };
 
+constexpr const char* choiceRole = "choiceRole";
+
+/// A button that is one of several, of which one is chosen.
+class ChoiceAccess final : public QAccessibleWidget {
+  public:
+    ChoiceAccess(QAbstractButton* button, QAccessible::Role role)
+        : QAccessibleWidget(button, role), m_button(button) {}
+    [[nodiscard]] QAccessible::State state() const override {
+        QAccessible::State state = QAccessibleWidget::state();
+        state.selectable = state.checkable = true;
+        state.selected = state.checked = m_button->isChecked();
+        return state;
+    }
+    [[nodiscard]] QString text(QAccessible::Text kind) const override {
+        const QString said = QAccessibleWidget::text(kind);
+        return said.isEmpty() && kind == QAccessible::Name ? m_button->text().remove(QLatin1Char('&')) : said;
+    }
+    [[nodiscard]] QStringList actionNames() const override {
+        return m_button->isEnabled() ? QStringList{pressAction(), setFocusAction()} : QStringList();
+    }
+    void doAction(const QString& name) override {
+        if (name == pressAction())
+            m_button->click();
+        else
+            QAccessibleWidget::doAction(name);
+    }
+
+  private:
+    QAbstractButton* m_button;
+};
+
 /// What an announcement leaves through: too small to be seen.
 class Notice final : public QWidget {
   public:
@@ -178,10 +210,17 @@ QAccessibleInterface* makeAccess(const QString&, QObject* object) {
     if (dynamic_cast<Notice*>(object)) return new QAccessibleWidget(widget, QAccessible::Notification);
     if (auto* slider = qobject_cast<QAbstractSlider*>(object))
         if (SliderUnit* unit = unitOf(slider)) return new SliderAccess(slider, unit);
+    const auto role = static_cast<QAccessible::Role>(object->property(choiceRole).toInt());
+    if (auto* button = qobject_cast<QAbstractButton*>(object); button && role != QAccessible::NoRole)
+        return new ChoiceAccess(button, role);
+    if (widget && role == QAccessible::PageTabList) return new QAccessibleWidget(widget, role);
     return widget && dynamic_cast<Surface*>(widget) ? new SurfaceAccess(widget) : nullptr;
 }
 
 } // namespace
+
+void tellAsChoice(QAbstractButton* button, QAccessible::Role role) { button->setProperty(choiceRole, role); }
+void tellAsTabList(QWidget* widget) { widget->setProperty(choiceRole, QAccessible::PageTabList); }
 
 void installSurfaceAccess() { QAccessible::installFactory(makeAccess); }
 

@@ -1,11 +1,13 @@
 /// Screen reader access for widgets that paint themselves.
 #pragma once
+#include <QAccessible>
 #include <QRect>
 #include <QString>
 #include <functional>
 #include <optional>
 #include <vector>
 
+class QAbstractButton;
 class QAbstractSlider;
 class QWidget;
 
@@ -46,6 +48,11 @@ void surfaceRowReached(QWidget* widget, int row);
 void tellInUnit(QAbstractSlider* slider, std::function<double(int)> told, std::function<int(double)> set);
 /// The same for steps of one size: 0.5 for half decibels.
 void tellInUnit(QAbstractSlider* slider, double step);
+
+/// Tells a button that is one of several as such: a radio button, or a page tab. As soon as it is made.
+void tellAsChoice(QAbstractButton* button, QAccessible::Role role);
+/// Tells what holds page tabs as their list.
+void tellAsTabList(QWidget* widget);
 
 /// Makes Qt's accessibility use Surface. Once, before the first window.
 void installSurfaceAccess();
