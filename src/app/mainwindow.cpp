@@ -1,5 +1,6 @@
 #include "app/mainwindow.h"
 
+#include "app/dialogs/forms.h"
 #include "app/dialogs/keysdialog.h"
 #include "app/look/theme.h"
 #include "app/narrator.h"
@@ -345,6 +346,10 @@ void MainWindow::resizeEvent(QResizeEvent* event) {
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::MouseButtonRelease)
         QMetaObject::invokeMethod(&m_session.current, &CurrentSet::endGesture, Qt::QueuedConnection);
+    if (auto* form =
+            event->type() == QEvent::Show ? qobject_cast<Form*>(watched) : nullptr) // to compare by ear
+        form->addActions(
+            {action(QStringLiteral("play")), action(QStringLiteral("undo")), action(QStringLiteral("redo"))});
     return QMainWindow::eventFilter(watched, event);
 }
 

@@ -3,6 +3,8 @@
 #include "app/drive.h"
 
 #include "app/look/textsize.h"
+#include "app/pages/fanpicture.h"
+#include "app/pages/partspage.h"
 #include "app/steps.h"
 
 #include <QAbstractScrollArea>
@@ -82,6 +84,7 @@ class TestSeen : public QObject {
     void theFocusIsSeen_data();
     void theFocusIsSeen();
     void theSystemsTextSizeIsFollowed();
+    void paintedViewsMirror();
 
   private:
     std::unique_ptr<Driver> m;
@@ -250,6 +253,63 @@ void TestSeen::theSystemsTextSizeIsFollowed() {
         QCOMPARE(systemTextSize(), percent);
     }
     QApplication::setFont(usual);
+}
+
+/// Where text runs from right to left, painted rows are laid out as the layouts around them: what is at the
+/// left edge is at the right one, and names can still be read.
+void TestSeen::paintedViewsMirror() {
+    m->window().resize(1280, 800);
+    const auto inkIn = [](const QImage& picture, const QRect& where) {
+        int sum = 0;
+        for (int y = where.top(); y <= where.bottom(); ++y)
+            for (int x = where.left(); x <= where.right(); ++x)
+                sum += ratioOf(picture.pixel(x, y), theme().ink.rgb()) < 1.6;
+        return sum;
+    };
+    for (const Qt::LayoutDirection direction : {Qt::LeftToRight, Qt::RightToLeft}) {
+        const bool mirrored = direction == Qt::RightToLeft;
+        QApplication::setLayoutDirection(direction);
+        m->window().showPage(Step::Parts);
+        QTest::qWait(50);
+        auto* rows = m->window().findChild<PartsPage*>()->rows();
+        const QRect row = rows->visualRect(rows->model()->index(2, 0));
+        const QImage parts = rows->viewport()->grab().toImage();
+        const QColor clarinets = partColour(m->song().parts[2].colour);
+        const auto at = [&](int fromStart) {
+            return mirrored ? row.right() - fromStart : row.left() + fromStart;
+        };
+        QCOMPARE(QColor(parts.pixel(at(3), row.center().y())), clarinets);
+        const QRect name = QStyle::visualRect(direction, row, QRect(row.left() + 14, row.top() + 5, 120, 18));
+        QVERIFY(inkIn(parts, name) > 60);
+        // The fan's curves end at the rows.
+        auto* fan = m->window().findChild<FanPicture*>();
+        const QImage curves = fan->grab().toImage();
+        const int y = rows->mapTo(&m->window(), row.center()).y() - fan->mapTo(&m->window(), QPoint()).y();
+        const int edge = mirrored ? 1 : fan->width() - 2;
+        int coloured = 0;
+        for (int dy = -4; dy <= 4; ++dy)
+            coloured += ratioOf(QColor(curves.pixel(edge, y + dy)), theme().ground) > 1.3;
+        QVERIFY2(coloured > 0, mirrored ? "mirrored" : "not mirrored");
+        // Names in Practice, which had no room.
+        m->window().showPage(Step::Practice);
+        QTRY_VERIFY(m->window().findChildren<QAbstractButton*>().size() > 30);
+        QTest::qWait(100);
+        QWidget* role = nullptr;
+        for (QWidget* w : m->window().findChildren<QWidget*>())
+            if (w->isVisible() && w->accessibleName() == QStringLiteral("Clarinets, backs")) role = w;
+        QVERIFY(role);
+        const QRect called =
+            QStyle::visualRect(direction, role->rect(), QRect(14, 4, 90, role->height() - 12));
+        QVERIFY(inkIn(role->grab().toImage(), called) > 60);
+        for (int page = 0; page < static_cast<int>(stepTexts().size());
+             ++page) { // and nothing is out of reach
+            m->window().showPage(static_cast<Step>(page));
+            QTest::qWait(20);
+            const QString wrong = wrongIn(&m->window());
+            QVERIFY2(wrong.isEmpty(), qPrintable(wrong));
+        }
+    }
+    QApplication::setLayoutDirection(Qt::LeftToRight);
 }
 
 int main(int count, char** words) {

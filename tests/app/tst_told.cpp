@@ -100,6 +100,7 @@ class TestTold : public QObject {
     void menusAreShortAndTheirLettersClear();
     void keysAreFoundAndChanged();
     void menusComeByKeys();
+    void playingAndUndoingInDialogs();
     void theWholeJobInFortyKeys();
 
   private:
@@ -622,6 +623,26 @@ void TestTold::menusComeByKeys() {
     m->window().findChild<PartsPage*>()->rows()->setFocus();
     QVERIFY(menuHas(Qt::ShiftModifier, m->window().action(QStringLiteral("split"))));
     QVERIFY(menuHas(Qt::NoModifier, m->window().action(QStringLiteral("save"))));
+}
+
+void TestTold::playingAndUndoingInDialogs() {
+    QVERIFY(m->select("Guitar"));
+    QDialog* dialog = m->dialogOf("pitchVelocity");
+    QVERIFY(dialog);
+    dialog->activateWindow();
+    QTRY_COMPARE(QApplication::activeWindow(), dialog);
+    auto* semitones = dialog->findChild<QSpinBox*>(QStringLiteral("semitones"));
+    QVERIFY(semitones);
+    semitones->setFocus();
+    QTest::keyClick(semitones, Qt::Key_Up);
+    QTRY_COMPARE(m->session().current.part()->recipe.semitones, 1);
+    QTest::keyClick(dialog, Qt::Key_Space);
+    QTRY_VERIFY(m->session().playback.isPlaying());
+    QTest::keyClick(semitones, Qt::Key_Z, Qt::ControlModifier);
+    QTRY_COMPARE(m->session().current.part()->recipe.semitones, 0);
+    QTest::keyClick(dialog, Qt::Key_Space);
+    QTRY_VERIFY(!m->session().playback.isPlaying());
+    dialog->reject();
 }
 
 /// From a file of 14 parts to practice files, by keys alone, each deed told. Texts that are typed do not

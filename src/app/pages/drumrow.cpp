@@ -46,13 +46,14 @@ QSize DrumRow::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const {
 
 void DrumRow::updateEditorGeometry(QWidget* editor, const QStyleOptionViewItem& option,
                                    const QModelIndex&) const {
-    editor->setGeometry(DrumColumns(QRectF(option.rect)).name.adjusted(-6, 4, 6, -6).toRect());
+    const QRect name = DrumColumns(QRectF(option.rect)).name.adjusted(-6, 4, 6, -6).toRect();
+    editor->setGeometry(QStyle::visualRect(option.direction, option.rect, name));
 }
 
 void DrumRow::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
     const DrumNote* note = m_model->note(index);
     if (!note || !m_model->view()) return;
-    painter->save();
+    const Mirrored mirrored(*painter, option.rect, option.direction);
     painter->setRenderHint(QPainter::Antialiasing);
     const QRectF row = QRectF(option.rect).adjusted(0, 1, -2, -4);
     const bool selected = option.state & QStyle::State_Selected;
@@ -75,7 +76,10 @@ void DrumRow::paint(QPainter* painter, const QStyleOptionViewItem& option, const
     nameFont.setStrikeOut(note->off);
     nameFont.setItalic(note->from == NameFrom::Person);
     paintText(*painter, columns.name, QString::fromStdString(note->name), nameFont, ink);
-    paintPrint(*painter, columns.print, *note);
+    {
+        const Upright upright(*painter, columns.print);
+        paintPrint(*painter, upright.rect(), *note);
+    }
     const double middle = row.center().y();
     painter->setPen(
         QPen(silent ? theme().brick : theme().muted, 1.6, silent || note->off ? Qt::DotLine : Qt::SolidLine));
@@ -95,7 +99,6 @@ void DrumRow::paint(QPainter* painter, const QStyleOptionViewItem& option, const
     paintText(*painter, columns.hits, QString::number(note->hits), textFont(10), ink,
               Qt::AlignRight | Qt::AlignVCenter);
     paintLoudness(*painter, columns.loudness, *note);
-    painter->restore();
 }
 
 void DrumRow::paintPrint(QPainter& painter, const QRectF& rect, const DrumNote& note) const {
@@ -150,6 +153,7 @@ DrumHeading::DrumHeading(QWidget* parent) : QWidget(parent) { setFixedHeight(18)
 
 void DrumHeading::paintEvent(QPaintEvent*) {
     QPainter painter(this);
+    const Mirrored mirrored(painter, rect(), layoutDirection());
     const DrumColumns columns(QRectF(rect()).adjusted(0, 0, -2, 0));
     const auto say = [&](const QRectF& at, const QString& text, Qt::Alignment side = Qt::AlignLeft) {
         paintText(painter, at, text, textFont(9), theme().muted, side | Qt::AlignVCenter);

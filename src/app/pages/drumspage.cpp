@@ -606,7 +606,9 @@ bool DrumsPage::eventFilter(QObject* watched, QEvent* event) {
     if (watched == m_rows->viewport() && event->type() == QEvent::Wheel) {
         auto* wheel = static_cast<QWheelEvent*>(event);
         const QModelIndex row = m_rows->indexAt(wheel->position().toPoint());
-        const QRectF loudness = DrumColumns(QRectF(m_rows->visualRect(row))).loudness;
+        const QRect shown = m_rows->visualRect(row);
+        const QRectF loudness =
+            QStyle::visualRect(layoutDirection(), shown, DrumColumns(QRectF(shown)).loudness.toRect());
         if (const DrumNote* note = m_model->note(row); note && loudness.contains(wheel->position())) {
             const int by = wheel->angleDelta().y() > 0 ? 2 : -2;
             const auto keys = selectedKeys();

@@ -42,6 +42,7 @@ class ExportRow final : public QStyledItemDelegate {
 
     void paint(QPainter* painter, const QStyleOptionViewItem& option,
                const QModelIndex& index) const override {
+        const Mirrored mirrored(*painter, option.rect, option.direction);
         painter->setRenderHint(QPainter::Antialiasing);
         QRectF row(option.rect);
         if (startsGroup(index)) {
@@ -58,9 +59,10 @@ class ExportRow final : public QStyledItemDelegate {
         painter->setPen(QPen(ticked ? theme().action : theme().muted, 1.2));
         painter->setBrush(ticked ? theme().action : theme().panel);
         painter->drawRoundedRect(box, 4, 4);
-        if (ticked)
-            icon(QStringLiteral("check"), theme().onAction)
-                .paint(painter, box.adjusted(2, 2, -2, -2).toRect());
+        if (ticked) {
+            const Upright upright(*painter, box.adjusted(2, 2, -2, -2));
+            icon(QStringLiteral("check"), theme().onAction).paint(painter, upright.rect().toRect());
+        }
         const double nameWidth = row.width() * 0.36;
         paintText(*painter, QRectF(row.left() + 40, row.top(), nameWidth - 46, row.height()),
                   index.data().toString(), textFont(9.5, QFont::Medium), theme().ink);

@@ -131,6 +131,7 @@ void FanPicture::paintStone(QPainter& painter, const Stone& stone) const {
 void FanPicture::paintEvent(QPaintEvent*) {
     if (!m_session.current.hasSong()) return;
     QPainter painter(this);
+    const Mirrored mirrored(painter, rect(), layoutDirection());
     painter.setRenderHint(QPainter::Antialiasing);
     const Song& song = m_session.current.song();
     const auto blocks = layoutBlocks();
@@ -171,11 +172,15 @@ void FanPicture::selectFrom(const Stone& stone) {
     m_session.current.selectPart(at->first);
 }
 
+QRect FanPicture::shownRect(const Stone& stone) const {
+    return QStyle::visualRect(layoutDirection(), rect(), stone.rect.toRect());
+}
+
 void FanPicture::mousePressEvent(QMouseEvent* event) {
     if (!m_session.current.hasSong()) return;
     for (const Block& block : layoutBlocks())
         for (const Stone& stone : block.stones)
-            if (stone.rect.contains(event->position())) return selectFrom(stone);
+            if (shownRect(stone).contains(event->position().toPoint())) return selectFrom(stone);
 }
 
 std::vector<SurfaceRow> FanPicture::surfaceRows() const {
@@ -193,7 +198,7 @@ std::vector<SurfaceRow> FanPicture::surfaceRows() const {
                                 .arg(block.track + 1)
                                 .arg(stone.origin.channel.value + 1)
                                 .arg(names.join(QStringLiteral(", "))),
-                            tr("%1 notes").arg(stone.notes()), stone.rect.toRect(), selected});
+                            tr("%1 notes").arg(stone.notes()), shownRect(stone), selected});
         }
     return rows;
 }

@@ -40,6 +40,7 @@ class FanPicture : public QWidget, public Surface {
     void paintCurves(QPainter& painter, const std::vector<Block>& blocks) const;
     void paintStone(QPainter& painter, const Stone& stone) const;
     void selectFrom(const Stone& stone);
+    [[nodiscard]] QRect shownRect(const Stone& stone) const;
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     Uses<uses::Set, uses::Findings> m_session;

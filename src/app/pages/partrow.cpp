@@ -30,6 +30,7 @@ void LanePictures::paint(QPainter& painter, const QRectF& rect, const Part& part
 void PartRow::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
     const Part* part = m_session.current.song().part(index.data(PartsModel::IdRole).toInt());
     if (!part) return;
+    const Mirrored mirrored(*painter, option.rect, option.direction);
     const QRectF card = QRectF(option.rect).adjusted(0, 1, -2, -3);
     paintCard(*painter, card, part->id == m_session.current.selectedPart());
     painter->setPen(Qt::NoPen);
@@ -44,13 +45,15 @@ void PartRow::paint(QPainter* painter, const QStyleOptionViewItem& option, const
     const double right = paintPills(*painter, *part, card);
     const QRectF lane(card.left() + partNameWidth, card.top() + 5, right - card.left() - partNameWidth - 8,
                       card.height() - 10);
-    m_pictures.paint(*painter, lane.adjusted(-3, -3, 3, 3), *part, m_session.findings.overview(part->id),
+    const Upright upright(*painter, lane.adjusted(-3, -3, 3, 3));
+    m_pictures.paint(*painter, upright.rect(), *part, m_session.findings.overview(part->id),
                      m_session.findings.volume(part->id), m_zoom->range());
 }
 
 void PartRow::updateEditorGeometry(QWidget* editor, const QStyleOptionViewItem& option,
                                    const QModelIndex&) const {
-    editor->setGeometry(option.rect.left() + 10, option.rect.top() + 7, partNameWidth + 20, 30);
+    const QRect name(option.rect.left() + 10, option.rect.top() + 7, partNameWidth + 20, 30);
+    editor->setGeometry(QStyle::visualRect(option.direction, option.rect, name));
 }
 
 double PartRow::paintPills(QPainter& painter, const Part& part, const QRectF& card) const {

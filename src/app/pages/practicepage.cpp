@@ -60,6 +60,8 @@ class PracticePage::RoleRow final : public QWidget {
         const Part* part = m_session.current.hasSong() ? m_session.current.song().part(m_part) : nullptr;
         if (!part) return;
         QPainter painter(this);
+        const Mirrored mirrored(painter, rect(), layoutDirection());
+        const QRect segments = QStyle::visualRect(layoutDirection(), rect(), m_segments->geometry());
         painter.setRenderHint(QPainter::Antialiasing);
         if (m_part == m_session.current.selectedPart()) painter.fillRect(rect(), theme().selected);
         painter.fillRect(QRect(0, height() - 1, width(), 1), theme().line);
@@ -67,7 +69,7 @@ class PracticePage::RoleRow final : public QWidget {
         painter.setBrush(partColour(part->colour));
         painter.drawRoundedRect(QRectF(0, 4, 6, height() - 9), 2.5, 2.5);
         const bool off = part->mix.role == Role::Off;
-        paintText(painter, QRectF(15, 0, m_segments->x() - 20, height()), QString::fromStdString(part->name),
+        paintText(painter, QRectF(15, 0, segments.left() - 20, height()), QString::fromStdString(part->name),
                   textFont(9.5, QFont::DemiBold), off ? theme().muted : theme().ink);
         // How loud it is just now: a thin line under the name.
         const double level = m_session.playback.player().isPlaying()
@@ -77,14 +79,15 @@ class PracticePage::RoleRow final : public QWidget {
         painter.setPen(Qt::NoPen);
         painter.setBrush(theme().moss);
         if (m_level > 0.02)
-            painter.drawRoundedRect(QRectF(15, height() - 8, (m_segments->x() - 26) * m_level, 3), 1.5, 1.5);
+            painter.drawRoundedRect(QRectF(15, height() - 8, (segments.left() - 26) * m_level, 3), 1.5, 1.5);
         if (!hasFocus()) return;
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(theme().action, 1.5));
         painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -2), 4, 4);
     }
     void keyPressEvent(QKeyEvent* event) override {
-        const int by = event->key() == Qt::Key_Right ? 1 : (event->key() == Qt::Key_Left ? -1 : 0);
+        const int right = isRightToLeft() ? -1 : 1;
+        const int by = event->key() == Qt::Key_Right ? right : (event->key() == Qt::Key_Left ? -right : 0);
         if (by == 0 || event->modifiers() != Qt::NoModifier) return QWidget::keyPressEvent(event);
         const int to = std::clamp(m_segments->current() + by, 0, 2);
         if (to != m_segments->current()) Q_EMIT m_segments->chosen(to);

@@ -35,6 +35,7 @@ class ShelfRow final : public QStyledItemDelegate {
     }
     void paint(QPainter* painter, const QStyleOptionViewItem& option,
                const QModelIndex& index) const override {
+        const Mirrored mirrored(*painter, option.rect, option.direction);
         painter->setRenderHint(QPainter::Antialiasing);
         const bool current = option.state & QStyle::State_Selected;
         if (current) {

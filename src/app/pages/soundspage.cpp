@@ -44,6 +44,7 @@ class SoundRow final : public QStyledItemDelegate {
         const Part* part = m_session.current.song().part(index.data(PartsModel::IdRole).toInt());
         const PartMatch* match = part ? m_session.findings.matchOf(part->id) : nullptr;
         if (!match) return;
+        const Mirrored mirrored(*painter, option.rect, option.direction);
         painter->setRenderHint(QPainter::Antialiasing);
         const bool selected = part->id == m_session.current.selectedPart();
         const QRectF row = QRectF(option.rect).adjusted(0, 1, -2, -4);
@@ -137,8 +138,10 @@ class SoundRow final : public QStyledItemDelegate {
 
     /// Notes on each key as a histogram over the keys that the sound plays; notes outside in the error
     /// colour.
-    void paintRange(QPainter& painter, const Part& part, const Preset* preset, const QRectF& rect) const {
-        if (rect.width() < 40) return;
+    void paintRange(QPainter& painter, const Part& part, const Preset* preset, const QRectF& room) const {
+        if (room.width() < 40) return;
+        const Upright upright(painter, room);
+        const QRectF& rect = upright.rect();
         const auto kept = m_session.findings.derived()->histogram(m_session.current.song(), part);
         const auto& histogram = *kept;
         const int most = std::max(1, *std::max_element(histogram.begin(), histogram.end()));

@@ -249,6 +249,22 @@ void paintLane(QPainter& painter, const QRectF& rect, const Overview& overview,
     painter.restore();
 }
 
+Mirrored::Mirrored(QPainter& painter, const QRectF& within, Qt::LayoutDirection direction)
+    : m_painter(painter) {
+    painter.save();
+    if (direction != Qt::RightToLeft) return;
+    painter.translate(within.left() + within.right(), 0);
+    painter.scale(-1, 1);
+}
+
+Upright::Upright(QPainter& painter, const QRectF& part)
+    : m_painter(painter), m_rect(part), m_turned(painter.worldTransform().m11() < 0) {
+    if (!m_turned) return;
+    painter.save();
+    painter.translate(part.left() + part.right(), 0); // about its own middle
+    painter.scale(-1, 1);
+}
+
 QRectF paintPill(QPainter& painter, double right, double middle, const QString& text, Tone tone) {
     const QFont font = textFont(8.5, QFont::Medium);
     const double width = QFontMetricsF(font).horizontalAdvance(text) + 18;
@@ -259,9 +275,7 @@ QRectF paintPill(QPainter& painter, double right, double middle, const QString& 
     painter.setPen(Qt::NoPen);
     painter.setBrush(ground);
     painter.drawRoundedRect(rect, 9, 9);
-    painter.setPen(ink);
-    painter.setFont(font);
-    painter.drawText(rect, Qt::AlignCenter, text);
+    paintText(painter, rect.adjusted(-9, 0, 9, 0), text, font, ink, Qt::AlignCenter);
     painter.restore();
     return rect;
 }
@@ -295,9 +309,10 @@ void paintCard(QPainter& painter, const QRectF& rect, bool selected, double radi
 
 void paintText(QPainter& painter, const QRectF& rect, const QString& text, const QFont& font,
                const QColor& colour, Qt::Alignment alignment) {
+    const Upright upright(painter, rect);
     painter.setFont(font);
     painter.setPen(colour);
-    painter.drawText(rect, static_cast<int>(alignment),
+    painter.drawText(upright.rect(), static_cast<int>(alignment),
                      QFontMetricsF(font).elidedText(text, Qt::ElideRight, rect.width()));
 }
 

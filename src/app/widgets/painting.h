@@ -28,6 +28,37 @@ int rowOfPiece(DrumPiece piece);
 /// The piece in a row, for people: "Hats".
 QString pieceText(DrumPiece piece);
 
+/// Paints from right to left what is laid out from left to right, as layouts do where text runs so. Text
+/// stays readable (paintText(), paintPill()); for pictures of music, where time and pitch go to the right in
+/// every language, see Upright.
+class Mirrored {
+  public:
+    Mirrored(QPainter& painter, const QRectF& within, Qt::LayoutDirection direction);
+    ~Mirrored() { m_painter.restore(); }
+    Mirrored(const Mirrored&) = delete;
+    Mirrored& operator=(const Mirrored&) = delete;
+
+  private:
+    QPainter& m_painter;
+};
+
+/// Paints a part of what is Mirrored as it is.
+class Upright {
+  public:
+    Upright(QPainter& painter, const QRectF& part);
+    ~Upright() {
+        if (m_turned) m_painter.restore();
+    }
+    Upright(const Upright&) = delete;
+    Upright& operator=(const Upright&) = delete;
+    [[nodiscard]] const QRectF& rect() const { return m_rect; } ///< where the part is now
+
+  private:
+    QPainter& m_painter;
+    QRectF m_rect;
+    bool m_turned;
+};
+
 /// A short remark on a rounded ground; gives the space it took. `right` is its right edge.
 enum class Tone { Quiet, Good, Look, Wrong, Action };
 QRectF paintPill(QPainter& painter, double right, double middle, const QString& text, Tone tone);

@@ -148,7 +148,10 @@ int FlowLayout::place(const QRect& rect, bool move) const {
             y += line + m_gap;
             line = 0;
         }
-        if (move) item->setGeometry(QRect(QPoint(x, y), size));
+        if (move)
+            item->setGeometry(
+                QStyle::visualRect(parentWidget() ? parentWidget()->layoutDirection() : Qt::LeftToRight, rect,
+                                   QRect(QPoint(x, y), size)));
         x += size.width() + m_gap;
         line = std::max(line, size.height());
     }
