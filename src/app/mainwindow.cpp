@@ -106,8 +106,18 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new PageS
         box->setAttribute(Qt::WA_DeleteOnClose);
         box->open();
     });
-    connect(&session.messages, &Messages::announced, this,
-            [this](const QString& text) { announce(this, text); });
+    connect(&session.messages, &Messages::announced, this, [this](const QString& text) {
+        const auto say = [this, text] {
+            QWidget* modal = QApplication::activeModalWidget();
+            announce(modal ? modal : this, text);
+        };
+        // Of a window that has not the focus, nothing is heard; a dialog may just be closing.
+        constexpr int untilClosed = 1000; // milliseconds; readers drop what comes while a window opens
+        if (QApplication::activeModalWidget())
+            QTimer::singleShot(untilClosed, this, say);
+        else
+            say();
+    });
     askAboutChanges = [this] {
         return QMessageBox::question(this, tr("Save the set?"), tr("The set has changes that are not saved."),
                                      QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel,

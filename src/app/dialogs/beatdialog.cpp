@@ -1,4 +1,5 @@
 #include "app/dialogs/beatdialog.h"
+#include "app/widgets/rowlist.h"
 
 #include "app/session/session.h"
 #include "song/drums/beat.h"
@@ -9,7 +10,7 @@
 namespace cobbleway {
 
 BeatDialog::BeatDialog(Uses<uses::Set> session, QWidget* parent)
-    : Form(tr("Add a beat"), parent), m_session(session), m_styles(new QListWidget),
+    : Form(tr("Add a beat"), parent), m_session(session), m_styles(new QuietView<QListWidget>),
       m_fills(new QCheckBox(tr("With &fills at the ends of sections"))) {
     resize(430, 380);
     column()->addWidget(mutedLabel(tr(

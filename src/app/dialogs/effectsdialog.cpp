@@ -1,4 +1,5 @@
 #include "app/dialogs/effectsdialog.h"
+#include "app/widgets/rowlist.h"
 
 #include "app/dialogs/plugincontrols.h"
 #include "app/session/session.h"
@@ -11,9 +12,9 @@ namespace cobbleway {
 
 EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds> session, Of of, QWidget* parent)
     : Form(of == TheMix ? tr("Effects on the whole mix") : tr("Effects on a part"), parent),
-      m_session(session), m_of(of), m_name(titleLabel()), m_list(new QListWidget), m_choice(new QComboBox),
-      m_add(button(tr("Add"), true)), m_remove(button(tr("Remove"))), m_up(button(tr("Earlier"))),
-      m_down(button(tr("Later"))), m_controls(new PluginControls(session)) {
+      m_session(session), m_of(of), m_name(titleLabel()), m_list(new QuietView<QListWidget>),
+      m_choice(new QComboBox), m_add(button(tr("Add"), true)), m_remove(button(tr("Remove"))),
+      m_up(button(tr("Earlier"))), m_down(button(tr("Later"))), m_controls(new PluginControls(session)) {
     resize(600, 520);
     m_list->setAccessibleName(tr("Effects, in the order in which they work"));
     m_list->setObjectName(QStringLiteral("effects"));

@@ -1,4 +1,5 @@
 #include "app/dialogs/encodingdialog.h"
+#include "app/widgets/rowlist.h"
 
 #include "app/session/session.h"
 #include "midi/text.h"
@@ -29,8 +30,8 @@ std::vector<std::string> textsOf(const MidiFile& midi) {
 } // namespace
 
 EncodingDialog::EncodingDialog(Uses<uses::Set> session, QWidget* parent)
-    : Form(tr("Text encoding"), parent), m_session(session), m_encodings(new QListWidget),
-      m_texts(new QListWidget) {
+    : Form(tr("Text encoding"), parent), m_session(session), m_encodings(new QuietView<QListWidget>),
+      m_texts(new QuietView<QListWidget>) {
     resize(640, 440);
     const QString found = QString::fromStdString(guessEncoding(session.current.song().source->midi));
     column()->addWidget(

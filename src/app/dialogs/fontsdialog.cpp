@@ -1,4 +1,5 @@
 #include "app/dialogs/fontsdialog.h"
+#include "app/widgets/rowlist.h"
 
 #include <QComboBox>
 #include <QFileDialog>
@@ -32,7 +33,7 @@ QWidget* FontsDialog::makeFonts() {
     m_scope = new QComboBox;
     m_scope->addItems({tr("everywhere"), tr("in this set"), tr("in this song")});
     m_scope->setObjectName(QStringLiteral("fontScope"));
-    m_fonts = new QListWidget;
+    m_fonts = new QuietView<QListWidget>;
     m_fonts->setAccessibleName(tr("Soundfonts"));
     m_fonts->setObjectName(QStringLiteral("fontList"));
     m_order = mutedLabel();
@@ -76,7 +77,7 @@ QWidget* FontsDialog::makeFonts() {
 }
 
 QWidget* FontsDialog::makePlugins() {
-    m_plugins = new QListWidget;
+    m_plugins = new QuietView<QListWidget>;
     m_plugins->setAccessibleName(tr("LV2 instruments and effects"));
     m_plugins->setObjectName(QStringLiteral("pluginList"));
     m_plugins->setWordWrap(true);
@@ -96,7 +97,7 @@ QWidget* FontsDialog::makePlugins() {
 }
 
 QWidget* FontsDialog::makeFolders() {
-    m_folders = new QListWidget;
+    m_folders = new QuietView<QListWidget>;
     m_folders->setAccessibleName(tr("Folders"));
     m_folders->setObjectName(QStringLiteral("folderList"));
     auto* add = button(tr("Add a folder…"));

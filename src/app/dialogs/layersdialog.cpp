@@ -1,4 +1,5 @@
 #include "app/dialogs/layersdialog.h"
+#include "app/widgets/rowlist.h"
 
 #include "app/dialogs/plugincontrols.h"
 #include "app/session/session.h"
@@ -14,7 +15,7 @@
 
 namespace cobbleway {
 LayersDialog::LayersDialog(Uses<uses::Set, uses::Sounds, uses::Findings> session, QWidget* parent)
-    : Form(tr("Layers and controls"), parent), m_session(session), m_list(new QListWidget),
+    : Form(tr("Layers and controls"), parent), m_session(session), m_list(new QuietView<QListWidget>),
       m_level(new QDoubleSpinBox), m_octaves(new QSpinBox), m_lowest(new KeyBox), m_highest(new KeyBox),
       m_remove(button(tr("Remove"))), m_name(titleLabel()), m_hint(mutedLabel()), m_numbers(new QWidget),
       m_portNumbers(new QWidget), m_channel(new QSpinBox), m_bank(new QSpinBox), m_program(new QSpinBox),

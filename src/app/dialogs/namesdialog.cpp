@@ -1,4 +1,5 @@
 #include "app/dialogs/namesdialog.h"
+#include "app/widgets/rowlist.h"
 
 #include "app/session/session.h"
 #include "midi/gm.h"
@@ -11,7 +12,7 @@ namespace cobbleway {
 
 NamesDialog::NamesDialog(Uses<uses::Set, uses::Messages> session, PartId part, NameFile file, QWidget* parent)
     : Form(tr("Load drum names"), parent), m_session(session), m_part(part), m_file(std::move(file)),
-      m_lists(new QComboBox), m_names(new QListWidget), m_mended(new QListWidget),
+      m_lists(new QComboBox), m_names(new QuietView<QListWidget>), m_mended(new QuietView<QListWidget>),
       m_play(new QCheckBox(tr("&Play each note as its name means"))), m_about(mutedLabel()) {
     resize(620, 480);
     for (const NameList& list : m_file.lists) m_lists->addItem(QString::fromStdString(list.title));

@@ -1,4 +1,5 @@
 #include "app/dialogs/splitdialog.h"
+#include "app/widgets/rowlist.h"
 
 #include "app/session/session.h"
 #include "app/widgets/plots.h"
@@ -38,7 +39,7 @@ QString ruleOf(SplitDialog::Way way) {
 
 SplitDialog::SplitDialog(Uses<uses::Set, uses::Playback> session, Way way, QWidget* parent)
     : Form(tr("Split a part"), parent), m_session(session), m_part(session.current.selectedPart()),
-      m_ways(new QListWidget), m_result(new QListWidget), m_options(new QStackedWidget),
+      m_ways(new QuietView<QListWidget>), m_result(new QuietView<QListWidget>), m_options(new QStackedWidget),
       m_histogram(new PitchHistogram), m_lines(new QSpinBox), m_bar(new QSpinBox), m_rule(mutedLabel()) {
     resize(680, 430);
     const Part& part = *session.current.part();

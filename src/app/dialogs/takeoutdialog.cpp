@@ -1,4 +1,5 @@
 #include "app/dialogs/takeoutdialog.h"
+#include "app/widgets/rowlist.h"
 
 #include "app/session/session.h"
 #include "song/drums/drumedits.h"
@@ -9,7 +10,7 @@ namespace cobbleway {
 
 TakeOutDialog::TakeOutDialog(Uses<uses::Set, uses::Findings> session, PartId part, QWidget* parent)
     : Form(tr("Give joined tracks their parts again"), parent), m_session(session), m_part(part),
-      m_origins(new QListWidget) {
+      m_origins(new QuietView<QListWidget>) {
     resize(460, 340);
     column()->addWidget(
         mutedLabel(tr("This kit was joined of several tracks. Those that you tick become parts again, as the "

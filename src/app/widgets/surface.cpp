@@ -5,6 +5,7 @@
 #include <QAccessible>
 #include <QAccessibleWidget>
 #include <QPointer>
+#include <QStackedWidget>
 #include <QTimer>
 #include <QWidget>
 
@@ -202,7 +203,20 @@ class Notice final : public QWidget {
         setFixedSize(1, 1);
         setAttribute(Qt::WA_TransparentForMouseEvents);
         hide();
+        // Readers that are busy see only the last of what came in the meantime: it does not go at once.
+        m_goes.setSingleShot(true);
+        m_goes.setInterval(3000);
+        connect(&m_goes, &QTimer::timeout, this, &QWidget::hide);
     }
+    void tell(const QString& text) {
+        hide(); // a notification is told when it appears
+        setAccessibleName(text);
+        show();
+        m_goes.start();
+    }
+
+  private:
+    QTimer m_goes;
 };
 
 QAccessibleInterface* makeAccess(const QString&, QObject* object) {
@@ -214,6 +228,8 @@ QAccessibleInterface* makeAccess(const QString&, QObject* object) {
     if (auto* button = qobject_cast<QAbstractButton*>(object); button && role != QAccessible::NoRole)
         return new ChoiceAccess(button, role);
     if (widget && role == QAccessible::PageTabList) return new QAccessibleWidget(widget, role);
+    if (qobject_cast<QStackedWidget*>(object)) // Qt's would be told as a layered pane each time
+        return new QAccessibleWidget(widget, QAccessible::Pane);
     return widget && dynamic_cast<Surface*>(widget) ? new SurfaceAccess(widget) : nullptr;
 }
 
@@ -226,16 +242,14 @@ void installSurfaceAccess() { QAccessible::installFactory(makeAccess); }
 
 void announce(QWidget* from, const QString& text) {
     QWidget* window = from->window();
-    auto* notice = window->findChild<QWidget*>(QStringLiteral("notice"), Qt::FindDirectChildrenOnly);
+    auto* notice = dynamic_cast<Notice*>(
+        window->findChild<QWidget*>(QStringLiteral("notice"), Qt::FindDirectChildrenOnly));
     if (!notice) notice = new Notice(window);
-    notice->hide(); // a notification is told when it appears
-    notice->setAccessibleName(text);
-    notice->show();
+    notice->tell(text);
 #if QT_VERSION >= QT_VERSION_CHECK(6, 8, 0)
     QAccessibleAnnouncementEvent event(window, text);
     QAccessible::updateAccessibility(&event);
 #endif
-    QTimer::singleShot(0, notice, &QWidget::hide);
 }
 
 void surfaceNumberChanged(QWidget* widget) {
