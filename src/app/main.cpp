@@ -42,7 +42,8 @@ int main(int count, char** words) {
     prepareTextSize(settings::textSize());
     QApplication application(count, words);
     followSystemTextSize(words);
-    for (const char* name : {"QT_SCALE_FACTOR", "QT_FONT_DPI"}) qunsetenv(name); // not for what it starts
+    for (const char* name : {"QT_SCALE_FACTOR", "QT_FONT_DPI", "COBBLEWAY_TEXT_SIZE"})
+        qunsetenv(name); // not for what it starts, itself among it
     QCommandLineParser parser;
     parser.setApplicationDescription(
         QApplication::translate("main", "From a MIDI file to a practice track."));

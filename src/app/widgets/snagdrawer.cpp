@@ -43,6 +43,7 @@ SnagDrawer::SnagDrawer(Uses<uses::Set, uses::Findings, uses::Playback> session, 
     : QFrame(parent), m_session(session), m_area(new FocusScroll(new QWidget)), m_count(titleLabel()),
       m_all(button(tr("Apply all safe fixes"))) {
     setObjectName(QStringLiteral("snagDrawer"));
+    setAccessibleName(tr("Snags"));
     m_keys = new GridKeys(this);
     auto* top = new QHBoxLayout;
     auto* close = new QToolButton;
