@@ -48,7 +48,8 @@ const QString midiFilter =
 
 MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new PageStack) {
     setMinimumSize(480, 360);
-    resize(QSize(1280, 800).boundedTo(screen()->availableSize()));
+    constexpr QSize frame(8, 32); // which the window manager adds
+    resize(QSize(1280, 800).boundedTo(screen()->availableSize() - frame));
     setAcceptDrops(true);
     qApp->installEventFilter(new FieldKeys(this));
     qApp->installEventFilter(new OnScreen(this));
