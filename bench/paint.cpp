@@ -11,6 +11,7 @@
 
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QMessageBox>
 #include <QScrollBar>
 #include <QStandardPaths>
 #include <QTableView>
@@ -64,7 +65,7 @@ int main(int count, char** words) {
     applyTheme(ThemeChoice::Light);
     Session session;
     MainWindow window(session);
-    window.askAboutChanges = [] { return 0x00800000; }; // discard
+    window.askAboutChanges = [](const auto& then) { then(QMessageBox::Discard); };
     window.resize(1280, 800);
     window.showPage(Step::Parts);
     window.show();

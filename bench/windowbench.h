@@ -9,6 +9,7 @@
 
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QMessageBox>
 #include <QStandardPaths>
 #include <QTemporaryDir>
 #include <QTimer>
@@ -87,7 +88,7 @@ struct Window {
     Session session;
     MainWindow window{session};
     Window() {
-        window.askAboutChanges = [] { return 0x00800000; }; // discard
+        window.askAboutChanges = [](const auto& then) { then(QMessageBox::Discard); };
         window.resize(1280, 800);
         window.show();
         session.sounds.setCatalogue(scanFonts(FontFolders{shippedFile("house.sf2"), {}, {}}, houseFontId));

@@ -1,5 +1,6 @@
 #include "app/mainwindow.h"
 
+#include "app/dialogs/ask.h"
 #include "app/dialogs/forms.h"
 #include "app/dialogs/keysdialog.h"
 #include "app/look/theme.h"
@@ -27,7 +28,6 @@
 #include <QApplication>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QMenuBar>
@@ -119,10 +119,14 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new PageS
         else
             say();
     });
-    askAboutChanges = [this] {
-        return QMessageBox::question(this, tr("Save the set?"), tr("The set has changes that are not saved."),
-                                     QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel,
-                                     QMessageBox::Save);
+    askAboutChanges = [this](const std::function<void(int)>& then) {
+        auto* box = new QMessageBox(QMessageBox::Question, tr("Save the set?"),
+                                    tr("The set has changes that are not saved."),
+                                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+        box->setDefaultButton(QMessageBox::Save);
+        box->setAttribute(Qt::WA_DeleteOnClose);
+        connect(box, &QMessageBox::finished, this, then);
+        box->open();
     };
     askAboutRecovered = [this](const QString& about) {
         QMessageBox box(QMessageBox::NoIcon, tr("Work that was not saved"), about, QMessageBox::NoButton,
@@ -212,7 +216,7 @@ void MainWindow::showSnags(bool show) {
         return;
     }
     m_drawer->raise();
-    m_drawer->setFocus();
+    m_drawer->takeFocus();
 }
 
 void MainWindow::refresh() {
@@ -270,37 +274,41 @@ void MainWindow::commitTyping() {
 void MainWindow::whenSaved(const std::function<void()>& then) {
     commitTyping();
     if (m_session.current.isClean()) return then();
-    const int answer = askAboutChanges();
-    if (answer == QMessageBox::Save)
-        saveSet(false, [then](bool saved) {
-            if (saved) then();
-        });
-    else if (answer == QMessageBox::Discard)
-        then();
+    askAboutChanges([this, then](int answer) {
+        if (answer == QMessageBox::Save)
+            saveSet(false, [then](bool saved) {
+                if (saved) then();
+            });
+        else if (answer == QMessageBox::Discard)
+            then();
+    });
 }
 
 void MainWindow::saveSet(bool askWhere, std::function<void(bool)> then) {
     commitTyping();
-    QString path = m_session.current.projectPath();
+    const auto saveAt = [this, then = std::move(then)](const QString& path) {
+        m_session.current.save(isProject(pathOf(path)) ? path : path + QLatin1String(projectEnding), then);
+    };
+    const QString path = m_session.current.projectPath();
     if (path.isEmpty() || askWhere)
-        path = QFileDialog::getSaveFileName(this, tr("Save the set"), path, projectFilter);
-    if (path.isEmpty()) return;
-    if (!isProject(pathOf(path))) path += QLatin1String(projectEnding);
-    m_session.current.save(path, std::move(then));
+        ask::whereToSave(this, tr("Save the set"), path, projectFilter, saveAt);
+    else
+        saveAt(path);
 }
 
 void MainWindow::openSet() {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Open a set"), {}, projectFilter);
-    if (!path.isEmpty()) m_session.current.open(path);
+    ask::forFile(this, tr("Open a set"), {}, projectFilter,
+                 [this](const QString& path) { m_session.current.open(path); });
 }
 
 void MainWindow::addFiles() {
-    m_session.current.addPaths(QFileDialog::getOpenFileNames(this, tr("Add MIDI files"), {}, midiFilter));
+    ask::forFiles(this, tr("Add MIDI files"), midiFilter,
+                  [this](const QStringList& paths) { m_session.current.addPaths(paths); });
 }
 
 void MainWindow::addFolder() {
-    const QString folder = QFileDialog::getExistingDirectory(this, tr("Add a folder of MIDI files"));
-    if (!folder.isEmpty()) m_session.current.addPaths({folder});
+    ask::forFolder(this, tr("Add a folder of MIDI files"), {},
+                   [this](const QString& folder) { m_session.current.addPaths({folder}); });
 }
 
 void MainWindow::setOutput(const QString& id) {
@@ -315,11 +323,14 @@ void MainWindow::setOutput(const QString& id) {
 }
 
 void MainWindow::showAbout() {
-    QMessageBox::about(
-        this, tr("About Cobbleway"),
+    auto* box = new QMessageBox(
+        QMessageBox::NoIcon, tr("About Cobbleway"),
         tr("<b>Cobbleway %1</b><p>From a MIDI file to a practice track.</p><p>GPL-3.0-or-later. Letters: "
            "Inter, Open Font License. Icons: Lucide, ISC.</p>")
-            .arg(QCoreApplication::applicationVersion()));
+            .arg(QCoreApplication::applicationVersion()),
+        QMessageBox::Ok, this);
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->open();
 }
 
 void MainWindow::showKeys() {
@@ -333,15 +344,13 @@ void MainWindow::showKeys() {
 
 void MainWindow::closeEvent(QCloseEvent* event) {
     commitTyping();
-    if (!m_session.current.isClean()) {
-        const int answer = askAboutChanges();
-        if (answer == QMessageBox::Cancel) return event->ignore();
-        if (answer == QMessageBox::Save) {
-            event->ignore();
-            return saveSet(false, [this](bool saved) {
-                if (saved) close();
-            });
-        }
+    if (!m_mayClose && !m_session.current.isClean()) {
+        event->ignore();
+        whenSaved([this] {
+            m_mayClose = true;
+            QTimer::singleShot(0, this, &QWidget::close); // not within this event
+        });
+        return;
     }
     m_export->stop();
     settings::setWindowGeometry(saveGeometry());

@@ -46,7 +46,8 @@ class MainWindow : public QMainWindow {
     void writeNames(const QString& path, bool all);
     [[nodiscard]] QAction* action(const QString& id) const;
     /// What whenSaved() asks. Tests answer instead of a dialog.
-    std::function<int()> askAboutChanges; ///< gives a QMessageBox::StandardButton: Save, Discard or Cancel
+    /// It calls `then` with a QMessageBox::StandardButton: Save, Discard or Cancel.
+    std::function<void(const std::function<void(int)>& then)> askAboutChanges;
 
   private:
     void makeActions();
@@ -90,6 +91,7 @@ class MainWindow : public QMainWindow {
     bool eventFilter(QObject* watched, QEvent* event) override;
 
     Session& m_session;
+    bool m_mayClose = false; ///< unsaved changes have been asked about
     QList<ActionRow> m_rows; ///< the table of actions
     QHash<QString, QAction*> m_actions;
     QMenu* m_recent = nullptr;

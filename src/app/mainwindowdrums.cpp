@@ -1,6 +1,7 @@
 /// The window's actions for drums: what each is called, its keys, and the one edit or call it makes.
 #include "app/mainwindow.h"
 
+#include "app/dialogs/ask.h"
 #include "app/dialogs/beatdialog.h"
 #include "app/dialogs/namesdialog.h"
 #include "app/dialogs/takeoutdialog.h"
@@ -10,7 +11,6 @@
 #include "files/shipped.h"
 #include "song/drums/drumedits.h"
 
-#include <QFileDialog>
 #include <QMenu>
 
 namespace cobbleway {
@@ -130,9 +130,8 @@ QList<ActionRow> MainWindow::drumRows() {
          "Drums/Names",
          needs::aDrumPart,
          onPage([this](DrumsPage&) {
-             const QString path = QFileDialog::getOpenFileName(
-                 this, tr("Load drum names"), textOfPath(shippedFile("drumnames")), namesFilter);
-             if (!path.isEmpty()) showNames(path);
+             ask::forFile(this, tr("Load drum names"), textOfPath(shippedFile("drumnames")), namesFilter,
+                          [this](const QString& path) { showNames(path); });
          }),
          tr("Load names…")},
         {"", {}, {}, "Drums/Names/Published names", nullptr},
@@ -142,8 +141,8 @@ QList<ActionRow> MainWindow::drumRows() {
          "Drums/Names",
          needs::aDrumPart,
          onPage([this](DrumsPage&) {
-             const QString path = QFileDialog::getSaveFileName(this, tr("Save drum names"), {}, namesFilter);
-             if (!path.isEmpty()) writeNames(path, false);
+             ask::whereToSave(this, tr("Save drum names"), {}, namesFilter,
+                              [this](const QString& path) { writeNames(path, false); });
          }),
          tr("Save names…")},
         {"saveAllNames",
@@ -152,8 +151,8 @@ QList<ActionRow> MainWindow::drumRows() {
          "Drums/Names",
          needs::aDrumPart,
          onPage([this](DrumsPage&) {
-             const QString path = QFileDialog::getSaveFileName(this, tr("Save drum names"), {}, namesFilter);
-             if (!path.isEmpty()) writeNames(path, true);
+             ask::whereToSave(this, tr("Save drum names"), {}, namesFilter,
+                              [this](const QString& path) { writeNames(path, true); });
          })},
         gap(),
         {"pieceApart",

@@ -229,7 +229,7 @@ int main(int count, char** words) {
     installSurfaceAccess();
     Session session;
     MainWindow window(session);
-    window.askAboutChanges = [] { return 0x00800000; }; // discard
+    window.askAboutChanges = [](const auto& then) { then(0x00800000); }; // discard
     window.resize(count == 4 ? QString::fromLocal8Bit(words[2]).toInt() : 1280,
                   count == 4 ? QString::fromLocal8Bit(words[3]).toInt() : 800);
     window.show();

@@ -41,7 +41,7 @@ inline bool open(CurrentSet& current, const QString& path) {
 class Driver {
   public:
     Driver() : m_window(m_session) {
-        m_window.askAboutChanges = [] { return static_cast<int>(QMessageBox::Discard); };
+        m_window.askAboutChanges = [](const auto& then) { then(QMessageBox::Discard); };
         m_window.resize(1280, 800);
         m_window.show();
         m_ok = m_session.playback.player().open("silent").ok();

@@ -252,6 +252,7 @@ void TestShapingWindow::controllersKeptDroppedThinned() {
     what->setCurrentIndex(1);
     Q_EMIT what->activated(1);
     QTRY_VERIFY(m->session().current.part()->recipe.drops(7));
+    m->session().current.endGesture(); // time passes
     what->setCurrentIndex(0);
     Q_EMIT what->activated(0);
     QTRY_VERIFY(m->session().current.part()->recipe.controllers.empty());
@@ -261,6 +262,20 @@ void TestShapingWindow::controllersKeptDroppedThinned() {
     dialog->reject();
     m->act("undo");
     QVERIFY(m->session().current.part()->recipe.drops(7));
+    m->act("undo"); // what was gone through before is one step
+    QVERIFY(m->session().current.part()->recipe.controllers.empty());
+    // Going through the choices and back leaves nothing to undo.
+    const QString last = m->session().current.undoName();
+    dialog = m->dialogOf("controllers");
+    QVERIFY(dialog);
+    what = dialog->findChild<QComboBox*>(QStringLiteral("what"));
+    what->setFocus();
+    QTest::keyClick(what, Qt::Key_Down);
+    QTRY_VERIFY(m->session().current.part()->recipe.drops(7));
+    QTest::keyClick(what, Qt::Key_Up);
+    QTRY_VERIFY(m->session().current.part()->recipe.controllers.empty());
+    QCOMPARE(m->session().current.undoName(), last);
+    dialog->reject();
 }
 
 void TestShapingWindow::pitchAndVelocity() {
@@ -470,9 +485,9 @@ void TestShapingWindow::midiOptionsAndPartFiles() {
     auto* page = m->window().exportPage();
     page->setFolder(folder.path());
     std::vector<std::filesystem::path> asked;
-    page->askAboutExisting = [&asked](const std::vector<std::filesystem::path>& there) {
+    page->askAboutExisting = [&asked](const auto& there, const auto& then) {
         asked = there;
-        return std::optional(Existing::Replace);
+        then(Existing::Replace);
     };
     auto* writtenIn = page->findChild<QCheckBox*>(QStringLiteral("writtenIn"));
     QTRY_VERIFY(writtenIn->isChecked());
@@ -492,7 +507,7 @@ void TestShapingWindow::midiOptionsAndPartFiles() {
     const Song out = writeAndRead();
     QCOMPARE(asked.size(), std::size_t{1}); // nothing is replaced unasked
     // One that gets a number is shown by the name that it has.
-    page->askAboutExisting = [](const auto&) { return std::optional(Existing::Number); };
+    page->askAboutExisting = [](const auto&, const auto& then) { then(Existing::Number); };
     (void)writeAndRead();
     QStringList names;
     for (int row = 0; row < page->model()->rowCount(); ++row)

@@ -25,6 +25,7 @@
 #include <QListWidget>
 #include <QMenu>
 #include <QMenuBar>
+#include <QRegularExpression>
 #include <QSlider>
 #include <QSpinBox>
 #include <QTableView>
@@ -85,6 +86,7 @@ class TestTold : public QObject {
     void hiddenListsAreQuiet();
     void searchIsNotInterrupted();
     void aListSpeaksItsRowWhenItGetsTheFocus();
+    void eventsAreSentences();
     void ticksAreTold();
     void numbersOfPaintedViews();
     void slidersTellTheirUnit();
@@ -239,6 +241,24 @@ void TestTold::aListSpeaksItsRowWhenItGetsTheFocus() {
     QTest::keyClick(rows, Qt::Key_Down);
     QTRY_VERIFY(!left.focus.isEmpty() && left.focus.last().second.contains(QLatin1String("Glass bells")));
     QCOMPARE(left.focus.size(), 1); // once
+}
+
+void TestTold::eventsAreSentences() {
+    m->select("Clarinets");
+    m->act("events");
+    auto* table = m->window().findChild<QTableView*>(QStringLiteral("eventTable"));
+    QTRY_VERIFY(table && table->isVisible() && table->model()->rowCount() > 10);
+    auto* kinds = m->window().findChild<QComboBox*>(QStringLiteral("eventKind"));
+    kinds->setCurrentIndex(kinds->findText(QStringLiteral("note")));
+    const QString said = table->model()->index(0, 0).data(Qt::AccessibleTextRole).toString();
+    static const QRegularExpression sentence(
+        QStringLiteral("^note [A-G]#?\\d, bar \\d+, beat \\d( and \\d+ ticks)?, value \\d+$"));
+    QVERIFY2(sentence.match(said).hasMatch(), qPrintable(said));
+    table->setFocus();
+    left = {};
+    QTest::keyClick(table, Qt::Key_Down);
+    QTRY_VERIFY(!left.focus.isEmpty());
+    QVERIFY2(sentence.match(left.focus.last().second).hasMatch(), qPrintable(left.focus.last().second));
 }
 
 void TestTold::ticksAreTold() {
@@ -521,16 +541,18 @@ void TestTold::gridsAreFewTabStops() {
     QTest::qWait(50);
     const auto drums = stops();
     QVERIFY2(drums.size() > 12 && drums.size() <= 32, qPrintable(QString::number(drums.size())));
-    // Cards of snags: after a fix the focus is on the neighbour.
+    // Cards of snags: the first has the focus; after a fix the focus is on the neighbour.
     m->window().showSnags(true);
     QTest::qWait(50);
     auto* drawer = m->window().findChild<SnagDrawer*>();
+    const QWidget* first = QApplication::focusWidget();
     const auto withSnags = stops();
     QVERIFY2(withSnags.size() <= drums.size() + 6, qPrintable(QString::number(withSnags.size())));
     QWidget* card = nullptr;
     for (QWidget* widget : withSnags)
         if (drawer->isAncestorOf(widget) && widget->inherits("cobbleway::Card")) card = widget;
     QVERIFY(card);
+    QCOMPARE(card, first);
     card->setFocus();
     QTest::keyClick(card, Qt::Key_Down);
     const QString second = QApplication::focusWidget()->accessibleName();

@@ -103,7 +103,7 @@ void TestWindow::init() {
     settings::setFontOrder({}); // as a person begins
     m_session = std::make_unique<Session>();
     m_window = std::make_unique<MainWindow>(*m_session);
-    m_window->askAboutChanges = [] { return static_cast<int>(QMessageBox::Discard); };
+    m_window->askAboutChanges = [](const auto& then) { then(QMessageBox::Discard); };
     m_window->resize(1280, 800);
     m_window->show();
     QVERIFY(m_session->playback.player().open("silent").ok());
@@ -510,9 +510,9 @@ void TestWindow::aDroppedSetAsksFirst() {
                             [](const Song& song) { return edits::setLevel(song, 1, -7); });
     const SongSet mine = m_session->current.set();
     int asked = 0, answer = QMessageBox::Cancel;
-    m_window->askAboutChanges = [&] {
+    m_window->askAboutChanges = [&](const auto& then) {
         ++asked;
-        return answer;
+        then(answer);
     };
     QMimeData dropped;
     dropped.setUrls({QUrl::fromLocalFile(other)});
@@ -563,29 +563,30 @@ void TestWindow::whatIsBeingTypedCountsBeforeSaving() {
     editor->setText(QStringLiteral("Ferry bell"));
     QTRY_VERIFY(editor->hasFocus());
     int asked = 0;
-    m_window->askAboutChanges = [&asked] {
+    m_window->askAboutChanges = [&asked](const auto& then) {
         ++asked;
-        return static_cast<int>(QMessageBox::Cancel);
+        then(QMessageBox::Cancel);
     };
     QVERIFY(!m_window->close());
     QCOMPARE(asked, 1); // the name is a change
     QCOMPARE(m_session->current.part()->name, std::string("Ferry bell"));
-    m_window->askAboutChanges = [] { return static_cast<int>(QMessageBox::Discard); };
+    m_window->askAboutChanges = [](const auto& then) { then(QMessageBox::Discard); };
 }
 
 void TestWindow::asksAboutUnsavedChanges() {
     openDemo();
     int asked = 0;
-    m_window->askAboutChanges = [&asked] {
+    m_window->askAboutChanges = [&asked](const auto& then) {
         ++asked;
-        return static_cast<int>(QMessageBox::Cancel);
+        then(QMessageBox::Cancel);
     };
     QVERIFY(!m_window->close());
     m_window->action(QStringLiteral("new"))->trigger();
     QVERIFY(m_session->current.hasSong());
     QCOMPARE(asked, 2);
-    m_window->askAboutChanges = [] { return static_cast<int>(QMessageBox::Discard); };
-    QVERIFY(m_window->close());
+    m_window->askAboutChanges = [](const auto& then) { then(QMessageBox::Discard); };
+    m_window->close();
+    QTRY_VERIFY(!m_window->isVisible());
 }
 
 void TestWindow::everyActionIsInAMenu() {

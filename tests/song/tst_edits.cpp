@@ -43,6 +43,7 @@ class TestEdits : public QObject {
   private Q_SLOTS:
     void undoAllGivesTheStartRedoAllTheEnd();
     void aGestureIsOneStep();
+    void aGestureThatEndsWhereItBeganIsNoStep();
     void cleanIsWhereItWasSaved();
     void namesStayUnlikeAndValuesInRange();
     void anUnknownPartChangesNothing();
@@ -94,6 +95,21 @@ void TestEdits::aGestureIsOneStep() {
     history.push(6, "drag", "level 1"); // another drag
     history.undo();
     QCOMPARE(history.now(), 5);
+}
+
+void TestEdits::aGestureThatEndsWhereItBeganIsNoStep() {
+    History<int> history(0);
+    history.push(1, "a");
+    history.markClean();
+    for (int value : {2, 3, 1}) history.push(value, "drag", "level 1");
+    QVERIFY(history.isClean());
+    QCOMPARE(history.undoName(), std::string("a"));
+    history.push(4, "drag", "level 1"); // it goes on
+    QCOMPARE(history.now(), 4);
+    history.undo();
+    QCOMPARE(history.now(), 1);
+    history.undo();
+    QCOMPARE(history.now(), 0);
 }
 
 void TestEdits::cleanIsWhereItWasSaved() {

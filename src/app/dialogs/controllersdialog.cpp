@@ -149,26 +149,30 @@ void ControllersDialog::apply() {
     if (!part || id < 0) return;
     const PartId to = part->id;
     const QString name = QString::fromStdString(controllerName(id));
+    // Going through the choices by arrow keys, to hear them, is one edit.
+    const QString gesture = QStringLiteral("controller %1 %2").arg(to).arg(id);
     switch (static_cast<What>(m_what->currentData().toInt())) {
     case Keep:
-        return m_session.current.edit(tr("Keep %1").arg(name),
-                                      [=](const Song& s) { return edits::keepController(s, to, id); });
+        return m_session.current.edit(
+            tr("Keep %1").arg(name), [=](const Song& s) { return edits::keepController(s, to, id); },
+            gesture);
     case Drop:
-        return m_session.current.edit(tr("Drop %1").arg(name),
-                                      [=](const Song& s) { return edits::dropController(s, to, id); });
+        return m_session.current.edit(
+            tr("Drop %1").arg(name), [=](const Song& s) { return edits::dropController(s, to, id); },
+            gesture);
     case Thin: {
         if (!canThin(id)) break;
         const int tolerance = m_tolerance->value();
         return m_session.current.edit(
             tr("Thin %1").arg(name),
-            [=](const Song& s) { return edits::thinController(s, to, id, tolerance); },
-            QStringLiteral("thin %1 %2").arg(to).arg(id));
+            [=](const Song& s) { return edits::thinController(s, to, id, tolerance); }, gesture);
     }
     case IntoMix: {
         const Song& song = m_session.current.song();
         if (edits::controllerIntoMix(song, to, id) == song) break;
-        return m_session.current.edit(tr("Turn %1 into level").arg(name),
-                                      [=](const Song& s) { return edits::controllerIntoMix(s, to, id); });
+        return m_session.current.edit(
+            tr("Turn %1 into level").arg(name),
+            [=](const Song& s) { return edits::controllerIntoMix(s, to, id); }, gesture);
     }
     }
     refreshChoice(); // the choice could not be taken

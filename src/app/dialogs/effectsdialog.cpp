@@ -58,8 +58,7 @@ EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds> session, Of of, QWidg
                 const int at = m_list->currentRow();
                 if (at < 0 || static_cast<std::size_t>(at) >= to.size()) return;
                 to[static_cast<std::size_t>(at)].settings = settings;
-                change(tr("Set an effect"), to,
-                       gesture.isEmpty() ? QString() : QStringLiteral("effect %1 %2").arg(at).arg(gesture));
+                change(tr("Set an effect"), to, QStringLiteral("effect %1 %2").arg(at).arg(gesture));
             });
     follow(session.current, Side::Sounds | Side::Names, this, &EffectsDialog::refresh);
     connect(&session.current, &CurrentSet::selectionChanged, this, &EffectsDialog::refresh);

@@ -1,8 +1,9 @@
 #include "app/dialogs/fontsdialog.h"
+
+#include "app/dialogs/ask.h"
 #include "app/widgets/rowlist.h"
 
 #include <QComboBox>
-#include <QFileDialog>
 #include <QListWidget>
 #include <QStackedWidget>
 
@@ -113,8 +114,8 @@ QWidget* FontsDialog::makeFolders() {
     layout->addLayout(row({add, m_removeFolder, again}));
     connect(again, &QPushButton::clicked, &m_session.sounds, &Sounds::rescanFonts);
     connect(add, &QPushButton::clicked, this, [this] {
-        const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder with soundfonts"));
-        if (!folder.isEmpty()) m_session.sounds.addFontFolder(folder);
+        ask::forFolder(this, tr("Folder with soundfonts"), {},
+                       [this](const QString& folder) { m_session.sounds.addFontFolder(folder); });
     });
     connect(m_removeFolder, &QPushButton::clicked, this, [this] {
         if (m_folders->currentItem()) m_session.sounds.removeFontFolder(m_folders->currentItem()->text());

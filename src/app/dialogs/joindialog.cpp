@@ -11,7 +11,7 @@ namespace cobbleway {
 
 JoinDialog::JoinDialog(Uses<uses::Set> session, QWidget* parent)
     : Form(tr("Join parts"), parent), m_session(session), m_part(session.current.selectedPart()),
-      m_parts(new QuietView<QListWidget>), m_clashes(new QuietView<QListWidget>), m_unisons(new QComboBox),
+      m_parts(new TickView<QListWidget>), m_clashes(new QuietView<QListWidget>), m_unisons(new QComboBox),
       m_levels(new QCheckBox(tr("Keep each part's &loudness"))),
       m_pedal(new QCheckBox(tr("Write the &pedal into the notes"))) {
     resize(760, 440);

@@ -79,8 +79,7 @@ LayersDialog::LayersDialog(Uses<uses::Set, uses::Sounds, uses::Findings> session
                         to.settings = settings;
                         return edits::setLayer(s, id, static_cast<std::size_t>(layer), to);
                     },
-                    gesture.isEmpty() ? QString()
-                                      : QStringLiteral("control %1 %2").arg(current()).arg(gesture));
+                    QStringLiteral("control %1 %2").arg(current()).arg(gesture));
             });
     follow(session.current, Side::Sounds | Side::Names | Side::Notes, this, &LayersDialog::refresh);
     connect(&session.current, &CurrentSet::selectionChanged, this, &LayersDialog::refresh);

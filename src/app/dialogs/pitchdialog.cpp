@@ -88,10 +88,13 @@ QWidget* PitchDialog::makeVelocity() {
             if (!m_filling) applyVelocity();
         });
     connect(m_unisons, &QComboBox::activated, this, [this] {
-        m_session.current.edit(tr("Notes that meet"),
-                               [id = m_session.current.selectedPart(),
-                                to = static_cast<Unisons>(m_unisons->currentData().toInt())](
-                                   const Song& song) { return edits::setUnisons(song, id, to); });
+        m_session.current.edit(
+            tr("Notes that meet"),
+            [id = m_session.current.selectedPart(),
+             to = static_cast<Unisons>(m_unisons->currentData().toInt())](const Song& song) {
+                return edits::setUnisons(song, id, to);
+            },
+            QStringLiteral("unisons %1").arg(m_session.current.selectedPart()));
     });
     return card;
 }

@@ -56,7 +56,7 @@ PluginControls::PluginControls(Uses<uses::Sounds> session, QWidget* parent)
         if (preset.isEmpty()) {
             m_settings = {};
             refreshValues();
-            Q_EMIT changed(m_settings, {});
+            Q_EMIT changed(m_settings, QStringLiteral("preset"));
             return;
         }
         m_session.sounds.askPreset(
@@ -65,7 +65,7 @@ PluginControls::PluginControls(Uses<uses::Sounds> session, QWidget* parent)
                 if (!self || self->m_uri != uri) return;
                 self->m_settings = settings;
                 self->refreshValues();
-                Q_EMIT self->changed(settings, {});
+                Q_EMIT self->changed(settings, QStringLiteral("preset"));
             });
     });
     show({}, {});

@@ -21,7 +21,8 @@ class PluginControls : public QWidget {
     void show(const QString& uri, const PluginSettings& settings);
 
   Q_SIGNALS:
-    /// Changed by the person; `gesture` names the control, so that a drag is one step to undo.
+    /// Changed by the person; `gesture` names the control ("preset" for the presets), so that a drag is
+    /// one step to undo.
     void changed(const PluginSettings& settings, const QString& gesture);
 
   private:

@@ -10,7 +10,7 @@ namespace cobbleway {
 
 TakeOutDialog::TakeOutDialog(Uses<uses::Set, uses::Findings> session, PartId part, QWidget* parent)
     : Form(tr("Give joined tracks their parts again"), parent), m_session(session), m_part(part),
-      m_origins(new QuietView<QListWidget>) {
+      m_origins(new TickView<QListWidget>) {
     resize(460, 340);
     column()->addWidget(
         mutedLabel(tr("This kit was joined of several tracks. Those that you tick become parts again, as the "

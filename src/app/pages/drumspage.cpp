@@ -127,14 +127,17 @@ QWidget* DrumsPage::makeTop() {
             [this](int index) { m_session.current.selectPart(m_parts->itemData(index).toInt()); });
     connect(m_kits, &QComboBox::activated, this, [this](int index) {
         const PartId id = part();
+        const QString gesture = QStringLiteral("kit %1").arg(id); // arrows go through kits in one edit
         if (index <= 0)
-            return m_session.current.edit(tr("Kit as the file asks"),
-                                          [id](const Song& song) { return edits::followFile(song, id); });
+            return m_session.current.edit(
+                tr("Kit as the file asks"), [id](const Song& song) { return edits::followFile(song, id); },
+                gesture);
         const auto at = static_cast<std::size_t>(m_kits->itemData(index).toInt());
         if (at >= m_fits.size()) return;
         m_session.current.edit(
             tr("Use %1").arg(QString::fromStdString(m_fits[at].sound.name)),
-            [id, kit = m_fits[at].sound](const Song& song) { return edits::chooseSound(song, id, kit); });
+            [id, kit = m_fits[at].sound](const Song& song) { return edits::chooseSound(song, id, kit); },
+            gesture);
     });
     connect(m_order, &Segments::chosen, this, [this](int order) {
         const DrumNote* note = current();
@@ -208,7 +211,7 @@ QWidget* DrumsPage::makeNoteCard() {
         choose->setAccessibleName(tr("Select the notes: %1").arg(choose->text()));
         pieces->addWidget(choose);
         m_pieces.push_back(choose);
-        connect(choose, &QPushButton::clicked, this, [this, piece] {
+        connect(choose, &QPushButton::toggled, this, [this, piece] { // so that a screen reader can
             std::vector<std::uint8_t> keys;
             for (const DrumNote& note : m_model->notes())
                 if (static_cast<int>(note.piece) == piece) keys.push_back(note.key.value);
@@ -244,10 +247,12 @@ QWidget* DrumsPage::makeNoteCard() {
     });
     connect(m_plays, &QComboBox::activated, this, [this](int index) {
         const Key target{static_cast<std::uint8_t>(m_plays->itemData(index).toInt())};
-        edit(tr("Play %1").arg(m_plays->itemText(index)),
-             [target](const Song& song, PartId id, const std::vector<Key>& keys) {
-                 return edits::setDrumTarget(song, id, keys, target);
-             });
+        edit(
+            tr("Play %1").arg(m_plays->itemText(index)),
+            [target](const Song& song, PartId id, const std::vector<Key>& keys) {
+                return edits::setDrumTarget(song, id, keys, target);
+            },
+            "plays");
         play(target);
     });
     const auto trimTo = [this](auto change) {
@@ -581,6 +586,7 @@ void DrumsPage::refreshPieces() {
     m_pieceKeys->clear();
     for (std::size_t i = 0; i < m_pieces.size(); ++i) {
         m_pieces[i]->setVisible(there[i]);
+        const QSignalBlocker shown(m_pieces[i]); // not chosen
         m_pieces[i]->setChecked(there[i] && all[i]);
         if (there[i]) m_pieceKeys->addRow({m_pieces[i]});
     }

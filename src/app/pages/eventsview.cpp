@@ -22,6 +22,20 @@ namespace cobbleway {
 EventsModel::EventsModel(Uses<uses::Set> session, QObject* parent)
     : QAbstractTableModel(parent), m_session(session) {}
 
+namespace {
+
+/// The whole row as it is said: its first cell is what arrow keys go through.
+QString sentence(const Position& at, const Event& event, const std::string& what) {
+    QString named = QString::fromUtf8(eventKindName(kindOf(event)).data());
+    if (!what.empty()) named += QLatin1Char(' ') + QString::fromStdString(what);
+    QString said = EventsModel::tr("%1, bar %2, beat %3").arg(named).arg(at.bar).arg(at.beat);
+    if (at.tick > 0) said += EventsModel::tr(" and %1 ticks").arg(at.tick);
+    if (const auto value = eventValue(event)) said += EventsModel::tr(", value %1").arg(*value);
+    return said;
+}
+
+} // namespace
+
 void EventsModel::setFilter(const EventFilter& filter) {
     m_filter = filter;
     reload();
@@ -65,6 +79,8 @@ QVariant EventsModel::data(const QModelIndex& index, int role) const {
     switch (index.column()) {
     case Place: {
         const Position at = song.tempo->position(tick);
+        if (role == Qt::AccessibleTextRole)
+            return sentence(at, event, eventText(song, ref, part->source.drums));
         return QStringLiteral("%1.%2.%3").arg(at.bar).arg(at.beat).arg(at.tick, 3, 10, QLatin1Char('0'));
     }
     case Time: {

@@ -1,5 +1,6 @@
 #include "app/pages/exportpage.h"
 
+#include "app/dialogs/ask.h"
 #include "app/look/theme.h"
 #include "app/session/jobs.h"
 #include "app/session/session.h"
@@ -13,7 +14,6 @@
 
 #include <QCheckBox>
 #include <QComboBox>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLineEdit>
@@ -240,7 +240,7 @@ void ExportModel::takeOutcomes(const std::vector<ExportItem>& items,
 
 ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds> session, QWidget* parent)
     : QWidget(parent), m_session(session), m_model(new ExportModel(session, this)),
-      m_list(new QuietView<QListView>) {
+      m_list(new TickView<QListView>) {
     m_list->setModel(m_model);
     m_list->setItemDelegate(new ExportRow(m_list));
     m_list->setAccessibleName(tr("What can be written"));
@@ -280,9 +280,7 @@ ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds> session, QW
     connect(m_write, &QPushButton::clicked, this, &ExportPage::write);
     connect(m_stop, &QPushButton::clicked, this, &ExportPage::stop);
     connect(m_model, &ExportModel::ticksChanged, this, &ExportPage::refresh);
-    askAboutExisting = [this](const std::vector<std::filesystem::path>& there) {
-        return askWhatBecomesOf(there);
-    };
+    askAboutExisting = [this](const auto& there, const auto& then) { askWhatBecomesOf(there, then); };
     refresh();
     refreshMidi();
 }
@@ -320,9 +318,8 @@ QWidget* ExportPage::makeOptions() {
     m_folder->setAccessibleName(tr("Folder"));
     auto* choose = button(tr("Choose folder…"));
     connect(choose, &QPushButton::clicked, this, [this] {
-        const QString folder =
-            QFileDialog::getExistingDirectory(this, tr("Folder for the files"), m_folder->text());
-        if (!folder.isEmpty()) setFolder(folder);
+        ask::forFolder(this, tr("Folder for the files"), m_folder->text(),
+                       [this](const QString& folder) { setFolder(folder); });
     });
     card->column()->addWidget(m_folder);
     card->column()->addWidget(choose);
@@ -417,36 +414,42 @@ void ExportPage::refresh() {
 }
 
 /// Lists what is there already, and asks what is to become of it.
-std::optional<Existing> ExportPage::askWhatBecomesOf(const std::vector<std::filesystem::path>& there) {
+void ExportPage::askWhatBecomesOf(const std::vector<std::filesystem::path>& there,
+                                  const std::function<void(Existing)>& then) {
     QStringList names;
     for (const auto& path : there)
         if (names.size() < 12) names << QString::fromStdString(path.filename().string());
     if (there.size() > 12) names << tr("… and %1 more").arg(there.size() - 12);
-    QMessageBox box(QMessageBox::NoIcon, tr("Files that are there already"),
-                    there.size() == 1
-                        ? tr("A file of this name is in the folder already.")
-                        : tr("%1 files of these names are in the folder already.").arg(there.size()),
-                    QMessageBox::Cancel, this);
-    box.setInformativeText(names.join(QLatin1Char('\n')));
-    QPushButton* number = box.addButton(tr("Keep both"), QMessageBox::AcceptRole);
-    QPushButton* replace = box.addButton(tr("Replace"), QMessageBox::DestructiveRole);
+    auto* box = new QMessageBox(
+        QMessageBox::NoIcon, tr("Files that are there already"),
+        there.size() == 1 ? tr("A file of this name is in the folder already.")
+                          : tr("%1 files of these names are in the folder already.").arg(there.size()),
+        QMessageBox::Cancel, this);
+    box->setInformativeText(names.join(QLatin1Char('\n')));
+    QPushButton* number = box->addButton(tr("Keep both"), QMessageBox::AcceptRole);
+    QPushButton* replace = box->addButton(tr("Replace"), QMessageBox::DestructiveRole);
     QPushButton* leave =
-        box.addButton(there.size() == 1 ? tr("Leave it") : tr("Leave those"), QMessageBox::AcceptRole);
+        box->addButton(there.size() == 1 ? tr("Leave it") : tr("Leave those"), QMessageBox::AcceptRole);
     number->setToolTip(tr("The new files get a number after their name"));
     leave->setToolTip(tr("Only the others are written"));
-    box.setDefaultButton(number);
-    box.exec();
-    if (box.clickedButton() == replace) return Existing::Replace;
-    if (box.clickedButton() == leave) return Existing::Leave;
-    return box.clickedButton() == number ? std::optional(Existing::Number) : std::nullopt;
+    box->setDefaultButton(number);
+    ask::withButtons(box, [=](const QPushButton* pressed) {
+        if (pressed == replace) then(Existing::Replace);
+        if (pressed == leave) then(Existing::Leave);
+        if (pressed == number) then(Existing::Number);
+    });
 }
 
 void ExportPage::write() {
     const auto items = m_model->ticked();
     if (items.empty() || m_writing || !m_session.current.hasSong()) return;
     const auto there = alreadyThere(items, m_folder->text().toStdString());
-    const auto existing = there.empty() ? std::optional(Existing::Number) : askAboutExisting(there);
-    if (!existing) return;
+    if (there.empty()) return writeItems(items, Existing::Number);
+    askAboutExisting(there, [this, items](Existing existing) { writeItems(items, existing); });
+}
+
+void ExportPage::writeItems(const std::vector<ExportItem>& items, Existing existing) {
+    if (m_writing || !m_session.current.hasSong()) return;
     m_writing = true;
     m_stopSource = std::stop_source();
     m_model->setWaiting();
@@ -460,7 +463,7 @@ void ExportPage::write() {
                           m_stopSource.get_token(),
                           {},
                           {},
-                          *existing};
+                          existing};
     QPointer<ExportPage> self(this);
     options.progress = [self](double share) {
         QMetaObject::invokeMethod(qApp, [self, share] {

@@ -63,16 +63,20 @@ class ExportPage : public QWidget {
     [[nodiscard]] bool isWriting() const { return m_writing; }
     void write();
     void stop();
-    /// What becomes of files that are there already; none when nothing is to be written. Tests answer instead
-    /// of a dialog.
-    std::function<std::optional<Existing>(const std::vector<std::filesystem::path>&)> askAboutExisting;
+    /// Calls `then` with what becomes of files that are there already; not at all when nothing is to be
+    /// written. Tests answer instead of a dialog.
+    std::function<void(const std::vector<std::filesystem::path>& there,
+                       const std::function<void(Existing)>& then)>
+        askAboutExisting;
 
   Q_SIGNALS:
     void finished();
 
   private:
     void refresh();
-    std::optional<Existing> askWhatBecomesOf(const std::vector<std::filesystem::path>& there);
+    void askWhatBecomesOf(const std::vector<std::filesystem::path>& there,
+                          const std::function<void(Existing)>& then);
+    void writeItems(const std::vector<ExportItem>& items, Existing existing);
     void showProgress(double share);
     QWidget* makeOptions();
     void addMidiOptions(Card* card);

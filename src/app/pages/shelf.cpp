@@ -7,6 +7,7 @@
 #include "app/widgets/painting.h"
 #include "app/widgets/rowlist.h"
 #include "app/widgets/small.h"
+#include "app/widgets/surface.h"
 #include "midi/gm.h"
 #include "song/shape/edits.h"
 
@@ -179,8 +180,13 @@ QWidget* Shelf::makePreview() {
     preview->column()->addWidget(m_keyboard);
     preview->column()->addLayout(buttons);
     preview->column()->addWidget(m_use);
-    connect(m_hear, &QPushButton::clicked, this,
-            [this](bool on) { on ? tryRow(m_list->currentIndex().row()) : m_session.sounds.dropTried(); });
+    connect(m_hear, &QPushButton::toggled, this, [this](bool on) {
+        if (on == m_session.sounds.isTrying()) return;
+        if (!on) return m_session.sounds.dropTried();
+        tryRow(m_list->currentIndex().row());
+        if (const auto sound = current())
+            announce(this, tr("Trying %1").arg(QString::fromStdString(sound->name)));
+    });
     connect(m_use, &QPushButton::clicked, this, &Shelf::useCurrent);
     connect(m_alone, &QCheckBox::toggled, &m_session.sounds, &Sounds::setTriesAlone);
     const auto note = [this](int velocity) {

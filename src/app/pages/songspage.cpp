@@ -12,6 +12,7 @@
 
 #include <QAction>
 #include <QFileInfo>
+#include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QPainter>
@@ -163,8 +164,10 @@ QVariant SongsModel::data(const QModelIndex& index, int role) const {
     case Parts: {
         const auto parts =
             std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
-        return wanted ? QStringLiteral("%1 → %2").arg(song.source->midi.tracks.size()).arg(parts)
-                      : QVariant();
+        const QString text = QStringLiteral("%1 → %2").arg(song.source->midi.tracks.size()).arg(parts);
+        // The arrow points from the first to the second also where text runs from right to left.
+        const bool turned = role == Qt::DisplayRole && QGuiApplication::isRightToLeft();
+        return wanted ? (turned ? QChar(0x200E) + text : text) : QVariant();
     }
     case Length: return wanted ? timeText(song.seconds()) : QVariant();
     case Kind: return wanted ? QString::fromUtf8(dialectName(song.dialect).data()) : QVariant();

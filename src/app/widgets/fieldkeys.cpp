@@ -4,6 +4,7 @@
 #include <QAbstractItemView>
 #include <QAbstractSpinBox>
 #include <QComboBox>
+#include <QItemSelectionModel>
 #include <QKeyEvent>
 #include <QLineEdit>
 
@@ -37,6 +38,19 @@ bool isBeingTyped(const QObject* object) {
 
 bool isArrow(int key) { return key == Qt::Key_Up || key == Qt::Key_Down; }
 
+/// A row of a list that drops down can be selected by AT-SPI while the list is not open (Qt 6.4 then only
+/// marks it): that is choosing it.
+void chooseWhatIsSelected(QComboBox* combo) {
+    QObject::connect(combo->view()->selectionModel(), &QItemSelectionModel::selectionChanged, combo,
+                     [combo](const QItemSelection& selected) {
+                         if (combo->view()->isVisible() || selected.isEmpty()) return;
+                         const int row = selected.first().top();
+                         if (row == combo->currentIndex()) return;
+                         combo->setCurrentIndex(row);
+                         Q_EMIT combo->activated(row);
+                     });
+}
+
 } // namespace
 
 bool FieldKeys::eventFilter(QObject* watched, QEvent* event) {
@@ -59,6 +73,10 @@ bool FieldKeys::eventFilter(QObject* watched, QEvent* event) {
             event->accept();
             return true;
         }
+    } else if (event->type() == QEvent::ChildPolished) {
+        auto* combo = qobject_cast<QComboBox*>(watched);
+        const QObject* child = static_cast<QChildEvent*>(event)->child();
+        if (combo && !qobject_cast<const QLineEdit*>(child)) chooseWhatIsSelected(combo); // its list was made
     } else if (event->type() == QEvent::Polish) {
         auto* button = qobject_cast<QAbstractButton*>(watched);
         if (button && button->focusPolicy() == Qt::StrongFocus) button->setFocusPolicy(Qt::TabFocus);

@@ -11,6 +11,7 @@ namespace cobbleway {
 ///   with the mouse the space bar plays again.
 /// - Lists that open do so by Alt+Down and F4; arrows with Alt or Ctrl do nothing to the song from within a
 ///   field.
+/// - A row of a list that opens can be chosen by AT-SPI without opening it.
 /// - Undo and redo are the song's, unless something was typed in the field and not taken yet.
 class FieldKeys : public QObject {
     Q_OBJECT

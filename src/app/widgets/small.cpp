@@ -83,7 +83,12 @@ QPushButton* actionButton(QAction* action, int points) {
         b->setChecked(action->isChecked());
     };
     QObject::connect(action, &QAction::changed, b, show);
-    QObject::connect(b, &QPushButton::clicked, action, &QAction::trigger);
+    if (action->isCheckable()) // toggled, not clicked: a screen reader toggles
+        QObject::connect(b, &QPushButton::toggled, action, [action](bool on) {
+            if (on != action->isChecked()) action->trigger();
+        });
+    else
+        QObject::connect(b, &QPushButton::clicked, action, &QAction::trigger);
     triggerByToggling(b, action);
     show();
     return b;

@@ -41,19 +41,18 @@ class SnagCard final : public Card {
 
 SnagDrawer::SnagDrawer(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
     : QFrame(parent), m_session(session), m_area(new FocusScroll(new QWidget)), m_count(titleLabel()),
-      m_all(button(tr("Apply all safe fixes"))) {
+      m_all(button(tr("Apply all safe fixes"))), m_close(new QToolButton) {
     setObjectName(QStringLiteral("snagDrawer"));
     setAccessibleName(tr("Snags"));
     m_keys = new GridKeys(this);
     auto* top = new QHBoxLayout;
-    auto* close = new QToolButton;
-    close->setIcon(icon(QStringLiteral("x")));
-    close->setProperty("look", "flat");
-    close->setAccessibleName(tr("Close the snags"));
-    connect(close, &QToolButton::clicked, this, &SnagDrawer::closed);
+    m_close->setIcon(icon(QStringLiteral("x")));
+    m_close->setProperty("look", "flat");
+    m_close->setAccessibleName(tr("Close the snags"));
+    connect(m_close, &QToolButton::clicked, this, &SnagDrawer::closed);
     top->addWidget(m_count, 1);
     top->addWidget(m_all);
-    top->addWidget(close);
+    top->addWidget(m_close);
     m_area->setWidgetResizable(true);
     m_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_area->setFocusPolicy(Qt::NoFocus);
@@ -101,6 +100,14 @@ void SnagDrawer::refresh() {
     m_area->setWidget(list);
     m_area->verticalScrollBar()->setValue(at);
     if (hadFocus && !snags.empty()) m_keys->focusRow(row); // a fixed one's neighbour
+}
+
+void SnagDrawer::takeFocus() {
+    refresh(); // it may be waiting to be shown
+    if (m_session.findings.snags().empty())
+        m_close->setFocus(Qt::TabFocusReason);
+    else
+        m_keys->focusRow(0);
 }
 
 QWidget* SnagDrawer::cardFor(const Snag& snag, int number) {

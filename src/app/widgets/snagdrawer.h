@@ -7,6 +7,7 @@
 class QLabel;
 class QPushButton;
 class QScrollArea;
+class QToolButton;
 
 namespace cobbleway {
 
@@ -20,6 +21,7 @@ class SnagDrawer : public QFrame {
   public:
     static constexpr int usualWidth = 372; ///< less in a narrow window
     explicit SnagDrawer(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
+    void takeFocus(); ///< to the first card, or the button that closes
 
   Q_SIGNALS:
     void goTo(Step step); ///< where the snag lies
@@ -35,6 +37,7 @@ class SnagDrawer : public QFrame {
     GridKeys* m_keys; ///< a row a card
     QLabel* m_count;
     QPushButton* m_all;
+    QToolButton* m_close;
 };
 
 } // namespace cobbleway

@@ -15,11 +15,17 @@ template <class T> class History {
 
     [[nodiscard]] const T& now() const { return m_steps[m_at].value; }
     /// Adds a step after the present one; steps that were undone are lost. Equal values add nothing. A step
-    /// of the same non-empty gesture as the last one takes its place: dragging a slider is one step.
+    /// of the same non-empty gesture as the last one takes its place: dragging a slider is one step, and none
+    /// when it ends where it began.
     void push(T value, std::string name, std::string gesture = {}) {
         if (value == now()) return;
         const bool goesOn = !gesture.empty() && m_at > 0 && m_at + 1 == m_steps.size() && !isClean() &&
                             m_steps[m_at].gesture == gesture;
+        if (goesOn && value == m_steps[m_at - 1].value) { // back where it began: nothing to undo
+            m_steps.pop_back();
+            --m_at;
+            return;
+        }
         if (goesOn) {
             m_steps[m_at].value = std::move(value);
             m_steps[m_at].name = std::move(name);
