@@ -376,6 +376,13 @@ void TestSoundsWindow::effectsOnAPartAndTheMix() {
         QCOMPARE(effects()[0].name, std::string("Tilt"));
         list->item(0)->setCheckState(Qt::Unchecked);
         QVERIFY(!effects()[0].on);
+        list->setCurrentRow(0);
+        auto* on = dialog->findChild<QCheckBox*>();
+        QVERIFY(on && !on->isChecked());
+        on->toggle(); // as a screen reader does
+        QTRY_VERIFY(effects()[0].on);
+        on->toggle();
+        QTRY_VERIFY(!effects()[0].on);
         list->setCurrentRow(1);
         QSlider* ratio = nullptr;
         QTRY_VERIFY((ratio = dialog->findChild<QSlider*>(QStringLiteral("control:ratio"))));

@@ -5,6 +5,7 @@
 #include "app/session/session.h"
 #include "song/shape/edits.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QListWidget>
 
@@ -14,7 +15,8 @@ EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds> session, Of of, QWidg
     : Form(of == TheMix ? tr("Effects on the whole mix") : tr("Effects on a part"), parent),
       m_session(session), m_of(of), m_name(titleLabel()), m_list(new QuietView<QListWidget>),
       m_choice(new QComboBox), m_add(button(tr("Add"), true)), m_remove(button(tr("Remove"))),
-      m_up(button(tr("Earlier"))), m_down(button(tr("Later"))), m_controls(new PluginControls(session)) {
+      m_up(button(tr("Earlier"))), m_down(button(tr("Later"))), m_on(new QCheckBox(tr("Switched &on"))),
+      m_controls(new PluginControls(session)) {
     resize(600, 520);
     m_list->setAccessibleName(tr("Effects, in the order in which they work"));
     m_list->setObjectName(QStringLiteral("effects"));
@@ -25,7 +27,7 @@ EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds> session, Of of, QWidg
     column()->addWidget(m_name);
     column()->addLayout(row({labelled(tr("&Effect"), m_choice), m_add}));
     column()->addWidget(m_list);
-    column()->addLayout(row({m_up, m_down, m_remove}));
+    column()->addLayout(row({m_on, m_up, m_down, m_remove}));
     column()->addWidget(m_controls, 1);
     addButtons({}, tr("Close"));
     connect(m_add, &QPushButton::clicked, this, [this] {
@@ -46,6 +48,10 @@ EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds> session, Of of, QWidg
     connect(m_up, &QPushButton::clicked, this, [this] { move(-1); });
     connect(m_down, &QPushButton::clicked, this, [this] { move(1); });
     connect(m_list, &QListWidget::currentRowChanged, this, &EffectsDialog::refreshChoice);
+    connect(m_on, &QCheckBox::toggled, this, [this](bool on) { // the same as the row's tick
+        if (QListWidgetItem* item = m_filling ? nullptr : m_list->currentItem())
+            item->setCheckState(on ? Qt::Checked : Qt::Unchecked);
+    });
     connect(m_list, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
         if (m_filling) return;
         auto to = effects();
@@ -128,6 +134,10 @@ void EffectsDialog::refreshChoice() {
     const int at = m_list->currentRow();
     const bool any = at >= 0 && static_cast<std::size_t>(at) < effects().size();
     for (QPushButton* b : {m_remove, m_up, m_down}) b->setEnabled(any);
+    m_on->setEnabled(any);
+    m_filling = true;
+    m_on->setChecked(any && effects()[static_cast<std::size_t>(at)].on);
+    m_filling = false;
     m_controls->setVisible(any);
     m_controls->show(any ? QString::fromStdString(effects()[static_cast<std::size_t>(at)].uri) : QString(),
                      any ? effects()[static_cast<std::size_t>(at)].settings : PluginSettings{});

@@ -3,6 +3,7 @@
 #include "app/session/uses.h"
 #include "song/model/song.h"
 
+class QCheckBox;
 class QComboBox;
 class QListWidget;
 class QPushButton;
@@ -30,6 +31,7 @@ class EffectsDialog : public Form {
     QListWidget* m_list;
     QComboBox* m_choice;
     QPushButton *m_add, *m_remove, *m_up, *m_down;
+    QCheckBox* m_on;
     PluginControls* m_controls;
     bool m_filling = false;
 };
