@@ -96,6 +96,42 @@ def window():
     return None
 
 
+def windows():
+    """The dialogs that are open, then the window."""
+    app = application()
+    children = [app.get_child_at_index(i) for i in range(app.get_child_count())]
+    shown = [c for c in children if c is not None and c.get_state_set().contains(STATE.SHOWING)]
+    return sorted(shown, key=lambda c: "Cobbleway" in name_of(c))
+
+
+def menu_bar():
+    top = window()
+    return next(top.get_child_at_index(i) for i in range(top.get_child_count())
+                if top.get_child_at_index(i).get_role() == Atspi.Role.MENU_BAR)
+
+
+def entries(menu):
+    """The entries of a menu or the bar, open or not."""
+    for i in range(menu.get_child_count()):
+        child = menu.get_child_at_index(i)
+        if child is not None and child.get_role() == Atspi.Role.MENU_ITEM:
+            yield child
+        elif child is not None and child.get_role() == Atspi.Role.POPUP_MENU:
+            yield from entries(child)
+
+
+def menu_entry(*path):
+    """The entry of a menu; a name that ends with a colon is how it begins."""
+    node = menu_bar()
+    for name in path:
+        node = next((e for e in entries(node)
+                     if name_of(e) == name or name.endswith(":") and name_of(e).startswith(name)), None)
+        if node is None:
+            return None
+    return node
+
+
+PRESS = ("press", "toggle", "activate")
 BUTTONS = {Atspi.Role.PUSH_BUTTON, Atspi.Role.TOGGLE_BUTTON, Atspi.Role.CHECK_BOX, Atspi.Role.RADIO_BUTTON, Atspi.Role.PAGE_TAB}
 
 
@@ -124,7 +160,7 @@ def deed(control, text):
     check(node is not None, f"there is a control {control!r}")
     if node is None:
         return
-    check(act(node, ("toggle", "press", "activate")), f"{control!r} can be worked by its action")
+    check(act(node, PRESS), f"{control!r} can be worked by its action")
     check(told(text), f"after {control!r} it is told: {text!r} (heard: {heard})")
 
 

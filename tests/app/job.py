@@ -12,10 +12,10 @@ import tempfile
 
 import mido
 
-from bus import Atspi, GLib, STATE, act, application, check, heard, name_of, run_with, told, wait, walk, window
+from bus import (Atspi, GLib, PRESS, STATE, act, check, heard, menu_entry, name_of, run_with, told, wait, walk, window,
+                 windows)
 
 folder = tempfile.TemporaryDirectory()
-PRESS = ("press", "toggle", "activate")
 FIELDS = {Atspi.Role.TEXT, Atspi.Role.ENTRY}
 
 
@@ -37,14 +37,6 @@ def make_file(path):
         now = tick
     midi.tracks.append(track)
     midi.save(path)
-
-
-def windows():
-    """The dialogs that are open, then the window."""
-    app = application()
-    children = [app.get_child_at_index(i) for i in range(app.get_child_count())]
-    shown = [c for c in children if c is not None and c.get_state_set().contains(STATE.SHOWING)]
-    return sorted(shown, key=lambda c: "Cobbleway" in name_of(c))
 
 
 def seek(wanted):
@@ -72,23 +64,7 @@ def press(name, roles=None):
 
 
 def menu(*path):
-    """Works the entry of a menu; a name that ends with a colon is how it begins."""
-    def entry(node, name):
-        for i in range(node.get_child_count()):
-            child = node.get_child_at_index(i)
-            if child is None:
-                continue
-            named = name_of(child) == name or (name.endswith(":") and name_of(child).startswith(name))
-            if child.get_role() == Atspi.Role.MENU_ITEM and named:
-                return child
-            if child.get_role() == Atspi.Role.POPUP_MENU and (found := entry(child, name)):
-                return found
-        return None
-    top = window()
-    node = next(top.get_child_at_index(i) for i in range(top.get_child_count())
-                if top.get_child_at_index(i).get_role() == Atspi.Role.MENU_BAR)
-    for name in path:
-        node = node and entry(node, name)
+    node = menu_entry(*path)
     check(node is not None, f"there is the entry {path}")
     if node is not None:
         check(act(node, PRESS), f"{path} can be worked")
