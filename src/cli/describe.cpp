@@ -13,11 +13,10 @@ namespace {
 
 Json orNull(const std::optional<int>& value) { return value ? Json(*value) : Json(nullptr); }
 
-Json partJson(const Song& song, const Part& part, const ChannelPrograms& programsOfChannels, Derived& derived,
-              int index) {
+Json partJson(const Song& song, const Part& part, Derived& derived, int index) {
     const auto kept = derived.facts(song, part);
     const PartFacts& facts = *kept;
-    const auto asks = asksOf(song, part, programsOfChannels.programOf(part));
+    const auto asks = asksOf(song, part);
     const Ask& ask = asks.front();
     Json programs = Json::array();
     for (const Program program : programsOf(asks)) programs.push_back(program.value + 1);
@@ -67,11 +66,10 @@ Json inspectJson(const std::string& file, const Song& song, const Catalogue& cat
     j["first_tempo_bpm"] = song.tempo->bpm(0);
     j["parts"] = Json::array();
     Derived derived;
-    const ChannelPrograms programs(song);
     std::map<PartId, int> numbers;
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         const int number = numbers[song.parts[i].id] = static_cast<int>(i) + 1;
-        j["parts"].push_back(partJson(song, song.parts[i], programs, derived, number));
+        j["parts"].push_back(partJson(song, song.parts[i], derived, number));
     }
     j["damage"] = Json::array();
     for (const Damage& d : song.source->damage)

@@ -4,6 +4,7 @@
 #include "files/partjson.h"
 #include "midi/text.h"
 #include "midi/writer.h"
+#include "song/model/asks.h"
 #include "song/model/levels.h"
 #include "song/shape/timeedits.h"
 
@@ -227,6 +228,33 @@ void takeOldParts(Song& song, const json& j, int version) {
     song.parts = std::move(ordered);
 }
 
+/// Up to version 5 a part without a program had the first of its channel's other parts, which was not among
+/// its events. It gets it as events of its own, so that it sounds as it did.
+void lendPrograms(Song& song) {
+    std::map<std::pair<int, int>, std::vector<std::pair<PartId, Ask>>> said;
+    for (const Part& part : song.parts)
+        if (const auto ask = firstProgram(song, part.source))
+            said[{part.source.port, part.source.channel.value}].emplace_back(part.id, *ask);
+    for (Part& part : song.parts) {
+        const auto& asks = said[{part.source.port, part.source.channel.value}];
+        if (asks.empty() || part.sound.programGiven || firstProgram(song, part.source)) continue;
+        const Ask& ask = asks.front().second;
+        std::vector<EventRef> events;
+        const auto add = [&](std::uint8_t kind, std::uint8_t data1, int data2) {
+            events.push_back({madeTrack, static_cast<std::uint32_t>(song.made.size())});
+            song.made.push_back(
+                {{0, static_cast<std::uint8_t>(kind | part.source.channel.value), data1,
+                  static_cast<std::uint8_t>(data2), static_cast<std::uint8_t>(part.source.port)},
+                 static_cast<std::uint32_t>(part.source.track)});
+        };
+        if (ask.bankMsb) add(0xB0, cc::bankMsb, *ask.bankMsb);
+        if (ask.bankLsb) add(0xB0, cc::bankLsb, *ask.bankLsb);
+        add(0xC0, ask.program->value, 0);
+        events.insert(events.end(), part.source.events->begin(), part.source.events->end());
+        part.source.events = Shared<EventRefs>(events);
+    }
+}
+
 /// Every part has an id of its own, from 1 up to what can be played.
 void settleIds(Song& song) {
     std::set<PartId> taken;
@@ -297,6 +325,7 @@ Result<Song> songFrom(const json& j, const std::string& where, int version) {
         takeParts(song, j);
     else
         takeOldParts(song, j, version);
+    if (version < 6) lendPrograms(song);
     settleIds(song);
     if (j.contains("midiShape")) {
         const json& m = j["midiShape"];

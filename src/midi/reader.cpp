@@ -84,6 +84,7 @@ class Reader {
         readChunks(at);
         if (m_source.midi.tracks.empty()) report(at, 0, "The file has no track after its header.");
         checkTrackCount();
+        endHangingNotes();
         return std::move(m_source);
     }
 
@@ -218,7 +219,7 @@ class Reader {
         const std::size_t after = readEvents(begin, limit, m_source.midi.tracks.back());
         reportOpenMessage();
         Track& track = m_source.midi.tracks.back();
-        endHangingNotes(track, begin);
+        noteHanging(begin);
         if (track.events.capacity() - track.events.size() > track.events.size() / 8)
             track.events.shrink_to_fit();
         return after;
@@ -247,6 +248,7 @@ class Reader {
         m_cut = false;
         m_strayReported = m_rangeReported = m_runningReported = m_tempoReported = m_openReported = false;
         m_open.fill(0);
+        m_loose.fill(0);
         while (at < end) {
             if (track.events.size() == track.events.capacity()) makeRoom(track, base + begin, at, end);
             if (!std::exchange(m_cut, false)) tick = std::min(lastTick, tick + readDelta(at, end));
@@ -388,6 +390,8 @@ class Reader {
                 ++open;
             else if (open > 0)
                 --open;
+            else
+                ++m_loose[(status & 0x0FU) * 128U + data[0]];
         }
         return true;
     }
@@ -469,15 +473,53 @@ class Reader {
     /// Notes without an end so far, by channel and key.
     using OpenNotes = std::array<std::int32_t, std::size_t{16} * 128>;
 
+    /// A track with notes that it does not end, or ends of none of its notes, by channel and key.
+    struct Hanging {
+        std::size_t offset = 0, track = 0; ///< 0-based
+        std::vector<std::pair<std::size_t, std::int32_t>> open, loose;
+    };
+
+    /// Remembers what the track that was just read leaves open.
+    void noteHanging(std::size_t offset) {
+        Hanging hanging{offset, m_source.midi.tracks.size() - 1, {}, {}};
+        for (std::size_t key = 0; key < m_open.size(); ++key) {
+            if (m_open[key] > 0) hanging.open.emplace_back(key, m_open[key]);
+            if (m_loose[key] > 0) hanging.loose.emplace_back(key, m_loose[key]);
+        }
+        if (!hanging.open.empty() || !hanging.loose.empty()) m_hanging.push_back(std::move(hanging));
+    }
+
+    /// Of type 1 a note may be ended on another track, since both are of one channel (MIDI 1.0): as many are
+    /// left as other tracks have ends to spare.
+    void endHangingNotes() {
+        OpenNotes spare{};
+        if (m_source.midi.type == 1)
+            for (const Hanging& hanging : m_hanging)
+                for (const auto& [key, count] : hanging.loose) spare[key] += count;
+        for (const Hanging& hanging : m_hanging) {
+            if (hanging.open.empty()) continue;
+            OpenNotes surplus{}, own{};
+            for (const auto& [key, count] : hanging.loose) own[key] = count;
+            bool any = false;
+            for (const auto& [key, count] : hanging.open) {
+                const std::int32_t left = std::clamp(spare[key] - own[key], 0, count);
+                spare[key] -= left;
+                surplus[key] = count - left;
+                any = any || surplus[key] > 0;
+            }
+            if (any) endHangingNotes(hanging.track, surplus, hanging.offset);
+        }
+    }
+
     /// Ends notes that have no note-off: at the next start of their key, or at the end of the track.
-    void endHangingNotes(Track& track, std::size_t offset) {
-        if (std::all_of(m_open.begin(), m_open.end(), [](std::int32_t open) { return open == 0; })) return;
-        const int ended = closeNotes(track, m_open);
-        auto& beside = m_source.midi.besideNotes.back(); // which have moved
+    void endHangingNotes(std::size_t number, OpenNotes& surplus, std::size_t offset) {
+        Track& track = m_source.midi.tracks[number];
+        const int ended = closeNotes(track, surplus);
+        auto& beside = m_source.midi.besideNotes[number]; // which have moved
         beside.clear();
         for (std::uint32_t i = 0; i < track.events.size(); ++i)
             if (!isNoteStatus(track.events[i].status)) beside.push_back(i);
-        report(offset, m_track,
+        report(offset, static_cast<int>(number) + 1,
                std::to_string(ended) +
                    (ended == 1 ? " note had no end; it was" : " notes had no end; they were") +
                    " ended at the next note of the same key or at the end of the track.");
@@ -554,13 +596,15 @@ class Reader {
             }
         }
         for (std::size_t key = 0; key < surplus.size(); ++key)
-            while (const auto start = sounding.take(key)) close(*start, track.events.size(), track.end);
+            for (; surplus[key] > 0; --surplus[key])
+                if (const auto start = sounding.take(key)) close(*start, track.events.size(), track.end);
         insert(track.events, ends);
         return static_cast<int>(ends.size());
     }
 
     SourceFile m_source;
-    OpenNotes m_open{}; ///< of the track that is read
+    OpenNotes m_open{}, m_loose{}; ///< of the track that is read: starts without end, ends without start
+    std::vector<Hanging> m_hanging;
     int m_tracksStated = -1;
     int m_track = 0;
     std::uint8_t m_port = 0;

@@ -110,7 +110,6 @@ struct MatchKey {
     std::string encoding;
     Dialect dialect = Dialect::None;
     Tick quarter = 0;
-    Ask ofChannel;
     CatalogueKey catalogue;
     bool operator==(const MatchKey&) const = default;
 };
@@ -287,7 +286,7 @@ struct Derived::Store {
                    [&] { return traitsOf(song, plays->value); });
     }
 
-    MatchKey matchKey(const Song& song, const Part& part, const Ask& ofChannel, const Catalogue& ordered) {
+    MatchKey matchKey(const Song& song, const Part& part, const Catalogue& ordered) {
         return {heard(song, part)->number,
                 facts(song, part)->number,
                 part.identity(),
@@ -296,14 +295,13 @@ struct Derived::Store {
                 song.encoding,
                 song.dialect,
                 song.tempo->quarter(),
-                ofChannel,
                 {ordered}};
     }
 
     Kept<PartMatch> match(const Song& song, const Part& part, const MatchKey& key) {
         return get(song, part, &PartSlots::match, key, [&] {
             Kept<PartTraits> found;
-            return matchPart(song, part, asksOf(song, part, key.ofChannel), key.catalogue.catalogue,
+            return matchPart(song, part, asksOf(song, part), key.catalogue.catalogue,
                              [&]() -> const PartTraits& { return *(found = traits(song, part)); });
         });
     }
@@ -346,10 +344,6 @@ struct Derived::Store {
             view.notes = drumNotesOf(song, part, matched, view.kit, *view.hits);
             return view;
         });
-    }
-
-    ChannelPrograms channelPrograms(const Song& song) {
-        return {song, [&](const Part& part) { return facts(song, part)->value.program; }};
     }
 };
 
@@ -422,20 +416,16 @@ Derived::Kept<BarPrints> Derived::barPrints(const Song& song, const Part& part, 
 }
 
 Derived::Kept<DrumView> Derived::drums(const Song& song, const Part& part, const Catalogue& catalogue) {
-    const ChannelPrograms programs = m_store->channelPrograms(song);
-    const MatchKey key =
-        m_store->matchKey(song, part, programs.programOf(part), catalogueFor(song, catalogue));
+    const MatchKey key = m_store->matchKey(song, part, catalogueFor(song, catalogue));
     return m_store->drums(song, part, key, *m_store->match(song, part, key));
 }
 
 Derived::Kept<std::vector<PartMatch>> Derived::matches(const Song& song, const Catalogue& catalogue) {
     const Catalogue ordered = catalogueFor(song, catalogue);
-    const ChannelPrograms programs = m_store->channelPrograms(song);
     std::vector<Kept<PartMatch>> found;
     found.reserve(song.parts.size());
     for (const Part& part : song.parts)
-        found.push_back(
-            m_store->match(song, part, m_store->matchKey(song, part, programs.programOf(part), ordered)));
+        found.push_back(m_store->match(song, part, m_store->matchKey(song, part, ordered)));
     return m_store->get(song, &SongSlots::matches, found, [&] {
         std::vector<PartMatch> all;
         all.reserve(found.size());
@@ -448,11 +438,10 @@ Derived::Kept<std::vector<Snag>> Derived::snags(const Song& song, const Catalogu
     return m_store->get(song, &SongSlots::snags, SongKey{withoutLevels(song), {catalogue}}, [&] {
         const auto matched = matches(song, catalogue);
         const Catalogue ordered = catalogueFor(song, catalogue);
-        const ChannelPrograms programs = m_store->channelPrograms(song);
         std::vector<Snag> found;
         for (std::size_t i = 0; i < song.parts.size(); ++i) {
             const Part& part = song.parts[i];
-            const MatchKey key = m_store->matchKey(song, part, programs.programOf(part), ordered);
+            const MatchKey key = m_store->matchKey(song, part, ordered);
             const auto ofPart = m_store->snagsOfPart(song, part, key, (*matched)[i], catalogue);
             found.insert(found.end(), ofPart->begin(), ofPart->end());
         }

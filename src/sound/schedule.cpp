@@ -60,7 +60,7 @@ Schedule scheduleOf(const SongFrame& song, const Part& part, std::span<const Eve
     };
     if (!choices.empty()) choose(0, choices[0]);
     // A choice stands before the first note that asks for it: at one tick others may come before its program.
-    AskReader reader(song, part, match.asks.front());
+    AskReader reader(part);
     std::size_t ask = 0;
     const auto soundAt = [&](Tick tick) {
         for (std::size_t i = 0; i < stretches.size(); ++i)

@@ -4,6 +4,7 @@
 #include "files/partjson.h"
 #include "files/project.h"
 #include "files/songfile.h"
+#include "song/model/asks.h"
 
 #include <QTemporaryDir>
 #include <limits>
@@ -39,6 +40,7 @@ class TestProject : public QObject {
     void versionOneIsRead();
     void versionThreeIsRead();
     void trimsOfVersionFourAreRead();
+    void programsLentUpToVersionFive();
     void aSongIsAsItWasReadWhenItWasSaved();
     void partsAreWhatTheProjectSays();
     void eventsAreNamedShortly();
@@ -149,6 +151,30 @@ void TestProject::trimsOfVersionFourAreRead() {
     const auto& map = opened.value().songs[0]->parts[0].recipe.drumMap;
     QCOMPARE(map.size(), std::size_t{1});
     QVERIFY((map.at(42) == DrumPlan{{}, {0.5, -7, 0.25}, false}));
+}
+
+void TestProject::programsLentUpToVersionFive() {
+    Builder b(1, 2);
+    b.note(0, 0.1, 0.5, 60, 80, 0).cc(0, 1, 0, 8, 1).program(0, 1, 40, 1).note(0, 1.1, 0.5, 62, 80, 1);
+    Song song = b.song();
+    for (Part& part : song.parts) { // as those versions had it: a part's own events alone
+        std::vector<EventRef> own;
+        for (const EventRef ref : *part.source.events)
+            if (ref.track == static_cast<std::uint32_t>(part.source.track)) own.push_back(ref);
+        part.source.events = Shared<EventRefs>(own);
+    }
+    SongSet set;
+    set.songs.emplace_back(song);
+    auto json = nlohmann::json::parse(projectText(set));
+    const auto asked = [&](int version) {
+        json["version"] = version;
+        const auto opened = parseProject(json.dump(), "x");
+        return opened.ok() ? asksOf(*opened.value().songs[0], opened.value().songs[0]->parts[0]).front()
+                           : Ask{};
+    };
+    QCOMPARE(asked(6).program, std::optional<Program>());
+    QCOMPARE(asked(5).program, std::optional(Program{40}));
+    QCOMPARE(asked(5).bankMsb, std::optional(8));
 }
 
 void TestProject::aSongIsAsItWasReadWhenItWasSaved() {

@@ -17,6 +17,7 @@ std::vector<PartNote> notesOf(const SongEvents& events, const PartSource& source
     NotePairs pairs;
     pairs.reserve(source.events->size() / 2);
     Origins origins(events);
+    LooseEnds loose;
     std::uint32_t next = 0;
     events.each(*source.events, [&](const Event& event, EventRef ref) {
         const std::uint32_t i = next++;
@@ -26,12 +27,19 @@ std::vector<PartNote> notesOf(const SongEvents& events, const PartSource& source
             notes.push_back(
                 {i, noEvent, tick, std::max(tick, events.end), Key{event.data1}, Velocity{event.data2}});
         } else if (event.isNoteOff()) {
-            const std::uint32_t note = pairs.off(origins.numberOf(ref), event.data1);
-            if (note == noEvent) return;
+            const std::size_t origin = origins.numberOf(ref);
+            const std::uint32_t note = pairs.off(origin, event.data1);
+            if (note == noEvent) return loose.add({origin, event.data1, events.tickOf(ref), i});
             notes[note].off = i;
             notes[note].end = events.tickOf(ref);
         }
     });
+    loose.settle(
+        pairs, origins, [&](std::uint32_t note) { return notes[note].start; },
+        [&](std::uint32_t note, const LooseEnds::End& end) {
+            notes[note].off = end.event;
+            notes[note].end = end.tick;
+        });
     return notes;
 }
 

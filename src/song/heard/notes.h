@@ -30,6 +30,10 @@ class NotePairs {
         if (note != noEvent) keys.first[key] = m_next[note];
         return note;
     }
+    /// The note that off() would end.
+    [[nodiscard]] std::uint32_t sounding(std::size_t origin, std::uint8_t key) const {
+        return origin < m_origins.size() ? m_origins[origin].first[key & 0x7F] : noEvent;
+    }
     void reserve(std::size_t notes) { m_next.reserve(notes); }
 
   private:
@@ -70,6 +74,39 @@ class Origins {
     const SongEvents& m_events;
     std::vector<Origin> m_all;
     std::size_t m_last = 0;
+};
+
+/// Ends that end no note of their own track. They end notes of other tracks of the same channel of the file
+/// that nothing else ends (by MIDI 1.0 a note is its channel's), the one that began first.
+class LooseEnds {
+  public:
+    struct End {
+        std::size_t origin;
+        std::uint8_t key;
+        Tick tick;
+        std::uint32_t event; ///< the caller's number for it
+    };
+    void add(const End& end) { m_ends.push_back(end); }
+    /// After all events were taken. `startOf(note)` gives a note's start; `ends(note, end)` is called for
+    /// each note that is ended.
+    template <class StartOf, class Ends>
+    void settle(NotePairs& pairs, const Origins& origins, StartOf startOf, Ends ends) const {
+        for (const End& end : m_ends) {
+            std::size_t from = noEvent;
+            for (std::size_t o = 0; o < origins.all().size(); ++o) {
+                const auto& a = origins.all()[o];
+                const auto& b = origins.all()[end.origin];
+                const std::uint32_t note = pairs.sounding(o, end.key);
+                if (note == noEvent || a.port != b.port || a.channel != b.channel || startOf(note) > end.tick)
+                    continue;
+                if (from == noEvent || note < pairs.sounding(from, end.key)) from = o;
+            }
+            if (from != noEvent) ends(pairs.off(from, end.key), end);
+        }
+    }
+
+  private:
+    std::vector<End> m_ends;
 };
 
 /// A note as the file has it, and where its two events stand in PartSource::events.

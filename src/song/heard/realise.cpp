@@ -140,7 +140,10 @@ class Realiser {
         const std::size_t origin = m_origin.numberOf(m_all.trackOf(ref), m_all.event(ref));
         if (!event.isNoteOn()) {
             const std::uint32_t ended = m_pairs.off(origin, event.data1);
-            if (ended != noEvent) m_notes[ended].end = event.tick;
+            if (ended != noEvent)
+                m_notes[ended].end = event.tick;
+            else
+                m_loose.add({origin, event.data1, event.tick, static_cast<std::uint32_t>(m_events.size())});
             return ended;
         }
         const auto note = static_cast<std::uint32_t>(m_notes.size());
@@ -158,8 +161,14 @@ class Realiser {
             m_places[note].off = index;
     }
 
-    /// Notes without end last to the end of the song.
+    /// Notes that their own track does not end; those that nothing ends last to the end of the song.
     void endNotes() {
+        m_loose.settle(
+            m_pairs, m_origin, [this](std::uint32_t note) { return m_notes[note].start; },
+            [this](std::uint32_t note, const LooseEnds::End& end) {
+                m_notes[note].end = end.tick;
+                if (note < m_places.size()) m_places[note].off = end.event;
+            });
         for (Note& note : m_notes)
             if (note.end < note.start) note.end = std::max(note.start, m_all.end);
     }
@@ -262,6 +271,7 @@ class Realiser {
     ThinnedControllers m_thinned;
     Origins m_origin;
     NotePairs m_pairs;
+    LooseEnds m_loose;
     std::vector<Pair> m_places; ///< of each note, where its events stand; only to settle events
     int m_shift;
     bool m_mapped;

@@ -296,9 +296,9 @@ PartMatch matchPart(const SongFrame& song, const Part& part, std::vector<Ask> as
 
 namespace {
 
-PartMatch matchAlone(const Song& song, const Part& part, const Ask& ofChannel, const Catalogue& ordered) {
+PartMatch matchAlone(const Song& song, const Part& part, const Catalogue& ordered) {
     std::optional<PartTraits> traits;
-    return matchPart(song, part, asksOf(song, part, ofChannel), ordered, [&]() -> const PartTraits& {
+    return matchPart(song, part, asksOf(song, part), ordered, [&]() -> const PartTraits& {
         if (!traits) traits = traitsOf(song, realise(song, part));
         return *traits;
     });
@@ -307,16 +307,14 @@ PartMatch matchAlone(const Song& song, const Part& part, const Ask& ofChannel, c
 } // namespace
 
 PartMatch matchPart(const Song& song, const Part& part, const Catalogue& catalogue) {
-    return matchAlone(song, part, ChannelPrograms(song).programOf(part), catalogueFor(song, catalogue));
+    return matchAlone(song, part, catalogueFor(song, catalogue));
 }
 
 std::vector<PartMatch> matchSong(const Song& song, const Catalogue& catalogue) {
-    const ChannelPrograms programs(song);
     const Catalogue ordered = catalogueFor(song, catalogue);
     std::vector<PartMatch> found;
     found.reserve(song.parts.size());
-    for (const Part& part : song.parts)
-        found.push_back(matchAlone(song, part, programs.programOf(part), ordered));
+    for (const Part& part : song.parts) found.push_back(matchAlone(song, part, ordered));
     return found;
 }
 

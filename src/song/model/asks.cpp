@@ -23,63 +23,15 @@ std::optional<Ask> firstProgram(const SongEvents& events, const PartSource& sour
     return found;
 }
 
-ChannelPrograms::ChannelPrograms(const Song& song)
-    : ChannelPrograms(song, [&](const Part& part) { return firstProgram(song, part.source); }) {}
-
-ChannelPrograms::ChannelPrograms(const Song& song,
-                                 const std::function<std::optional<Ask>(const Part&)>& programOf) {
-    for (const Part& part : song.parts) {
-        auto& said = m_first[{part.source.port, part.source.channel.value}];
-        if (said.size() >= 2) continue; // one of two is another part's than any
-        if (const auto ask = programOf(part)) said.push_back({part.id, *ask});
-    }
-}
-
-Ask ChannelPrograms::programOf(const Part& part) const {
-    const auto at = m_first.find({part.source.port, part.source.channel.value});
-    if (at != m_first.end())
-        for (const Said& said : at->second)
-            if (said.part != part.id) {
-                Ask ask = said.ask;
-                ask.drums = part.source.drums;
-                return ask;
-            }
-    return {0, {}, {}, {}, part.source.drums};
-}
-
-namespace {
-
-bool hasProgram(const SongEvents& events, const Part& part) {
-    return events.anyBesideNotes(*part.source.events,
-                                 [](const Event& event, EventRef) { return event.isProgram(); });
-}
-
-/// What the channel asks for, where it counts.
-Ask channelAskFor(const Song& song, const Part& part) {
-    if (part.sound.programGiven || hasProgram(song, part)) return {};
-    return ChannelPrograms(song).programOf(part);
-}
-
-} // namespace
-
 AskReader::AskReader(const Part& part)
     : m_drums(part.source.drums), m_current{0, {}, {}, part.sound.programGiven, part.source.drums} {}
 
-AskReader::AskReader(const SongEvents& events, const Part& part, const Ask& ofChannel) : AskReader(part) {
-    if (!part.sound.programGiven && !hasProgram(events, part)) m_current = ofChannel;
-}
-
-AskReader::AskReader(const Song& song, const Part& part) : AskReader(song, part, channelAskFor(song, part)) {}
-
-std::vector<Ask> asksOf(const SongEvents& events, const Part& part, const Ask& ofChannel) {
+std::vector<Ask> asksOf(const SongEvents& events, const Part& part) {
     std::vector<Ask> asks;
     AskReader reader(part);
-    bool own = part.sound.programGiven.has_value();
     int left = 0; // of the events that choose
-    events.eachBesideNotes(*part.source.events, [&](const Event& event, EventRef) {
-        left += event.choosesSound();
-        own = own || event.isProgram();
-    });
+    events.eachBesideNotes(*part.source.events,
+                           [&](const Event& event, EventRef) { left += event.choosesSound(); });
     bool open = true; // what is asked may be another than at the note before
     (void)events.any(*part.source.events, [&](const Event& event, EventRef ref) {
         if (event.choosesSound()) {
@@ -92,7 +44,6 @@ std::vector<Ask> asksOf(const SongEvents& events, const Part& part, const Ask& o
         }
         return left == 0 && !open; // the rest asks for nothing else
     });
-    if (!own) asks = {ofChannel};
     if (asks.empty()) asks.push_back(reader.current());
     if (!part.sound.followsPrograms) {
         asks.resize(1);
@@ -100,10 +51,6 @@ std::vector<Ask> asksOf(const SongEvents& events, const Part& part, const Ask& o
     }
     asks.front().tick = 0;
     return asks;
-}
-
-std::vector<Ask> asksOf(const Song& song, const Part& part) {
-    return asksOf(song, part, channelAskFor(song, part));
 }
 
 std::string askText(const Ask& ask) {

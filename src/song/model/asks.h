@@ -2,9 +2,6 @@
 #pragma once
 #include "song/model/song.h"
 
-#include <functional>
-#include <map>
-
 namespace cobbleway {
 
 /// Bank and program in force from a tick on, until the next Ask.
@@ -22,11 +19,7 @@ struct Ask {
 /// Reads what a part asks for, event by event. A bank takes effect at the next program change (MIDI 1.0).
 class AskReader {
   public:
-    /// Of a part that has programs of its own, or was given one.
     explicit AskReader(const Part& part);
-    /// `ofChannel`: what ChannelPrograms gives; it counts where the part has no program of its own.
-    AskReader(const SongEvents& events, const Part& part, const Ask& ofChannel);
-    AskReader(const Song& song, const Part& part);
     /// Takes a channel event of the part, in the file's form or realised, at a tick of the song.
     void take(const Event& event, Tick tick) {
         if (event.isController(cc::bankMsb))
@@ -45,33 +38,13 @@ class AskReader {
     Ask m_current;
 };
 
-/// A part's asks in order, at least one. Asks that
-/// no note falls under are left out; a part without a program of its own has that of its channel's other
-/// parts; the first begins at tick 0. A file that gives none yields one without a program, or with
-/// Part::programGiven. A part that follows no programs has one: the program given, else the first of the
-/// file.
-std::vector<Ask> asksOf(const SongEvents& events, const Part& part, const Ask& ofChannel);
-std::vector<Ask> asksOf(const Song& song, const Part& part);
+/// A part's asks in order, at least one. Asks that no note falls under are left out; the first begins at tick
+/// 0. A part without a program yields one without, or with Part::programGiven. A part that follows no
+/// programs has one: the program given, else the first of the file.
+std::vector<Ask> asksOf(const SongEvents& events, const Part& part);
 
 /// The first bank and program among a part's events; none when it has no program change.
 std::optional<Ask> firstProgram(const SongEvents& events, const PartSource& source);
-
-/// What the other parts of a part's channel ask for: tracks that share a channel share its program, the first
-/// that has one counts.
-class ChannelPrograms {
-  public:
-    explicit ChannelPrograms(const Song& song);
-    /// `programOf` gives firstProgram() of each part.
-    ChannelPrograms(const Song& song, const std::function<std::optional<Ask>(const Part&)>& programOf);
-    [[nodiscard]] Ask programOf(const Part& part) const; ///< without a program when there is none
-
-  private:
-    struct Said {
-        PartId part = 0;
-        Ask ask;
-    };
-    std::map<std::pair<int, int>, std::vector<Said>> m_first; ///< by port and channel: the first two parts
-};
 
 /// "57 Trumpet", "Standard kit", "41:25 Piano (bank 8)" or "no program": for people, 1-based.
 std::string askText(const Ask& ask);

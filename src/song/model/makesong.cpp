@@ -2,6 +2,7 @@
 #include "midi/text.h"
 #include "midi/writer.h"
 #include "song/model/asks.h"
+#include "song/model/channelstate.h"
 #include "song/model/song.h"
 
 #include <algorithm>
@@ -139,13 +140,12 @@ std::optional<bool> drumsByBank(Dialect dialect, const std::vector<Ask>& asks) {
 /// Says of each part whether it is drums; gives what each asks for first.
 std::map<PartId, Ask> decideDrums(Song& song) {
     const auto byMessage = rhythmPartsOf(song.source->midi);
-    const ChannelPrograms programs(song);
     std::map<PartId, Ask> first;
     for (Part& part : song.parts) {
         part.source.drums = part.source.channel == drumChannel;
         for (const RhythmPart& rhythm : byMessage)
             if (rhythm.channel == part.source.channel) part.source.drums = rhythm.drums;
-        const auto asks = asksOf(song, part, programs.programOf(part));
+        const auto asks = asksOf(song, part);
         if (const auto byBank = drumsByBank(song.dialect, asks)) part.source.drums = *byBank;
         first.emplace(part.id, asks.front());
     }
@@ -301,6 +301,7 @@ Song makeSong(std::shared_ptr<const SourceFile> source, const std::string& encod
     song.trackStarts = Shared(std::move(starts));
     song.tempo = Shared(tempoMapOf(midi, *song.trackStarts));
     Sorter(song).sort();
+    followChannels(song);
     song.ids.last = static_cast<PartId>(song.parts.size());
     const auto first = decideDrums(song);
     for (Part& part : song.parts) part.aside = !hasNotes(song, part);

@@ -33,31 +33,18 @@ ProgramChoice choiceOf(const Ask& ask) {
     return {ask.bankMsb, ask.bankLsb, ask.program ? std::optional<int>(ask.program->value) : std::nullopt};
 }
 
-/// What parts ask for first; what their channels say is worked out once.
-class FirstAsks {
-  public:
-    explicit FirstAsks(const Song& song) : m_song(song), m_programs(song) {}
-    [[nodiscard]] Ask askOf(const Part& part) const {
-        return asksOf(m_song, part, m_programs.programOf(part)).front();
-    }
-
-  private:
-    const Song& m_song;
-    ChannelPrograms m_programs;
-};
+Ask firstAskOf(const Song& song, const Part& part) { return asksOf(song, part).front(); }
 
 /// A sound chosen by hand; a plug-in has no number, so the file's own wish stays.
-ProgramChoice choiceOf(const SoundRef& sound, const Song& song, const Part& part, const FirstAsks& asks) {
-    if (sound.kind == SoundKind::Plugin) return choiceOf(asks.askOf(part));
+ProgramChoice choiceOf(const SoundRef& sound, const Song& song, const Part& part) {
+    if (sound.kind == SoundKind::Plugin) return choiceOf(firstAskOf(song, part));
     return choiceOf(askFor(sound, song.dialect, part.source.drums));
 }
 
 /// Which sound each note of a part with stretches is to have.
 class StretchSounds {
   public:
-    StretchSounds(const Song& song, const Part& part, const FirstAsks& asks)
-        : m_song(song), m_part(part), m_asks(asks),
-          m_reader(any() ? AskReader(song, part) : AskReader(song, part, {})) {
+    StretchSounds(const Song& song, const Part& part) : m_song(song), m_part(part), m_reader(part) {
         if (any()) m_chosen = base();
     }
     [[nodiscard]] bool any() const { return !m_part.sound.stretches.empty(); }
@@ -68,26 +55,26 @@ class StretchSounds {
         ProgramChoice wanted = base();
         for (const SoundStretch& stretch : m_part.sound.stretches)
             if (stretch.start <= event.tick && event.tick < stretch.end)
-                wanted = choiceOf(stretch.sound, m_song, m_part, m_asks);
+                wanted = choiceOf(stretch.sound, m_song, m_part);
         if (wanted == m_chosen) return std::nullopt;
         return m_chosen = wanted;
     }
 
   private:
     [[nodiscard]] ProgramChoice base() const {
-        if (m_part.sound.chosen) return choiceOf(*m_part.sound.chosen, m_song, m_part, m_asks);
-        return choiceOf(m_part.sound.followsPrograms ? m_reader.current() : m_asks.askOf(m_part));
+        if (m_part.sound.chosen) return choiceOf(*m_part.sound.chosen, m_song, m_part);
+        return choiceOf(m_part.sound.followsPrograms ? m_reader.current() : firstAskOf(m_song, m_part));
     }
     const Song& m_song;
     const Part& m_part;
-    const FirstAsks& m_asks;
     AskReader m_reader;
     ProgramChoice m_chosen;
 };
 
 class MidiBuilder {
   public:
-    MidiBuilder(const Song& song, int type) : m_song(song), m_asks(song) {
+    /// `parts`: those that will be added.
+    MidiBuilder(const Song& song, int type, const std::vector<Part>& parts) : m_song(song) {
         m_file.type = type;
         m_file.division = song.source->midi.division;
         eachDeviceMessage(song.source->midi, [&](const DeviceMessage& message) {
@@ -97,6 +84,7 @@ class MidiBuilder {
             const auto places = foldedChannels(song);
             for (std::size_t i = 0; i < places.size(); ++i) m_places[song.parts[i].id] = places[i];
         }
+        findRepeated(parts);
     }
 
     /// Begins a track; those that are open end with it.
@@ -139,9 +127,10 @@ class MidiBuilder {
         const double factor = std::pow(10.0, part.mix.levelDb / 40); // of the controller's value
         std::vector<EventRef> origins;
         const std::vector<Event> heard = realisedEvents(m_song, part, &origins);
-        StretchSounds sounds(m_song, part, m_asks);
+        StretchSounds sounds(m_song, part);
         for (std::size_t i = 0; i < heard.size(); ++i) {
             Event event = heard[i];
+            if (m_repeated.contains({part.id, origins[i]})) continue;
             if (event.choosesSound() && !part.sound.heedsPrograms()) continue;
             if (sounds.any() && !addStretchSound(sounds, event, origins[i])) continue;
             if (event.isController(cc::volume) && part.mix.levelDb != 0)
@@ -161,6 +150,33 @@ class MidiBuilder {
     }
 
   private:
+    static bool isOwnTrack(const Part& part, EventRef ref) {
+        return ref.track == static_cast<std::uint32_t>(part.source.track);
+    }
+
+    /// Finds what parts follow of other tracks (followChannels()) whose own part is written to the same
+    /// channel: said there, it need not be said again.
+    void findRepeated(const std::vector<Part>& parts) {
+        std::map<std::pair<int, int>, std::vector<const Part*>> places;
+        for (const Part& part : parts) {
+            const PortChannel place = placeOf(part);
+            places[{place.port, place.channel.value}].push_back(&part);
+        }
+        for (const auto& [place, sharing] : places) {
+            if (sharing.size() < 2) continue;
+            std::map<EventRef, std::vector<PartId>> followed;
+            for (const Part* part : sharing)
+                for (const EventRef ref : *part->source.events)
+                    if (!ref.isMade() && !isOwnTrack(*part, ref)) followed[ref].push_back(part->id);
+            if (followed.empty()) continue;
+            for (const Part* part : sharing)
+                for (const EventRef ref : *part->source.events)
+                    if (isOwnTrack(*part, ref))
+                        if (const auto at = followed.find(ref); at != followed.end())
+                            for (const PartId id : at->second) m_repeated.emplace(id, ref);
+        }
+    }
+
     bool isPort(EventRef ref, int port) const {
         const Event& event = m_song.event(ref);
         const auto bytes = m_song.source->midi.bytes(event);
@@ -245,9 +261,9 @@ class MidiBuilder {
     void addSound(const Part& part) {
         ProgramChoice choice;
         if (part.sound.chosen)
-            choice = choiceOf(*part.sound.chosen, m_song, part, m_asks);
+            choice = choiceOf(*part.sound.chosen, m_song, part);
         else if (!part.sound.followsPrograms || !part.sound.stretches.empty())
-            choice = choiceOf(m_asks.askOf(part));
+            choice = choiceOf(firstAskOf(m_song, part));
         else if (part.sound.programGiven)
             choice.program = part.sound.programGiven->value;
         if (choice.msb) addAdded(0xB0, cc::bankMsb, *choice.msb);
@@ -307,12 +323,12 @@ class MidiBuilder {
     }
 
     const Song& m_song;
-    FirstAsks m_asks;
     MidiFile m_file;
     std::vector<Outgoing> m_open; ///< of the track that is being filled
     std::map<PartId, PortChannel> m_places;
-    PortChannel m_place;            ///< of the part that is being added
-    std::set<Tick> m_addedAt = {0}; ///< where what the file does not say is added
+    std::set<std::pair<PartId, EventRef>> m_repeated; ///< said by another part of the same channel
+    PortChannel m_place;                              ///< of the part that is being added
+    std::set<Tick> m_addedAt = {0};                   ///< where what the file does not say is added
 };
 
 int noteCount(const Song& song, const Part& part) {
@@ -321,7 +337,7 @@ int noteCount(const Song& song, const Part& part) {
 }
 
 MidiFile written(const Song& song, int type, const std::vector<Part>& parts) {
-    MidiBuilder builder(song, type);
+    MidiBuilder builder(song, type, parts);
     builder.beginTrack();
     builder.addConductor();
     for (const Part& part : parts) {
@@ -351,7 +367,6 @@ std::vector<std::string> sharedChannels(const Song& song) {
     std::vector<std::string> said;
     std::map<std::pair<int, int>, const Part*> first;
     const auto folded = song.midi.folded ? foldedChannels(song) : std::vector<PortChannel>{};
-    const FirstAsks asks(song);
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         const Part& part = song.parts[i];
         if (part.aside) continue;
@@ -364,7 +379,7 @@ std::vector<std::string> sharedChannels(const Song& song) {
                            part.sound.stretches != other.sound.stretches ||
                            part.sound.programGiven != other.sound.programGiven ||
                            part.sound.followsPrograms != other.sound.followsPrograms ||
-                           !asks.askOf(part).sameAs(asks.askOf(other));
+                           !firstAskOf(song, part).sameAs(firstAskOf(song, other));
         if (sound || part.mix.levelDb != other.mix.levelDb || part.mix.pan != other.mix.pan)
             said.push_back(part.name + " shares channel " + std::to_string(place.channel.value + 1) +
                            " with " + other.name + ": they share one sound, level and pan there.");
@@ -410,13 +425,12 @@ std::vector<PortChannel> foldedChannels(const Song& song) {
     std::array<const Part*, 16> owners{};
     std::array<Ask, 16> ownersAsk;
     std::array<int, 16> ownersNotes{};
-    const FirstAsks asks(song);
     const auto take = [&](std::size_t i, std::uint8_t channel) {
         const Part& part = song.parts[i];
         places[i] = PortChannel{0, Channel{channel}};
         if (part.aside || owners[channel]) return;
         owners[channel] = &part;
-        ownersAsk[channel] = asks.askOf(part);
+        ownersAsk[channel] = firstAskOf(song, part);
         ownersNotes[channel] = noteCount(song, part);
     };
     for (std::size_t i = 0; i < places.size(); ++i) { // drums, what is set aside, and who is first in place
@@ -436,7 +450,7 @@ std::vector<PortChannel> foldedChannels(const Song& song) {
         const auto sharesChannelInFile = [&](const Part* o) {
             return o && o->source.port == part.source.port && o->source.channel == part.source.channel;
         };
-        const Ask ask = asks.askOf(part);
+        const Ask ask = firstAskOf(song, part);
         const auto sameAsk = [&](std::uint8_t c) {
             return owners[c] && !owners[c]->source.drums && ownersAsk[c].sameAs(ask);
         };

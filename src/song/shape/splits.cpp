@@ -188,7 +188,7 @@ Split splitByProgram(const Song& song, const Part& part) {
         groups.push_back(same);
     }
     // By order, not by tick: at one tick a note may stand before a program and another after it.
-    AskReader reader(song, part);
+    AskReader reader(part);
     std::size_t at = 0;
     for (const EventRef ref : *part.source.events) {
         const Event& event = song.event(ref);
