@@ -337,4 +337,25 @@ std::string_view drumName(const PercussionKit& kit, Key key) {
     return !own.empty() || map->alone ? own : inStandard(kit.dialect, key);
 }
 
+int exclusiveGroup(Key key) {
+    switch (key.value) {
+    case 42:
+    case 44:
+    case 46: return 1;
+    case 71:
+    case 72: return 2;
+    case 73:
+    case 74: return 3;
+    case 78:
+    case 79: return 4;
+    case 80:
+    case 81: return 5;
+    case 29:
+    case 30: return 6;
+    case 86:
+    case 87: return 7;
+    default: return 0;
+    }
+}
+
 } // namespace cobbleway

@@ -27,4 +27,9 @@ const PercussionKit& percussionKit(Dialect dialect, Program program, bool effect
 /// The drum on a key of a kit; empty where the map has none.
 std::string_view drumName(const PercussionKit& kit, Key key);
 
+/// The group of drums of which one stops the others: hi-hats, whistles, guiros, cuicas, triangles (RP-003,
+/// exclusive classes), and of GM2 scratches and surdos (RP-024; from memory). From 1; 0 for drums that stop
+/// none.
+int exclusiveGroup(Key key);
+
 } // namespace cobbleway

@@ -1,5 +1,7 @@
 #include "sound/engine.h"
 
+#include "midi/percussion.h"
+
 #include <algorithm>
 #include <bit>
 #include <cmath>
@@ -44,6 +46,24 @@ void Lanes::send(std::size_t slot, const TimedEvent& event) {
     }
 }
 
+void Lanes::choke(std::size_t slot, int group) {
+    LaneState& state = m_lanes[slot].state;
+    for (const InstrumentSound& sound : m_plan->parts[slot].sounds)
+        for (std::uint8_t key = 0; sound.instrument && key < 128; ++key)
+            if (exclusiveGroup(Key{key}) == group) {
+                sound.instrument->stop(static_cast<int>(slot), key);
+                state.velocity[key] = 0;
+            }
+}
+
+void Lanes::findChoke(std::size_t slot) {
+    const auto& chokes = m_plan->parts[slot].chokes;
+    const auto at = std::partition_point(chokes.begin(), chokes.end(), [this](const Choke& choke) {
+        return static_cast<double>(choke.frame) < m_frame;
+    });
+    m_lanes[slot].choke = static_cast<std::size_t>(at - chokes.begin());
+}
+
 void Lanes::leave(const Plan& plan, std::size_t slot) {
     for (const InstrumentSound& sound : plan.parts[slot].sounds)
         if (sound.instrument) sound.instrument->reset(static_cast<int>(slot));
@@ -56,6 +76,7 @@ void Lanes::enter(std::size_t slot) {
     const Schedule& schedule = *m_plan->parts[slot].schedule;
     lane.at = schedule.firstAt(m_frame);
     lane.state = schedule.stateBefore(lane.at);
+    findChoke(slot);
     sendState(slot);
 }
 
@@ -72,9 +93,16 @@ void Lanes::sendState(std::size_t slot) {
         if (state.rpnMsb[i] >= 0) control(cc::dataEntryMsb, state.rpnMsb[i]);
         if (state.rpnLsb[i] >= 0) control(cc::dataEntryLsb, state.rpnLsb[i]);
     }
-    for (std::size_t number = 0; number < 120; ++number)
-        if (state.controllers[number] >= 0)
-            control(static_cast<std::uint8_t>(number), state.controllers[number]);
+    const auto again = [&](std::uint8_t number) {
+        if (state.controllers[number] >= 0) control(number, state.controllers[number]);
+    };
+    for (std::uint8_t number = 0; number < cc::allSoundOff; ++number)
+        if (number < cc::nrpnLsb || number > cc::rpnMsb) again(number);
+    for (const std::uint8_t number : {cc::nrpnLsb, cc::nrpnMsb})
+        if (state.nrpn) again(number);
+    for (const std::uint8_t number : {cc::rpnLsb, cc::rpnMsb})
+        if (!state.nrpn) again(number);
+    if (state.mono) control(cc::mono, 1);
     if (state.bend != 8192)
         send(slot, {0, 0xE0, static_cast<std::uint8_t>(state.bend & 0x7F),
                     static_cast<std::uint8_t>(state.bend >> 7)});
@@ -98,8 +126,7 @@ Plan* Lanes::swap(Plan* plan) {
         if (!same(slot)) leave(*old, slot);
     m_plan = plan;
     findMine();
-    for (const std::size_t slot : m_mine)
-        if (!same(slot)) enter(slot);
+    for (const std::size_t slot : m_mine) same(slot) ? findChoke(slot) : enter(slot);
     return old;
 }
 
@@ -118,7 +145,6 @@ void Lanes::setSounding(bool sounding) {
         for (const InstrumentSound& sound : m_plan->parts[slot].sounds)
             if (sound.instrument) sound.instrument->release(static_cast<int>(slot));
         m_lanes[slot].state.velocity.fill(0);
-        m_lanes[slot].state.count.fill(0);
     }
 }
 
@@ -128,6 +154,8 @@ std::int64_t Lanes::nextEvent() const {
         const auto& events = m_plan->parts[slot].schedule->events;
         if (m_lanes[slot].at < events.size())
             next = std::min<std::int64_t>(next, events[m_lanes[slot].at].frame);
+        const auto& chokes = m_plan->parts[slot].chokes;
+        if (m_lanes[slot].choke < chokes.size()) next = std::min(next, chokes[m_lanes[slot].choke].frame);
     }
     return next;
 }
@@ -138,7 +166,16 @@ int Lanes::step(int frames, double pace, double stopAt, std::span<const StereoBl
         for (const std::size_t slot : m_mine) {
             const auto& events = m_plan->parts[slot].schedule->events;
             std::size_t& at = m_lanes[slot].at;
-            while (at < events.size() && static_cast<double>(events[at].frame) < m_frame + blockFrames * pace)
+            // Sound begins at whole blocks: at the one that is nearest to the event.
+            const double until = m_frame + blockFrames / 2 * pace;
+            const auto& chokes = m_plan->parts[slot].chokes;
+            for (std::size_t& next = m_lanes[slot].choke;
+                 next < chokes.size() && static_cast<double>(chokes[next].frame) < until; ++next) {
+                for (; at < events.size() && events[at].frame < chokes[next].frame; ++at)
+                    send(slot, events[at]);
+                choke(slot, chokes[next].group);
+            }
+            while (at < events.size() && static_cast<double>(events[at].frame) < until)
                 send(slot, events[at++]);
         }
         const auto next =

@@ -41,10 +41,13 @@ class Lanes {
 
   private:
     struct Lane {
-        std::size_t at = 0; ///< the next event
+        std::size_t at = 0;    ///< the next event
+        std::size_t choke = 0; ///< the next of PlanPart::chokes
         LaneState state;
     };
     void send(std::size_t slot, const TimedEvent& event);
+    void choke(std::size_t slot, int group);
+    void findChoke(std::size_t slot);               ///< the first at the present place
     void enter(std::size_t slot);                   ///< chases the lane to the present place
     void leave(const Plan& plan, std::size_t slot); ///< releases the lane's notes in that plan's instruments
     void sendState(std::size_t slot);

@@ -1,6 +1,6 @@
 #include "sound/fontinstrument.h"
 
-#include "midi/event.h"
+#include "sound/fontchannel.h"
 
 #include <algorithm>
 #include <array>
@@ -95,52 +95,34 @@ class FontInstrument final : public Instrument {
         for (std::size_t i = 0; i < m_units.size(); ++i)
             if (counts[i] > m_units[i].slots && !loadUnit(m_units[i], counts[i], fewer)) return false;
         m_places = std::move(places);
-        for (int slot = 0; slot < m_slots; ++slot) reset(slot);
+        m_channels.resize(m_places.size());
+        for (int slot = 0; slot < m_slots; ++slot)
+            channelOf(slot).attach(unitOf(slot).synth.get(), placeOf(slot).channel);
         return true;
     }
 
     void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) override {
         if (slot < 0 || slot >= m_slots) return;
-        fluid_synth_t* synth = synthOf(slot);
-        const int channel = channelOf(slot);
-        switch (status & 0xF0) {
-        case 0x80: fluid_synth_noteoff(synth, channel, data1); break;
-        case 0x90:
-            if (data2 == 0)
-                fluid_synth_noteoff(synth, channel, data1);
-            else
-                fluid_synth_noteon(synth, channel, data1, data2);
-            break;
-        case 0xA0: fluid_synth_key_pressure(synth, channel, data1, data2); break;
-        case 0xB0: control(slot, data1, data2); break;
-        case 0xD0: fluid_synth_channel_pressure(synth, channel, data1); break;
-        case 0xE0: fluid_synth_pitch_bend(synth, channel, data1 | (data2 << 7)); break;
-        default: break;
-        }
+        channelOf(slot).play(status, data1, data2);
     }
 
     void choose(int slot, const InstrumentSound& sound) override {
         if (slot < 0 || slot >= m_slots) return;
         const Unit& unit = unitOf(slot);
-        fluid_synth_program_select(unit.synth.get(), channelOf(slot), unit.font, sound.bank, sound.program);
+        fluid_synth_program_select(unit.synth.get(), placeOf(slot).channel, unit.font, sound.bank,
+                                   sound.program);
+    }
+
+    void stop(int slot, int key) override {
+        if (slot >= 0 && slot < m_slots) channelOf(slot).stop(key);
     }
 
     void release(int slot) override {
-        if (slot < 0 || slot >= m_slots) return;
-        fluid_synth_cc(synthOf(slot), channelOf(slot), cc::sustain, 0);
-        fluid_synth_all_notes_off(synthOf(slot), channelOf(slot));
+        if (slot >= 0 && slot < m_slots) channelOf(slot).release();
     }
 
     void reset(int slot) override {
-        if (slot < 0 || slot >= m_slots) return;
-        fluid_synth_t* synth = synthOf(slot);
-        const int channel = channelOf(slot);
-        fluid_synth_cc(synth, channel, cc::resetAll, 0); // RP-015: leaves volume and pan
-        fluid_synth_all_notes_off(synth, channel);
-        fluid_synth_pitch_bend(synth, channel, 8192);
-        fluid_synth_pitch_wheel_sens(synth, channel, 2);
-        fluid_synth_cc(synth, channel, cc::volume, 100);
-        setPan(slot, 64);
+        if (slot >= 0 && slot < m_slots) channelOf(slot).reset();
     }
 
     void render(std::span<const StereoBlock> out, int frames) override {
@@ -218,23 +200,7 @@ class FontInstrument final : public Instrument {
     [[nodiscard]] const Unit& unitOf(int slot) const {
         return m_units[static_cast<std::size_t>(placeOf(slot).unit)];
     }
-    [[nodiscard]] int channelOf(int slot) const { return placeOf(slot).channel; }
-    [[nodiscard]] fluid_synth_t* synthOf(int slot) const { return unitOf(slot).synth.get(); }
-
-    void control(int slot, std::uint8_t number, std::uint8_t value) {
-        const bool soundChoice = number == cc::bankMsb || number == cc::bankLsb;
-        const bool channelMode = number == cc::localControl || number >= 124; // would regroup the channels
-        if (soundChoice || channelMode) return;
-        if (number == cc::pan) return setPan(slot, value);
-        fluid_synth_cc(synthOf(slot), channelOf(slot), number, value);
-    }
-
-    /// RP-036: left = cos(π/2·(v−1)/126), v at least 1. The font's own law spans −50 % to +50 % by a sine of
-    /// the same shape, so the place is given as an offset in tenths of a percent.
-    void setPan(int slot, int value) {
-        const auto place = static_cast<float>((std::max(1, value) - 1) / 126.0 - 0.5);
-        fluid_synth_set_gen(synthOf(slot), channelOf(slot), GEN_PAN, place * 1000.0F);
-    }
+    [[nodiscard]] FontChannel& channelOf(int slot) { return m_channels[static_cast<std::size_t>(slot)]; }
 
     std::filesystem::path m_font;
     int m_rate;
@@ -242,6 +208,7 @@ class FontInstrument final : public Instrument {
     int m_slotsEach, m_sharesEach, m_slots;
     std::vector<Unit> m_units; ///< m_sharesEach for each m_slotsEach slots; those without slots are not made
     std::vector<Place> m_places; ///< by slot
+    std::vector<FontChannel> m_channels;
     int m_frames = 0;
 };
 

@@ -12,7 +12,7 @@ namespace cobbleway {
 /// Loads a soundfont for `slots` parts at `rate` Hz. Slow (it reads the samples): call it beside the audio
 /// thread. Samples are shared by all instruments of one font in the process.
 ///
-/// Volume and expression follow the General MIDI law (40·log10(v/127) dB each), pan RP-036, bend range RPN 0.
+/// Volume and expression follow the General MIDI law (40·log10(v/127) dB each); for the rest see FontChannel.
 /// There is no reverberation or chorus in its output: the room is the mix's matter.
 /// With a crew, which must not serve another thread meanwhile, many voices are made on several processors.
 /// Without one, `shareOfSlot` says which thread makes what: see Instrument::setShares().

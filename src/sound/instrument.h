@@ -55,6 +55,9 @@ class Instrument {
     virtual void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) = 0;
     /// The sound of notes that begin from now on.
     virtual void choose(int slot, const InstrumentSound& sound) = 0;
+    /// Stops the notes on a key at once, as a drum that excludes it does. Instruments that know of no such
+    /// drums let them ring.
+    virtual void stop(int /*slot*/, int /*key*/) {}
     /// Releases the slot's notes; controllers stay, so that tails keep their level.
     virtual void release(int slot) = 0;
     /// Releases the slot's notes and sets its controllers to what General MIDI starts with.

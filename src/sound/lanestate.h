@@ -19,19 +19,29 @@ struct TimedEvent {
 };
 static_assert(sizeof(TimedEvent) == 8);
 
+/// The sound controller (71 to 78) that an NRPN of GS and XG with MSB 1 means (manufacturers' published
+/// convention); −1 for none.
+int soundControllerOf(int nrpnLsb);
+
 /// The controllers and notes of a part at one place of the song.
 struct LaneState {
-    std::array<std::int16_t, 128> controllers; ///< last value sent, −1 for none
+    std::array<std::int16_t, 128> controllers; ///< last value sent, −1 for none; not those that are said once
     std::array<std::int16_t, 3> rpnMsb, rpnLsb; ///< RPN 0–2: bend range, fine and coarse tuning; −1 for none
     int rpn = -1;                               ///< the one selected, −1 for none that is kept
-    std::array<std::uint8_t, 128> velocity;     ///< of the notes that sound, 0 for none
-    std::array<std::uint8_t, 128> count;        ///< how many of a key sound
+    bool nrpn = false;                          ///< the parameter selected last is not registered
+    bool mono = false;
+    std::array<std::uint8_t, 128> velocity; ///< of the notes that sound, 0 for none
     std::int16_t bend = 8192, pressure = -1;
     std::uint8_t sound = 0;
 
     LaneState();
     void take(const TimedEvent& event);
     bool operator==(const LaneState&) const = default;
+
+  private:
+    void control(std::uint8_t number, std::uint8_t value);
+    void setParameter(std::uint8_t value, bool fine);
+    void stepParameter(int by);
 };
 
 } // namespace cobbleway

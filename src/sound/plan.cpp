@@ -1,11 +1,14 @@
 #include "sound/plan.h"
 
+#include "midi/percussion.h"
 #include "song/model/levels.h"
 #include "sound/deal.h"
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <numbers>
+#include <set>
 #include <utility>
 
 namespace cobbleway {
@@ -92,6 +95,7 @@ class Planner {
                 return bank->effects("mix " + std::to_string(mix), effects);
             };
         m_bank.forgetUnused();
+        chokeDrums();
         alignLatencies();
         m_plan->song = m_song;
         m_plan->matches = m_matches;
@@ -156,6 +160,38 @@ class Planner {
         });
         planned.sounds.push_back(
             instrumentSoundOf(match.sound, part.sound.layers[layer].settings, part, slot));
+    }
+
+    /// A kit on several tracks is one kit: its exclusive drums stop each other (RP-003).
+    void chokeDrums() {
+        std::map<std::pair<int, int>, std::vector<PlanPart*>> kits;
+        for (const Part& part : m_song.parts)
+            if (part.source.drums && !part.aside && part.id <= m_slots)
+                kits[{part.source.port, part.source.channel.value}].push_back(
+                    &m_plan->parts[static_cast<std::size_t>(part.id - 1)]);
+        for (const auto& [channel, parts] : kits) {
+            if (parts.size() < 2) continue;
+            std::vector<std::vector<Choke>> strikes;
+            for (const PlanPart* part : parts) strikes.push_back(exclusiveStrikes(*part->schedule));
+            for (std::size_t i = 0; i < parts.size(); ++i) {
+                std::set<int> groups;
+                for (const Choke& strike : strikes[i]) groups.insert(strike.group);
+                for (std::size_t other = 0; other < parts.size(); ++other)
+                    for (const Choke& strike : strikes[other])
+                        if (other != i && groups.contains(strike.group)) parts[i]->chokes.push_back(strike);
+                std::stable_sort(parts[i]->chokes.begin(), parts[i]->chokes.end(),
+                                 [](const Choke& a, const Choke& b) { return a.frame < b.frame; });
+            }
+        }
+    }
+
+    static std::vector<Choke> exclusiveStrikes(const Schedule& schedule) {
+        std::vector<Choke> strikes;
+        for (const TimedEvent& event : schedule.events)
+            if ((event.status & 0xF0) == 0x90 && event.data2 > 0)
+                if (const int group = exclusiveGroup(Key{static_cast<std::uint8_t>(event.data1)}); group > 0)
+                    strikes.push_back({event.frame, static_cast<std::uint8_t>(group)});
+        return strikes;
     }
 
     InstrumentSound instrumentSoundOf(const std::optional<SoundRef>& sound, const PluginSettings& settings,

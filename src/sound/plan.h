@@ -40,6 +40,13 @@ struct Delay {
     void run(const StereoBlock& block, int frames);
 };
 
+/// A strike on another track of a drum part's channel that stops some of the part's drums.
+struct Choke {
+    std::int64_t frame = 0;
+    std::uint8_t group = 0; ///< exclusiveGroup()
+    bool operator==(const Choke&) const = default;
+};
+
 /// A part, or a layer of one, as it is played.
 struct PlanPart {
     PartId id = 0;
@@ -48,6 +55,7 @@ struct PlanPart {
     std::shared_ptr<const HeardPart> heard; ///< what the schedule was made of
     std::shared_ptr<const Schedule> schedule; ///< never null
     std::vector<InstrumentSound> sounds;      ///< one a sound of the schedule
+    std::vector<Choke> chokes;                ///< in order
     std::shared_ptr<EffectChain> effects;     ///< on the part with its layers; null for none
     std::uint8_t share = 0;                   ///< of the work of rendering, below Plan::shares
     Delay delay;

@@ -1,6 +1,7 @@
 #include "sound/schedule.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace cobbleway {
@@ -18,6 +19,24 @@ std::uint8_t soundNumber(std::vector<std::optional<SoundRef>>& sounds, const std
     if (sounds.size() < 127) sounds.push_back(sound);
     return static_cast<std::uint8_t>(sounds.size() - 1);
 }
+
+/// Which ends of notes end a key: of notes of one key that overlap, the last. Synthesisers end all of them at
+/// the first.
+class KeysSounding {
+  public:
+    /// Takes a note's start or end; false for an end that is to be left out.
+    bool take(const Event& event) {
+        int& count = m_counts[event.data1 & 0x7FU];
+        if (event.isNoteOn())
+            ++count;
+        else if (event.isNoteOff() && count > 0 && --count > 0)
+            return false;
+        return true;
+    }
+
+  private:
+    std::array<int, 128> m_counts{};
+};
 
 } // namespace
 
@@ -61,6 +80,7 @@ Schedule scheduleOf(const SongFrame& song, const Part& part, std::span<const Eve
     if (!choices.empty()) choose(0, choices[0]);
     // A choice stands before the first note that asks for it: at one tick others may come before its program.
     AskReader reader(part);
+    KeysSounding sounding;
     std::size_t ask = 0;
     const auto soundAt = [&](Tick tick) {
         for (std::size_t i = 0; i < stretches.size(); ++i)
@@ -75,7 +95,7 @@ Schedule scheduleOf(const SongFrame& song, const Part& part, std::span<const Eve
             if (ask + 1 < choices.size() && match.asks[ask + 1].sameAs(reader.current())) ++ask;
             if (const std::uint8_t wanted = soundAt(event.tick); wanted != chosen) choose(frame, wanted);
         }
-        if (event.choosesSound()) continue;
+        if (event.choosesSound() || !sounding.take(event)) continue;
         schedule.events.push_back({frame, event.status, event.data1, event.data2});
     }
     schedule.setMarks();
@@ -89,8 +109,9 @@ Schedule scheduleOfLayer(const SongFrame& song, const Part& part, std::span<cons
     schedule.events.reserve(heard.size() + 1);
     schedule.sounds = {match.sound};
     schedule.events.push_back({0, 0xC0, 0, 0});
+    KeysSounding sounding;
     for (const Event& event : heard) {
-        if (event.choosesSound()) continue;
+        if (event.choosesSound() || !sounding.take(event)) continue;
         TimedEvent timed{frameOf(song, event.tick, rate), event.status, event.data1, event.data2};
         const int kind = event.kind();
         if (kind == 0x80 || kind == 0x90 || kind == 0xA0) {

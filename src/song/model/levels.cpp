@@ -54,6 +54,19 @@ bool volumeMoves(const SongEvents& song, const Part& part) {
     return valuesUsed(song, part, cc::volume).size() > 1;
 }
 
+double roomShareOf(const SongEvents& song, const PartSource& source) {
+    constexpr double usual = 40, most = 2;
+    std::optional<int> send;
+    if (!song.anyBesideNotes(*source.events,
+                             [](const Event& event, EventRef) { return event.isController(cc::reverbSend); }))
+        return 1;
+    (void)song.any(*source.events, [&](const Event& event, EventRef) {
+        if (event.isController(cc::reverbSend)) send = event.data2;
+        return event.isNoteOn();
+    });
+    return send ? std::min(*send / usual, most) : 1;
+}
+
 double mixGain(const Song& song, const Part& part) {
     if (part.mix.role == Role::Off || part.mix.muted) return 0;
     const bool someSolo = std::any_of(song.parts.begin(), song.parts.end(),

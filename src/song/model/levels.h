@@ -29,6 +29,10 @@ std::optional<int> fixedVolume(const SongEvents& song, const Part& part);
 /// Whether the volume moves while the part plays (a fade).
 bool volumeMoves(const SongEvents& song, const Part& part);
 
+/// The share of the room that the file gives a part: its reverb send (controller 91) at its first note, of
+/// the 40 that General MIDI 2 starts with (RP-024; from memory); 0 to 2, 1 where it sends none.
+double roomShareOf(const SongEvents& song, const PartSource& source);
+
 /// A part's gain in the mix, from level, role, mute and solo: 0 when off; the back is lowered while another
 /// part leads. The master level is not in it.
 double mixGain(const Song& song, const Part& part);

@@ -3,6 +3,7 @@
 #include "midi/writer.h"
 #include "song/model/asks.h"
 #include "song/model/channelstate.h"
+#include "song/model/levels.h"
 #include "song/model/song.h"
 
 #include <algorithm>
@@ -304,7 +305,10 @@ Song makeSong(std::shared_ptr<const SourceFile> source, const std::string& encod
     followChannels(song);
     song.ids.last = static_cast<PartId>(song.parts.size());
     const auto first = decideDrums(song);
-    for (Part& part : song.parts) part.aside = !hasNotes(song, part);
+    for (Part& part : song.parts) {
+        part.aside = !hasNotes(song, part);
+        part.mix.room = roomShareOf(song, part.source);
+    }
     nameParts(song, first);
     std::stable_partition(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
     int colour = 0;

@@ -514,10 +514,10 @@ void addLostSound(const Song& song, const Part& part, std::vector<std::string>& 
 /// What is lost of mixes, of all parts together.
 struct LostMix {
     bool heard = false, room = false, effects = false;
-    void add(const PartMix& mix) {
-        [[maybe_unused]] const auto& [levelDb, pan, share, beforeLevel, role, muted, solo, chain] = mix;
+    void add(const Song& song, const Part& part) {
+        [[maybe_unused]] const auto& [levelDb, pan, share, beforeLevel, role, muted, solo, chain] = part.mix;
         heard |= role != Role::Back || muted || solo;
-        room |= share != 1 || beforeLevel;
+        room |= share != roomShareOf(song, part.source) || beforeLevel;
         effects |= !chain.empty();
     }
 };
@@ -539,7 +539,7 @@ std::vector<std::string> notCarriedOver(const Song& song) {
             said.push_back(part.name + " is drums on channel " +
                            std::to_string(part.source.channel.value + 1) +
                            "; other programs may play it with a pitched sound.");
-        lost.add(part.mix);
+        lost.add(song, part);
     }
     if (lost.heard) said.emplace_back("Who leads and who is silent belongs to the mix and is not written.");
     if (lost.room) said.emplace_back("The parts' shares of the room are not written.");
