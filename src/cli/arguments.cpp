@@ -19,7 +19,7 @@ Result<Arguments> parseArguments(const std::vector<std::string>& given,
         } else if (std::find(allowed.begin(), allowed.end(), word) == allowed.end()) {
             return Error{"There is no option " + word + " here.", "", "See cobbleway-cli --help."};
         } else if (word == "--json" || word == "--all" || word == "--keys" || word == "--replace" ||
-                   word == "--meant") {
+                   word == "--meant" || word == "--dry") {
             arguments.options[word] = "";
         } else if (i + 1 == given.size()) {
             return Error{"The option " + word + " needs a value.", "", "See cobbleway-cli --help."};

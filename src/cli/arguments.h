@@ -17,7 +17,7 @@ struct Arguments {
     }
 };
 
-/// Takes a command line apart. Every option but --json, --all, --keys, --meant and --replace takes
+/// Takes a command line apart. Every option but --json, --all, --keys, --meant, --dry and --replace takes
 /// a value. "--" ends the options. An error for an
 /// option that `allowed` does not name or whose value is missing.
 Result<Arguments> parseArguments(const std::vector<std::string>& given,

@@ -7,6 +7,7 @@
 #include "files/songfile.h"
 #include "files/soundexport.h"
 #include "song/model/levels.h"
+#include "song/shape/splits.h"
 #include "sound/otherfonts.h"
 #include "sound/render.h"
 
@@ -21,7 +22,8 @@ namespace {
 constexpr const char* help = R"(cobbleway-cli: MIDI files, sorted out, without a window
 
   inspect FILE… [--font F] [--json]   what each file holds, what was mended, what is left to decide
-  split IN OUT.mid                    type 1, a track a part
+  split IN OUT.mid [--part N --lines K]
+                                      type 1, a track a part; a part split into lines, top to bottom
   join IN OUT.mid                     type 0, all on one track
   parts IN FOLDER                     a MIDI file for each part
   match FILE [--font F] [--all] [--json]
@@ -35,7 +37,8 @@ constexpr const char* help = R"(cobbleway-cli: MIDI files, sorted out, without a
                                       in it, the drum that each name means; written as .txt, .csv or .midnam
   instruments [--json]                LV2 instruments and effects, and whether they can be used
   render IN OUT.wav [--font F] [--then G] [--part N,…] [--without N,…] [--front N] [--rate HZ] [--stems DIR]
-                                      a sound file of the whole song or of a mix of it
+         [--dry]                      a sound file of the whole song or of a mix of it; --dry: without the
+                                      room (reverb)
 
 A file that is there already is written over only with --replace; the one that is read never is.
 Parts, tracks, channels and programs of a file count from 1; bank and program of a soundfont and key
@@ -111,13 +114,37 @@ Result<Done> mayWrite(const Arguments& arguments, const std::filesystem::path& p
     return Error{"A file of this name is there already.", path.string(), "Give another name, or --replace."};
 }
 
+/// A part split into lines by --part and --lines; the song as it is without them.
+Result<Song> withLines(const Song& song, const Arguments& arguments) {
+    if (!arguments.has("--part") && !arguments.has("--lines")) return song;
+    const Error missing{"A part is split into lines by --part N --lines K.", song.source->name,
+                        "Give both; lines are 2 to 8. List the parts with inspect."};
+    if (!arguments.has("--part") || !arguments.has("--lines")) return missing;
+    const auto part = parseNumbers(arguments.value("--part")),
+               lines = parseNumbers(arguments.value("--lines"));
+    if (!part) return part.error();
+    if (!lines) return lines.error();
+    const auto number = static_cast<std::size_t>(part.value().front());
+    if (part.value().size() != 1 || lines.value().size() != 1 || number > song.parts.size() ||
+        lines.value().front() < 2 || lines.value().front() > 8)
+        return missing;
+    const Part& whole = song.parts[number - 1];
+    const Split split = splitIntoLines(song, whole, lines.value().front());
+    if (split.used() < 2)
+        return Error{"Splitting this way would leave everything in one part.", whole.name,
+                     "Choose another part."};
+    return edits::split(song, whole.id, split);
+}
+
 int rewrite(const Arguments& arguments, Layout layout) {
     if (arguments.words.size() != 2)
         return fail({"Give a file to read and one to write.", "", "See cobbleway-cli --help."}, 2);
     const auto song = openSong(arguments.words[0]);
     if (!song) return fail(song.error());
     if (const auto may = mayWrite(arguments, arguments.words[1]); !may) return fail(may.error());
-    const auto written = writeSong(song.value(), layout, arguments.words[1]);
+    const auto shaped = withLines(song.value(), arguments);
+    if (!shaped) return fail(shaped.error(), 2);
+    const auto written = writeSong(shaped.value(), layout, arguments.words[1]);
     return written ? 0 : fail(written.error());
 }
 
@@ -306,8 +333,9 @@ int render(const Arguments& arguments) {
     if (!read) return fail(read.error());
     const auto rate = rateOf(arguments);
     if (!rate) return fail(rate.error(), 2);
-    const auto song = withRoles(read.value(), arguments);
+    auto song = withRoles(read.value(), arguments);
     if (!song) return fail(song.error(), 2);
+    if (arguments.has("--dry")) song.value().room = 0;
     const auto orders = ordersOf(song.value(), arguments);
     if (!orders) return fail(orders.error());
     for (const SoundFileOrder& order : orders.value())
@@ -342,7 +370,9 @@ int run(const std::vector<std::string>& given) {
     };
     const std::vector<Command> commands = {
         {"inspect", {"--json", "--font"}, inspect},
-        {"split", {"--replace"}, [](const Arguments& a) { return rewrite(a, Layout::TrackPerPart); }},
+        {"split",
+         {"--replace", "--part", "--lines"},
+         [](const Arguments& a) { return rewrite(a, Layout::TrackPerPart); }},
         {"join", {"--replace"}, [](const Arguments& a) { return rewrite(a, Layout::SingleTrack); }},
         {"parts", {"--replace"}, parts},
         {"match", {"--json", "--font", "--then", "--all"}, match},
@@ -351,7 +381,7 @@ int run(const std::vector<std::string>& given) {
         {"names", {"--json", "--list", "--meant", "--write", "--replace"}, names},
         {"instruments", {"--json"}, instruments},
         {"render",
-         {"--font", "--then", "--part", "--without", "--front", "--rate", "--stems", "--replace"},
+         {"--font", "--then", "--part", "--without", "--front", "--rate", "--stems", "--replace", "--dry"},
          render},
     };
     const auto command =

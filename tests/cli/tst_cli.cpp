@@ -45,6 +45,8 @@ class TestCli : public QObject {
     void namesTheKeysOfKits();
     void oneFontAfterAnother();
     void listsInstruments();
+    void splitsIntoLines();
+    void rendersWithoutTheRoom();
     void rendersMixes();
     void replacesNothingUnasked();
     void rendersStems();
@@ -116,6 +118,42 @@ void TestCli::splitsAndJoins() {
     };
     QCOMPARE(notes(a), notes(b));
     QCOMPARE(run({QStringLiteral("split"), quay, QStringLiteral("/nowhere/x.mid")}).code, 1);
+}
+
+void TestCli::splitsIntoLines() {
+    QTemporaryDir folder;
+    const QString out = folder.filePath(QStringLiteral("lines.mid"));
+    const auto split = [&](const char* lines) {
+        return run({QStringLiteral("split"), quay, out, QStringLiteral("--replace"), QStringLiteral("--part"),
+                    QStringLiteral("2"), QStringLiteral("--lines"), QLatin1String(lines)})
+            .code;
+    };
+    QCOMPARE(split("3"), 0);
+    const Song before = songOf(fileBytes(quay)), after = songOf(fileBytes(out));
+    QCOMPARE(after.parts.size(), before.parts.size() + 2);
+    QVERIFY(after.parts[1].name.ends_with(" top") && after.parts[3].name.ends_with(" bottom"));
+    QCOMPARE(split("1"), 2);
+    QCOMPARE(run({QStringLiteral("split"), quay, out, QStringLiteral("--replace"), QStringLiteral("--lines"),
+                  QStringLiteral("2")})
+                 .code,
+             2);
+}
+
+void TestCli::rendersWithoutTheRoom() {
+    // The room rings after the last sound; without it the end is silent sooner, and all else is dry.
+    QTemporaryDir folder;
+    const QString wet = folder.filePath(QStringLiteral("wet.wav")),
+                  dry = folder.filePath(QStringLiteral("dry.wav"));
+    const auto render = [&](const QString& out, bool without) {
+        QStringList words = {QStringLiteral("render"), march, out, QStringLiteral("--rate"),
+                             QStringLiteral("16000")};
+        if (without) words << QStringLiteral("--dry");
+        return run(words).code;
+    };
+    QCOMPARE(render(wet, false), 0);
+    QCOMPARE(render(dry, true), 0);
+    QVERIFY(fileBytes(wet) != fileBytes(dry));
+    QVERIFY(QFileInfo(dry).size() < QFileInfo(wet).size());
 }
 
 void TestCli::writesAFileForEachPart() {

@@ -26,6 +26,10 @@ QString ruleOf(SplitDialog::Way way) {
         return QObject::tr(
             "Chords give their highest note to the top line and their lowest to the bottom one; single "
             "notes and overlaps follow the nearest line.");
+    case SplitDialog::MelodyAndBass:
+        return QObject::tr(
+            "Of each chord the highest note is melody, the lowest bass, the rest middle; single "
+            "notes follow the nearest of the three.");
     case SplitDialog::ByPiece:
         return QObject::tr("Kick, snare, hats, toms, cymbals and the rest, each a part.");
     case SplitDialog::BySection:
@@ -49,7 +53,8 @@ SplitDialog::SplitDialog(Uses<uses::Set, uses::Playback> session, Way way, QWidg
     m_ways->setObjectName(QStringLiteral("ways"));
     m_ways->setFixedWidth(190);
     m_ways->addItems({tr("Channel"), tr("Instrument change"), tr("Pitch"), tr("Lines, top to bottom"),
-                      tr("Piece of the kit"), tr("Section"), tr("Place in the song")});
+                      tr("Melody, middle, bass"), tr("Piece of the kit"), tr("Section"),
+                      tr("Place in the song")});
     m_result->setAccessibleName(tr("Parts it gives"));
     m_result->setObjectName(QStringLiteral("result"));
     m_result->setSelectionMode(QAbstractItemView::NoSelection);
@@ -102,6 +107,7 @@ Split SplitDialog::splitNow() const {
     case ByProgram: return splitByProgram(song, *part);
     case ByPitch: return splitByPitch(song, *part, Key{static_cast<std::uint8_t>(m_histogram->cut())});
     case IntoLines: return splitIntoLines(song, *part, m_lines->value());
+    case MelodyAndBass: return splitIntoMelodyAndBass(song, *part);
     case ByPiece: return splitByPiece(song, *part);
     case BySection: return splitBySection(song, *part);
     case AtPlace: break;

@@ -15,7 +15,7 @@ class PitchHistogram;
 class SplitDialog : public Form {
     Q_OBJECT
   public:
-    enum Way { ByChannel, ByProgram, ByPitch, IntoLines, ByPiece, BySection, AtPlace };
+    enum Way { ByChannel, ByProgram, ByPitch, IntoLines, MelodyAndBass, ByPiece, BySection, AtPlace };
     SplitDialog(Uses<uses::Set, uses::Playback> session, Way way, QWidget* parent);
     [[nodiscard]] PitchHistogram* histogram() const { return m_histogram; }
 

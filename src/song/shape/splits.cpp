@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cctype>
 #include <cstdlib>
 #include <limits>
 #include <set>
@@ -17,6 +18,51 @@ int numberOf(std::vector<std::string>& names, const std::string& name) {
     const auto at = std::find(names.begin(), names.end(), name);
     if (at == names.end()) names.push_back(name);
     return static_cast<int>(std::find(names.begin(), names.end(), name) - names.begin());
+}
+
+/// The names of a group's players, when a part's name has as many numbers as there are lines: "Horns 1.2"
+/// gives "Horn 1" and "Horn 2". Empty for others.
+std::vector<std::string> playersOf(const std::string& name, int lines) {
+    const auto from = name.find_first_of("0123456789");
+    if (from == std::string::npos || from < 2) return {};
+    std::vector<std::string> numbers;
+    for (std::size_t at = from; at < name.size();) {
+        const auto end = std::min(name.find_first_not_of("0123456789", at), name.size());
+        if (end == at) return {};
+        numbers.push_back(name.substr(at, end - at));
+        at = end;
+        if (at < name.size() && std::string("./+&-, ").find(name[at]) != std::string::npos) ++at;
+    }
+    if (static_cast<int>(numbers.size()) != lines) return {};
+    std::string player = name.substr(0, from);
+    while (!player.empty() && player.back() == ' ') player.pop_back();
+    if (player.size() > 3 && player.back() == 's' && !player.ends_with("ss")) player.pop_back();
+    for (std::string& number : numbers) number = player + " " + number;
+    return numbers;
+}
+
+/// What a program is called beside the name of a part that plays it: "pizzicato".
+std::string mannerOf(const Ask& ask) {
+    if (ask.drums) return ask.program ? std::string(kitName(*ask.program)) + " kit" : std::string();
+    switch (ask.program->value) {
+    case 44: return "tremolo";
+    case 45: return "pizzicato";
+    case 59: return "muted";
+    default: break;
+    }
+    std::string name(programName(*ask.program));
+    std::transform(name.begin(), name.end(), name.begin(), [](unsigned char c) { return std::tolower(c); });
+    return name;
+}
+
+/// The name of what a part plays with one of its programs.
+std::string nameWith(const Part& part, const Ask& ask) {
+    if (!ask.program) return part.name;
+    const std::string manner = mannerOf(ask);
+    std::string own = part.name;
+    std::transform(own.begin(), own.end(), own.begin(), [](unsigned char c) { return std::tolower(c); });
+    if (manner.empty() || own.find(manner) != std::string::npos) return part.name;
+    return part.name + ", " + manner;
 }
 
 /// Calls visit(event, tick) for every note that begins, in order: what notesOf() gives, without their ends.
@@ -173,9 +219,10 @@ Split splitByProgram(const Song& song, const Part& part) {
     const auto asks = asksOf(song, part);
     std::vector<int> groups;
     for (const Ask& ask : asks) {
-        std::string name = ask.program ? (ask.drums ? std::string(kitName(*ask.program))
-                                                    : std::string(programName(*ask.program)))
-                                       : part.name;
+        std::string name = part.nameGiven ? nameWith(part, ask)
+                           : ask.program  ? (ask.drums ? std::string(kitName(*ask.program))
+                                                       : std::string(programName(*ask.program)))
+                                          : part.name;
         if (name.empty()) name = "Kit " + std::to_string(ask.program->value + 1);
         // Two banks of one program are two sounds.
         int same = -1;
@@ -234,11 +281,18 @@ Key suggestedSplitKey(const Song& song, const Part& part) {
 Split splitIntoLines(const Song& song, const Part& part, int lines) {
     lines = std::clamp(lines, 2, 8);
     Split split;
-    for (int i = 0; i < lines; ++i)
+    split.names = playersOf(part.name, lines);
+    for (int i = static_cast<int>(split.names.size()); i < lines; ++i)
         split.names.push_back(part.name + (i == 0           ? std::string(" top")
                                            : i + 1 == lines ? std::string(" bottom")
                                                             : " line " + std::to_string(i + 1)));
-    split.groupOf = linesOf(notesOf(song, part.source), lines);
+    split.groupOf = linesOf(*song.tempo, notesOf(song, part.source), lines);
+    return split;
+}
+
+Split splitIntoMelodyAndBass(const Song& song, const Part& part) {
+    Split split{{}, {part.name + " melody", part.name + " middle", part.name + " bass"}};
+    split.groupOf = linesOf(*song.tempo, notesOf(song, part.source), 3, true);
     return split;
 }
 

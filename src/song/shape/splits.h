@@ -23,7 +23,7 @@ struct Split {
 
 /// A group a channel of the file, for a part that was joined of several.
 Split splitByChannel(const Song& song, const Part& part);
-/// A group a program, in order of first use.
+/// A group a program, in order of first use. A part with a name of its own keeps it: "Violin I, pizzicato".
 Split splitByProgram(const Song& song, const Part& part);
 /// Two groups: `lowest` and above, and below it.
 Split splitByPitch(const Song& song, const Part& part, Key lowest);
@@ -32,12 +32,17 @@ Split splitByPitch(const Song& song, const Part& part, Key lowest);
 Key suggestedSplitKey(const Song& song, const Part& part);
 /// Lines from top to bottom, 2–8.
 ///
-/// The rule: notes that start together are a chord. A chord with at least as many notes as there are lines
-/// gives its highest note to the first line and its lowest to the last; a note between goes to the nearest
-/// line of those between and at the ends, in order. A smaller chord is given out so that the sum of distances
-/// from each line's last note is least, in order of pitch; a line that still sounds counts as an octave
-/// farther away. A line that has not begun is taken to stand at its share of the part's range.
+/// The rule: notes that start within 40 ms of each other and sound together are a chord; ends that reach over
+/// the next start by less do not count. A chord with at least as many notes as there are lines gives its
+/// highest note to the first line and its lowest to the last; a note between goes to the nearest line of
+/// those between and at the ends, in order. A smaller chord is given out so that the sum of distances from
+/// each line's last note is least, in order of pitch; a line that still sounds counts as an octave farther
+/// away, and so nearly does passing a line that sounds. A line that has not begun is taken to stand at its
+/// share of the part's range.
 Split splitIntoLines(const Song& song, const Part& part, int lines);
+/// Three groups, by the same rule: of each chord the highest note is melody, the lowest bass, all others
+/// middle.
+Split splitIntoMelodyAndBass(const Song& song, const Part& part);
 /// A group a piece of the kit: kick, snare, hats, toms, cymbals, percussion, other; by pieceOf().
 Split splitByPiece(const Song& song, const Part& part);
 /// Two groups: all others, and the notes of one piece.

@@ -9,17 +9,24 @@ namespace cobbleway {
 namespace {
 
 constexpr int mostLines = 8;
-constexpr int soundingCost = 12; // semitones
+constexpr int soundingCost = 12; // semitones, for a line that sounds already
+constexpr int crossingCost = 9;  // for passing a line that sounds
+/// People do not play a chord at one instant, nor do they end a note where the next begins: what is apart by
+/// less is meant together. Seconds.
+constexpr double together = 0.040;
 
 struct LineState {
     int key = 60;
-    Tick end = -1; ///< of its last note
+    double end = -1; ///< of its last note, in seconds
 };
 
 class Leading {
   public:
-    Leading(const std::vector<PartNote>& notes, int lines)
-        : m_notes(notes), m_lines(lines), m_of(notes.size(), 0) {
+    Leading(const TempoMap& tempo, const std::vector<PartNote>& notes, int lines, bool narrow)
+        : m_notes(notes), m_lines(lines), m_narrow(narrow), m_of(notes.size(), 0) {
+        m_times.reserve(notes.size());
+        for (const PartNote& note : notes)
+            m_times.push_back({tempo.seconds(note.start), tempo.seconds(note.end)});
         std::vector<int> keys;
         keys.reserve(notes.size());
         for (const PartNote& note : notes) keys.push_back(note.key.value);
@@ -34,9 +41,9 @@ class Leading {
         std::vector<std::uint32_t> chord;
         for (std::size_t i = 0; i < m_notes.size();) {
             chord.clear();
-            const Tick start = m_notes[i].start;
-            for (; i < m_notes.size() && m_notes[i].start == start; ++i)
-                chord.push_back(static_cast<std::uint32_t>(i));
+            const std::size_t first = i;
+            do chord.push_back(static_cast<std::uint32_t>(i));
+            while (++i < m_notes.size() && isOneChord(first, i));
             if (chord.size() == 1) {
                 giveOne(chord.front());
                 continue;
@@ -50,15 +57,30 @@ class Leading {
     }
 
   private:
-    [[nodiscard]] int cost(const PartNote& note, int line) const {
-        const LineState& state = m_state[static_cast<std::size_t>(line)];
-        return std::abs(note.key.value - state.key) + (state.end > note.start ? soundingCost : 0);
+    /// Whether a note begins with the first of a chord and sounds with it.
+    [[nodiscard]] bool isOneChord(std::size_t first, std::size_t note) const {
+        if (m_notes[note].start == m_notes[first].start) return true;
+        return m_times[note].start - m_times[first].start <= together &&
+               m_times[note].start < m_times[first].end;
+    }
+
+    [[nodiscard]] int cost(std::uint32_t note, int line) const {
+        const int key = m_notes[note].key.value;
+        const double start = m_times[note].start + together;
+        const auto sounds = [&](int at) { return m_state[static_cast<std::size_t>(at)].end > start; };
+        int cost =
+            std::abs(key - m_state[static_cast<std::size_t>(line)].key) + (sounds(line) ? soundingCost : 0);
+        for (int above = 0; above < line; ++above)
+            if (sounds(above) && m_state[static_cast<std::size_t>(above)].key < key) cost += crossingCost;
+        for (int below = line + 1; below < m_lines; ++below)
+            if (sounds(below) && m_state[static_cast<std::size_t>(below)].key > key) cost += crossingCost;
+        return cost;
     }
 
     void giveOne(std::uint32_t note) {
         int best = 0;
         for (int line = 1; line < m_lines; ++line)
-            if (cost(m_notes[note], line) < cost(m_notes[note], best)) best = line;
+            if (cost(note, line) < cost(note, best)) best = line;
         take(note, static_cast<std::size_t>(best));
     }
 
@@ -79,14 +101,15 @@ class Leading {
             for (std::size_t l = 0; l < lines; ++l) {
                 int before = n == 0 && (!full || l == 0) ? 0 : far, source = -1;
                 for (std::size_t k = 0; n > 0 && k <= l; ++k) {
-                    const bool allowed = full ? l - k <= 1 : k < l;
+                    const bool within = full && l == k && !(m_narrow && (l == 0 || l + 1 == lines));
+                    const bool allowed = full ? l - k == 1 || within : k < l;
                     if (allowed && best[n - 1][k] < before) {
                         before = best[n - 1][k];
                         source = static_cast<int>(k);
                     }
                 }
                 if (before >= far) continue;
-                best[n][l] = before + cost(m_notes[chord[n]], static_cast<int>(l));
+                best[n][l] = before + cost(chord[n], static_cast<int>(l));
                 from[n][l] = source;
             }
         }
@@ -105,11 +128,16 @@ class Leading {
         m_of[note] = static_cast<int>(line);
         LineState& state = m_state[line];
         state.key = m_notes[note].key.value;
-        state.end = std::max(state.end, m_notes[note].end);
+        state.end = std::max(state.end, m_times[note].end);
     }
 
     const std::vector<PartNote>& m_notes;
+    struct Times {
+        double start, end; ///< seconds
+    };
+    std::vector<Times> m_times;
     int m_lines;
+    bool m_narrow;
     std::vector<int> m_of;
     std::array<LineState, mostLines> m_state;
     std::vector<std::array<int, mostLines>> m_best,
@@ -118,8 +146,8 @@ class Leading {
 
 } // namespace
 
-std::vector<int> linesOf(const std::vector<PartNote>& notes, int lines) {
-    return Leading(notes, std::clamp(lines, 2, mostLines)).run();
+std::vector<int> linesOf(const TempoMap& tempo, const std::vector<PartNote>& notes, int lines, bool narrow) {
+    return Leading(tempo, notes, std::clamp(lines, 2, mostLines), narrow).run();
 }
 
 } // namespace cobbleway

@@ -6,7 +6,9 @@
 
 namespace cobbleway {
 
-/// The line of each note, 0 the top; the rule stands at splitIntoLines(). `lines` 2–8.
-std::vector<int> linesOf(const std::vector<PartNote>& notes, int lines);
+/// The line of each note, 0 the top; the rule stands at splitIntoLines(). `lines` 2–8. With `narrow` the top
+/// and the bottom line get one note of a chord, and those between the rest.
+std::vector<int> linesOf(const TempoMap& tempo, const std::vector<PartNote>& notes, int lines,
+                         bool narrow = false);
 
 } // namespace cobbleway
