@@ -144,7 +144,8 @@ std::vector<Case> shapingCases() {
          [] {
              Builder b(1);
              b.file.addText(0, 0, meta::trackName, "Cello");
-             return b.program(9, 0, 0).note(9, 0, 1, 50).song();
+             for (int i = 0; i < 12; ++i) b.note(9, i, 1, 43 + i);
+             return b.program(9, 0, 0).song();
          },
          [] { return Builder().program(9, 0, 0).note(9, 0, 1, 38).song(); }},
         {"split-drums",

@@ -2,6 +2,7 @@
 
 #include "app/session/session.h"
 #include "song/match/keycheck.h"
+#include "song/match/transposing.h"
 #include "song/shape/edits.h"
 
 #include <QComboBox>
@@ -24,8 +25,8 @@ QString semitonesText(int semitones) {
 PitchDialog::PitchDialog(Uses<uses::Set, uses::Findings> session, QWidget* parent)
     : Form(tr("Pitch and velocity"), parent), m_session(session), m_name(titleLabel()), m_key(mutedLabel()),
       m_heard(mutedLabel()), m_semitones(new QSpinBox), m_scale(new QSpinBox), m_offset(new QSpinBox),
-      m_compress(new QSpinBox), m_instrument(new QComboBox), m_unisons(new QComboBox),
-      m_suggested(button({})) {
+      m_compress(new QSpinBox), m_instrument(new QComboBox), m_toSounding(button({})),
+      m_toWritten(button({})), m_unisons(new QComboBox), m_suggested(button({})) {
     resize(560, 470);
     column()->addWidget(m_name);
     column()->addWidget(makeTransposition());
@@ -43,25 +44,32 @@ QWidget* PitchDialog::makeTransposition() {
     m_semitones->setSuffix(tr(" semitones"));
     m_semitones->setObjectName(QStringLiteral("semitones"));
     m_instrument->setObjectName(QStringLiteral("instrument"));
-    m_instrument->addItem(tr("sounding pitch: nothing to move"), 0);
+    m_instrument->addItem(tr("an instrument that sounds as written"), 0);
     for (const TransposingInstrument& instrument : transposingInstruments())
-        m_instrument->addItem(
-            tr("%1: %2").arg(
-                QString::fromUtf8(instrument.name.data(), static_cast<qsizetype>(instrument.name.size())),
-                semitonesText(instrument.semitones)),
-            instrument.semitones);
+        m_instrument->addItem(tr("%1: sounds %2")
+                                  .arg(QString::fromUtf8(instrument.name.data(),
+                                                         static_cast<qsizetype>(instrument.name.size())),
+                                       semitonesText(instrument.semitones)),
+                              instrument.semitones);
     card->column()->addLayout(row({labelled(tr("&Move by"), m_semitones)}));
-    card->column()->addLayout(row({labelled(tr("The file has the notes as &written for"), m_instrument)}));
+    card->column()->addLayout(row({labelled(tr("&Written for"), m_instrument)}));
+    card->column()->addLayout(row({m_toSounding, m_toWritten}));
+    m_toSounding->setToolTip(
+        tr("The file has the notes as the player reads them: move them to where they sound"));
+    m_toWritten->setToolTip(tr("The file has the notes as they sound: move them to what the player reads"));
+    m_toSounding->setObjectName(QStringLiteral("toSounding"));
+    m_toWritten->setObjectName(QStringLiteral("toWritten"));
     card->column()->addWidget(m_key);
     card->column()->addWidget(m_suggested, 0, Qt::AlignLeft);
     connect(m_semitones, &QSpinBox::valueChanged, this, [this](int value) {
         if (!m_filling) setSemitones(value);
     });
-    connect(m_instrument, &QComboBox::activated, this,
-            [this] { setSemitones(m_instrument->currentData().toInt()); });
-    connect(m_suggested, &QPushButton::clicked, this, [this] {
-        if (m_session.current.part()) setSemitones(m_session.current.part()->recipe.semitones + m_suggestion);
-    });
+    connect(m_instrument, &QComboBox::currentIndexChanged, this, &PitchDialog::refreshWays);
+    connect(m_toSounding, &QPushButton::clicked, this,
+            [this] { moveBy(m_instrument->currentData().toInt()); });
+    connect(m_toWritten, &QPushButton::clicked, this,
+            [this] { moveBy(-m_instrument->currentData().toInt()); });
+    connect(m_suggested, &QPushButton::clicked, this, [this] { moveBy(m_suggestion); });
     return card;
 }
 
@@ -106,6 +114,46 @@ void PitchDialog::setSemitones(int semitones) {
         QStringLiteral("semitones %1").arg(id));
 }
 
+void PitchDialog::moveBy(int semitones) {
+    if (const Part* part = m_session.current.part()) setSemitones(part->recipe.semitones + semitones);
+}
+
+/// The instrument chosen is where the next step goes, so the buttons say what they will do.
+void PitchDialog::refreshWays() {
+    const int semitones = m_instrument->currentData().toInt();
+    const bool moves = semitones != 0 && m_instrument->isEnabled();
+    m_toSounding->setEnabled(moves);
+    m_toWritten->setEnabled(moves);
+    m_toSounding->setText(moves ? tr("From written to sounding: %1").arg(semitonesText(semitones))
+                                : tr("From written to sounding"));
+    m_toWritten->setText(moves ? tr("From sounding to written: %1").arg(semitonesText(-semitones))
+                               : tr("From sounding to written"));
+}
+
+/// The instrument that the part's name tells, chosen anew when another part is looked at.
+void PitchDialog::offerInstrument(const Part& part) {
+    if (m_offered == std::pair(part.id, part.name)) return;
+    m_offered = {part.id, part.name};
+    const auto named = transposingInstrument(part.name);
+    int row = 0;
+    for (std::size_t i = 0; named && i < transposingInstruments().size(); ++i)
+        if (transposingInstruments()[i].name == named->name) row = static_cast<int>(i) + 1;
+    m_instrument->setCurrentIndex(row);
+}
+
+/// "C major; D major from bar 65".
+QString PitchDialog::keysText() const {
+    QStringList keys;
+    const Song& song = m_session.current.song();
+    const auto melodyOf = [&](const Part& part) { return m_session.findings.derived()->melody(song, part); };
+    for (const KeyStretch& stretch : keysBySection(song, melodyOf)) {
+        const QString key = QString::fromStdString(keyText(stretch.key));
+        const int bar = song.tempo->position(stretch.start).bar;
+        keys << (keys.isEmpty() ? key : tr("%1 from bar %2").arg(key).arg(bar));
+    }
+    return keys.join(tr("; "));
+}
+
 void PitchDialog::applyVelocity() {
     const PartId id = m_session.current.selectedPart();
     const VelocityShape shape{m_scale->value() / 100.0, m_offset->value(), m_compress->value() / 100.0};
@@ -123,22 +171,26 @@ void PitchDialog::refresh() {
     m_semitones->setValue(part->recipe.semitones);
     m_semitones->setEnabled(!part->source.drums);
     m_instrument->setEnabled(!part->source.drums);
-    m_instrument->setCurrentIndex(std::max(0, m_instrument->findData(part->recipe.semitones)));
+    offerInstrument(*part);
+    refreshWays();
     m_scale->setValue(qRound(part->recipe.velocity.scale * 100));
     m_offset->setValue(part->recipe.velocity.offset);
     m_compress->setValue(qRound(part->recipe.velocity.compress * 100));
     m_unisons->setCurrentIndex(m_unisons->findData(int(part->recipe.unisons)));
     m_filling = false;
     const Song& song = m_session.current.song();
-    m_suggestion = suggestedTransposition(song, *part).value_or(0);
-    const QString key =
-        QString::fromStdString(keyText(keyOf(pitchClassesOf(song, *part, realise(song, *part)))));
-    m_key->setText(part->source.drums ? tr("Drums are not transposed.")
-                   : m_suggestion != 0
-                       ? tr("As it is now it seems to be in %1, unlike the other parts.").arg(key)
-                       : tr("As it is now it seems to be in %1; it fits the other parts, or too little is "
-                            "there to tell.")
-                             .arg(key));
+    const auto melodyOf = [&](const Part& one) { return m_session.findings.derived()->melody(song, one); };
+    m_suggestion = KeyCheck(song, melodyOf).suggestion(*part).value_or(0);
+    const QString key = QString::fromStdString(keyText(keyOf(melodyOf(*part).classes)));
+    QStringList told;
+    if (part->source.drums)
+        told << tr("Drums are not transposed.");
+    else if (m_suggestion != 0)
+        told << tr("As it is now it seems to be in %1, unlike the other parts.").arg(key);
+    else
+        told << tr("As it is now it seems to be in %1, and it does not clash with the other parts.").arg(key);
+    if (const QString keys = keysText(); !keys.isEmpty()) told << tr("The song: %1.").arg(keys);
+    m_key->setText(told.join(QChar(u' ')));
     m_suggested->setVisible(m_suggestion != 0);
     m_suggested->setText(tr("Move it %1 to fit").arg(semitonesText(m_suggestion)));
     int lowest = 127, highest = 0;

@@ -19,12 +19,19 @@ class PitchDialog : public Form {
     QWidget* makeVelocity();
     void refresh();
     void setSemitones(int semitones);
+    void moveBy(int semitones);
+    void refreshWays();
+    void offerInstrument(const Part& part);
+    [[nodiscard]] QString keysText() const;
     void applyVelocity();
     Uses<uses::Set, uses::Findings> m_session;
     QLabel *m_name, *m_key, *m_heard;
     QSpinBox *m_semitones, *m_scale, *m_offset, *m_compress;
-    QComboBox *m_instrument, *m_unisons;
+    QComboBox* m_instrument;
+    QPushButton *m_toSounding, *m_toWritten;
+    QComboBox* m_unisons;
     QPushButton* m_suggested;
+    std::pair<PartId, std::string> m_offered; ///< the part whose instrument was offered
     int m_suggestion = 0;
     bool m_filling = false;
 };

@@ -87,7 +87,11 @@ int octavesToKit(const SongFrame& song, const Part& part) {
 
 std::optional<std::string> whyPitched(const SongFrame& song, const Part& part) {
     if (!part.source.drums || part.aside) return std::nullopt;
-    if (part.nameGiven && programFromName(part.name)) return "its name says so";
+    // A kit's track may be called after anything ("Bass", "Timpani"): its notes must look like a melody, too.
+    const Hits hits(song, part);
+    const bool kit = hits.has(DrumPiece::Kick) && hits.has(DrumPiece::Snare);
+    if (part.nameGiven && !kit && hits.keys.count() >= 8 && programFromName(part.name))
+        return "its name says so, and its notes are a melody";
     const auto notes = notesOf(song, part.source);
     const auto outside = std::count_if(
         notes.begin(), notes.end(), [](const PartNote& n) { return n.key.value < 27 || n.key.value > 87; });

@@ -1,6 +1,6 @@
 #include "song/match/drumwords.h"
 
-#include "song/match/names.h"
+#include "song/match/plainwords.h"
 
 #include <algorithm>
 #include <cctype>
@@ -295,41 +295,6 @@ const std::map<std::string, Said, std::less<>>& dictionary() {
     return words;
 }
 
-/// A name's words in small plain letters and its numbers, in order: "HHClosed01" → hh, closed, 01.
-std::vector<std::string> wordsOf(const std::string& name) {
-    std::string apart;
-    for (std::size_t i = 0; i < name.size(); ++i) {
-        const auto c = static_cast<unsigned char>(name[i]);
-        const auto before = i > 0 ? static_cast<unsigned char>(name[i - 1]) : ' ';
-        const auto after = i + 1 < name.size() ? static_cast<unsigned char>(name[i + 1]) : ' ';
-        const bool hump =
-            std::isupper(c) && (std::islower(before) || (std::isupper(before) && std::islower(after)));
-        const bool digits = (std::isdigit(c) != 0) != (std::isdigit(before) != 0);
-        if (hump || digits) apart += ' ';
-        apart += static_cast<char>(c);
-    }
-    std::vector<std::string> words;
-    for (std::size_t at = 0; at < apart.size();) {
-        const bool number = std::isdigit(static_cast<unsigned char>(apart[at]));
-        std::size_t end = at;
-        while (end < apart.size() && (std::isdigit(static_cast<unsigned char>(apart[end])) != 0) == number)
-            ++end;
-        const std::string piece = apart.substr(at, end - at);
-        at = end;
-        if (number) {
-            words.push_back(piece);
-            continue;
-        }
-        const std::string plain = plainWords(piece);
-        for (std::size_t from = 1; from < plain.size();) {
-            const std::size_t blank = plain.find(' ', from);
-            if (blank > from) words.push_back(plain.substr(from, blank - from));
-            from = blank + 1;
-        }
-    }
-    return words;
-}
-
 bool isNumber(const std::string& word) { return std::isdigit(static_cast<unsigned char>(word[0])) != 0; }
 
 /// All that a name says.
@@ -521,7 +486,7 @@ bool isClutter(const std::string& word, bool lastWord) {
 
 std::optional<DrumMeaning> drumMeant(const std::string& name) {
     if (name.size() > 400) return std::nullopt;
-    Reading reading = readingOf(wordsOf(name));
+    Reading reading = readingOf(wordsIn(name));
     settlePairs(reading);
     if (reading.drums.empty()) return std::nullopt;
     const Drum drum = reading.drums.front();
@@ -543,7 +508,7 @@ std::string cleanDrumName(const std::string& name) {
         stem.resize(dot);
     std::string clean;
     std::string text; // as it stands, words apart, for the letters that it has
-    const auto words = wordsOf(stem);
+    const auto words = wordsIn(stem);
     bool letters = false;
     for (std::size_t i = 0; i < words.size(); ++i) {
         const bool afterLayer =

@@ -113,7 +113,8 @@ class Weighing {
 
     void byRange(Guess& guess, const InstrumentFacts& facts, double outside) const {
         if (m_traits.notes == 0) return;
-        guess.points += 2 - 6 * outside;
+        // A clear name is kept where the notes lie outside its range: they may be written an octave away.
+        guess.points += 2 - (guess.named ? 2 : 6) * outside;
         const bool narrow = facts.range.highest - facts.range.lowest < 60;
         if (outside == 0 && narrow) guess.reasons.emplace_back("all notes lie in its range");
         if (outside > 0.1)

@@ -1,5 +1,8 @@
 #include "song/match/keycheck.h"
 
+#include "song/match/names.h"
+#include "song/match/transposing.h"
+
 #include <algorithm>
 #include <cmath>
 #include <cstdlib>
@@ -11,37 +14,6 @@ constexpr PitchClasses majorProfile = {6.35, 2.23, 3.48, 2.33, 4.38, 4.09,
                                        2.52, 5.19, 2.39, 3.66, 2.29, 2.88};
 constexpr PitchClasses minorProfile = {6.33, 2.68, 3.52, 5.38, 2.60, 3.53,
                                        2.54, 4.75, 3.98, 2.69, 3.34, 3.17};
-
-constexpr TransposingInstrument instruments[] = {
-    {"Piccolo", 12},
-    {"Glockenspiel", 24},
-    {"Xylophone", 12},
-    {"Celesta", 12},
-    {"E♭ clarinet", 3},
-    {"E♭ cornet", 3},
-    {"D trumpet", 2},
-    {"B♭ trumpet", -2},
-    {"B♭ cornet", -2},
-    {"Flugelhorn", -2},
-    {"B♭ clarinet", -2},
-    {"Soprano saxophone", -2},
-    {"A clarinet", -3},
-    {"Alto flute", -5},
-    {"Horn in F", -7},
-    {"English horn", -7},
-    {"Basset horn", -7},
-    {"Alto saxophone", -9},
-    {"E♭ tenor horn", -9},
-    {"Tenor saxophone", -14},
-    {"Bass clarinet", -14},
-    {"Baritone or euphonium, treble clef", -14},
-    {"Baritone saxophone", -21},
-    {"E♭ tuba, treble clef", -21},
-    {"B♭ tuba, treble clef", -26},
-    {"Guitar", -12},
-    {"Double bass", -12},
-    {"Contrabassoon", -12},
-};
 
 double correlation(const PitchClasses& a, const PitchClasses& b, int turn) {
     double meanA = 0, meanB = 0;
@@ -66,31 +38,81 @@ PitchClasses profileOf(const MusicalKey& key) {
     return turned;
 }
 
-std::string lower(std::string_view text) {
-    std::string low(text);
-    std::transform(low.begin(), low.end(), low.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return low;
+int modulo12(int value) { return (value % 12 + 12) % 12; }
+
+bool anyInstrumentTurns(int turn) {
+    const auto all = transposingInstruments();
+    return std::any_of(all.begin(), all.end(),
+                       [turn](const auto& i) { return modulo12(i.semitones) == turn; });
 }
 
-/// Whether a name tells of an instrument that is written so many pitch classes away.
-bool saysInstrument(int turn, const std::string& name) {
-    const std::string said = lower(name);
-    return std::any_of(std::begin(instruments), std::end(instruments), [&](const TransposingInstrument& i) {
-        return (i.semitones % 12 + 12) % 12 == turn && said.find(lower(i.name)) != std::string::npos;
-    });
+/// By how much keys are moved so that a key's scale becomes that without sharps or flats.
+int toPlainScale(const MusicalKey& key) { return modulo12(-(key.minor ? key.tonic + 3 : key.tonic)); }
+
+void add(PitchClasses& to, const PitchClasses& from, double weight = 1, int turn = 0) {
+    for (int i = 0; i < 12; ++i)
+        to[static_cast<std::size_t>(modulo12(i + turn))] += from[static_cast<std::size_t>(i)] * weight;
 }
 
-/// The instrument's own distance for a turn by so many pitch classes: its octave by the part's name, else the
-/// smallest.
-int semitonesFor(int turn, const std::string& name) {
-    const std::string said = lower(name);
-    for (const TransposingInstrument& instrument : instruments) {
-        const std::string word = lower(instrument.name);
-        if ((instrument.semitones % 12 + 12) % 12 == turn && said.find(word) != std::string::npos)
-            return instrument.semitones;
+double sumOf(const PitchClasses& classes) {
+    double sum = 0;
+    for (const double v : classes) sum += v;
+    return sum;
+}
+
+/// How well the notes of a window fit a key, by its profile and by the share that is of its scale, so that
+/// the sum over windows tells how well they all do.
+double fitOf(const PitchClasses& classes, const MusicalKey& key) {
+    const PitchClasses profile = profileOf(key);
+    const double all = sumOf(classes), mean = sumOf(profile) / 12;
+    double sum = 0, square = 0;
+    for (std::size_t i = 0; i < 12; ++i) {
+        sum += classes[i] * (profile[i] - mean);
+        square += (profile[i] - mean) * (profile[i] - mean);
     }
-    return turn > 6 ? turn - 12 : turn;
+    static constexpr std::array<bool, 12> majorScale = {1, 0, 1, 0, 1, 1, 0, 1, 0, 1, 0, 1},
+                                          minorScale = {1, 0, 1, 1, 0, 1, 0, 1, 1, 0, 1, 1}; // both sevenths
+    double within = 0;
+    for (int i = 0; i < 12; ++i)
+        if ((key.minor ? minorScale : majorScale)[static_cast<std::size_t>(modulo12(i - key.tonic))])
+            within += classes[static_cast<std::size_t>(i)];
+    return all > 0 ? sum / all / std::sqrt(square) + within / all : 0;
+}
+
+/// The key that holds at each window, where keys change no more often than the music says: the best way
+/// through them all, each change of key costing as much as four bars that fit a little worse.
+std::vector<KeyStretch> stretchesOf(const std::map<Tick, PitchClasses>& windows, Tick length, int keyShift) {
+    constexpr int keys = 24;
+    constexpr double change = 1;
+    std::vector<Tick> at;
+    std::vector<std::array<int, keys>> from;
+    std::array<double, keys> points{};
+    for (const auto& [index, classes] : windows) {
+        std::array<double, keys> next{};
+        std::array<int, keys> came{};
+        const auto best = static_cast<int>(std::max_element(points.begin(), points.end()) - points.begin());
+        for (int key = 0; key < keys; ++key) {
+            const auto k = static_cast<std::size_t>(key);
+            const bool stays = points[k] >= points[static_cast<std::size_t>(best)] - change;
+            came[k] = stays ? key : best;
+            next[k] = (stays ? points[k] : points[static_cast<std::size_t>(best)] - change) +
+                      fitOf(classes, {key % 12, key >= 12, 0});
+        }
+        points = next;
+        from.push_back(came);
+        at.push_back(index);
+    }
+    std::vector<KeyStretch> stretches;
+    if (at.empty()) return stretches;
+    auto key = static_cast<int>(std::max_element(points.begin(), points.end()) - points.begin());
+    for (std::size_t i = at.size(); i-- > 0;) {
+        const int before = from[i][static_cast<std::size_t>(key)];
+        if (i == 0 || before != key)
+            stretches.push_back({i == 0 ? 0 : at[i] * length, {modulo12(key % 12 + keyShift), key >= 12, 0}});
+        key = before;
+    }
+    std::reverse(stretches.begin(), stretches.end());
+    return stretches;
 }
 
 } // namespace
@@ -136,11 +158,23 @@ std::string keyText(const MusicalKey& key) {
     return std::string((key.minor ? minor : major)[key.tonic]) + (key.minor ? " minor" : " major");
 }
 
-std::span<const TransposingInstrument> transposingInstruments() { return instruments; }
-
 KeyCheck::Melody KeyCheck::melodyOf(const Song& song, const Part& part, const HeardPart& heard) {
-    Melody melody{part.id, pitchClassesOf(song, part, heard), 0, static_cast<int>(heard.notes.size())};
-    for (const double v : melody.classes) melody.sum += v;
+    Melody melody{part.id, pitchClassesOf(song, part, heard), 0, static_cast<int>(heard.notes.size()), {}};
+    melody.sum = sumOf(melody.classes);
+    const Tick length = std::max<Tick>(1, song.tempo->quarter() * 2);
+    const int shift = part.source.drums ? 0 : song.keyShift;
+    for (const Note& note : heard.notes) { // in order of start
+        const Tick end = std::min(std::max(note.end, note.start + 1), note.start + 4 * length);
+        for (Tick at = note.start; at < end; at = (at / length + 1) * length) {
+            const Tick stop = std::min(end, (at / length + 1) * length);
+            auto window = std::lower_bound(melody.windows.begin(), melody.windows.end(), at / length,
+                                           [](const Window& w, Tick index) { return w.index < index; });
+            if (window == melody.windows.end() || window->index != at / length)
+                window = melody.windows.insert(window, Window{at / length, {}});
+            window->classes[static_cast<std::size_t>(modulo12(note.key.value - shift))] +=
+                static_cast<float>(static_cast<double>(stop - at) / static_cast<double>(length));
+        }
+    }
     return melody;
 }
 
@@ -152,8 +186,13 @@ KeyCheck::KeyCheck(const Song& song, const std::function<Melody(const Part&)>& m
     if (song.parts.size() > mostParts) return;
     for (const Part& part : song.parts) {
         if (part.source.drums || part.aside) continue;
-        if (const Melody melody = melodyOf(part); melody.sum > 0) m_melodies.push_back(melody);
+        if (Melody melody = melodyOf(part); melody.sum > 0) m_melodies.push_back(std::move(melody));
     }
+    for (const Melody& melody : m_melodies)
+        for (const Window& window : melody.windows) {
+            PitchClasses& all = m_all[window.index];
+            for (std::size_t i = 0; i < 12; ++i) all[i] += window.classes[i];
+        }
 }
 
 /// How many other parts fit a key best as they are.
@@ -169,35 +208,112 @@ int KeyCheck::agreeing(PartId part, const PitchClasses& profile) const {
     return count;
 }
 
+KeyCheck::Beside KeyCheck::beside(const Melody& own) const {
+    constexpr Tick reach = 8; // windows on each side that tell the key here: four bars of 4/4
+    Beside found;
+    Tick keyAt = -1;
+    MusicalKey key;
+    for (const Window& window : own.windows) {
+        PitchClasses mine{}, others{};
+        for (std::size_t i = 0; i < 12; ++i) mine[i] = window.classes[i];
+        others = m_all.at(window.index);
+        add(others, mine, -1);
+        if (keyAt < 0 || window.index >= keyAt + reach / 4) {
+            PitchClasses around{};
+            for (auto at = m_all.lower_bound(window.index - reach);
+                 at != m_all.end() && at->first <= window.index + reach; ++at)
+                add(around, at->second);
+            for (auto at = std::lower_bound(own.windows.begin(), own.windows.end(), window.index - reach,
+                                            [](const Window&w, Tick index) { return w.index < index; });
+                 at != own.windows.end() && at->index <= window.index + reach; ++at)
+                for (std::size_t i = 0; i < 12; ++i) around[i] -= at->classes[i];
+            key = sumOf(around) > 0.01 ? keyOf(around) : MusicalKey{0, false, 0};
+            keyAt = window.index;
+        }
+        const double weight = sumOf(mine);
+        found.all += weight;
+        if (key.fit < 0.6) continue; // what plays beside it has no clear key here
+        found.told += weight;
+        const int turn = toPlainScale(key);
+        add(found.own, mine, 1, turn);
+        add(found.others, others, 1, turn);
+        add(found.profile, profileOf(key), weight, turn);
+        const double most = *std::max_element(others.begin(), others.end());
+        if (most <= 0.01) continue;
+        for (int moved = 0; moved < 12; ++moved)
+            for (int i = 0; i < 12; ++i) {
+                const auto level = [&](int step) {
+                    return std::max(0.0, others[static_cast<std::size_t>(modulo12(i + moved + step))]) / most;
+                };
+                const double weighed = mine[static_cast<std::size_t>(i)];
+                found.agrees[static_cast<std::size_t>(moved)] += weighed * level(0);
+                found.clashes[static_cast<std::size_t>(moved)] +=
+                    weighed * std::max(0.0, std::max(level(1), level(-1)) - level(0));
+            }
+    }
+    return found;
+}
+
 std::optional<int> KeyCheck::suggestion(const Part& part) const {
     constexpr int fewestNotes = 24;
     const auto own = std::find_if(m_melodies.begin(), m_melodies.end(),
                                   [&](const Melody& v) { return v.part == part.id; });
     if (own == m_melodies.end() || own->notes < fewestNotes || m_melodies.size() < 3) return std::nullopt;
     const auto used = std::count_if(own->classes.begin(), own->classes.end(), [](double v) { return v > 0; });
-    if (used < 5) return std::nullopt;
-    PitchClasses others{};
-    for (const Melody& other : m_melodies)
-        if (other.part != part.id)
-            for (std::size_t i = 0; i < 12; ++i)
-                others[i] += other.classes[i] / other.sum; // each says as much
-    const MusicalKey key = keyOf(others);
-    if (key.fit < 0.7) return std::nullopt; // the rest has no clear key to go by
-    const PitchClasses profile = profileOf(key);
-    if (agreeing(part.id, profile) * 3 < static_cast<int>(m_melodies.size() - 1) * 2) return std::nullopt;
+    const Beside beside = this->beside(*own);
+    if (beside.told * 2 < beside.all) return std::nullopt; // the rest has no clear key to go by
+    if (agreeing(part.id, profileOf(keyOf(othersThan(part.id)))) * 3 <
+        static_cast<int>(m_melodies.size() - 1) * 2)
+        return std::nullopt;
     const auto fit = [&](int turn) {
-        return correlation(own->classes, profile, turn) + correlation(own->classes, others, turn);
+        const auto t = static_cast<std::size_t>(turn);
+        return correlation(beside.own, beside.profile, turn) + correlation(beside.own, beside.others, turn) +
+               2 * (beside.agrees[t] - beside.clashes[t]) / beside.told;
     };
+    const auto clash = [&](int turn) { return beside.clashes[static_cast<std::size_t>(turn)] / beside.told; };
+    if (const auto program = part.nameGiven ? programFromName(part.name) : std::nullopt) {
+        // A name that says what plays says how far it can be off, and no other distance is likely.
+        const auto instrument = transposingInstrument(part.name);
+        const int written = instrument ? instrument->semitones : 0, turn = modulo12(written);
+        if (turn == 0 || fit(turn) - fit(0) < 0.3 || clash(turn) > clash(0)) return std::nullopt;
+        return written;
+    }
     int best = 0;
     for (int turn = 1; turn < 12; ++turn)
         if (fit(turn) > fit(best)) best = turn;
-    const bool known = std::any_of(std::begin(instruments), std::end(instruments),
-                                   [best](const auto& i) { return (i.semitones % 12 + 12) % 12 == best; });
-    // A part that keeps to the dominant looks like one a fifth away; only a name that tells of that counts.
-    const bool fifth = best == 5 || best == 7, named = saysInstrument(best, part.name);
-    if (best == 0 || !known || (fifth && !named)) return std::nullopt;
-    const double clearly = named ? 0.3 : 0.7;
-    return fit(best) - fit(0) < clearly ? std::nullopt : std::optional(semitonesFor(best, part.name));
+    // A part that keeps to the dominant looks like one a fifth away, and few notes fit several scales.
+    if (best == 0 || best == 5 || best == 7 || used < 6 || !anyInstrumentTurns(best)) return std::nullopt;
+    // Blues, modes and rich chords fit badly as they are, and yet clash hardly less when they are moved, or
+    // never have a note of the chord. The bounds are of generated songs of each kind.
+    const auto agrees = [&](int turn) { return beside.agrees[static_cast<std::size_t>(turn)] / beside.told; };
+    if (fit(best) < 1.85 || fit(best) - fit(0) < 0.9 || agrees(best) < 0.35 || agrees(0) < 0.05 ||
+        clash(best) > 0.16 || clash(best) > clash(0) * 0.6)
+        return std::nullopt;
+    return best > 6 ? best - 12 : best;
+}
+
+PitchClasses KeyCheck::othersThan(PartId part) const {
+    PitchClasses others{};
+    for (const Melody& other : m_melodies)
+        if (other.part != part) add(others, other.classes, 1 / other.sum); // each says as much
+    return others;
+}
+
+std::vector<KeyStretch> keysBySection(const Song& song) {
+    return keysBySection(
+        song, [&](const Part& part) { return KeyCheck::melodyOf(song, part, realise(song, part)); });
+}
+
+std::vector<KeyStretch> keysBySection(const Song& song,
+                                      const std::function<KeyCheck::Melody(const Part&)>& melodyOf) {
+    std::map<Tick, PitchClasses> bars;
+    for (const Part& part : song.parts) {
+        if (part.source.drums || part.aside) continue;
+        const auto melody = melodyOf(part);
+        for (const KeyCheck::Window& window : melody.windows)
+            for (std::size_t i = 0; i < 12; ++i) bars[window.index][i] += window.classes[i];
+    }
+    return stretchesOf(bars, std::max<Tick>(1, song.tempo->quarter() * 2), song.keyShift);
 }
 
 std::optional<int> suggestedTransposition(const Song& song, const Part& part) {

@@ -4,10 +4,9 @@
 
 #include <array>
 #include <functional>
+#include <map>
 #include <optional>
-#include <span>
 #include <string>
-#include <string_view>
 #include <vector>
 
 namespace cobbleway {
@@ -37,23 +36,22 @@ MusicalKey keyOfSong(const Song& song);
 /// "B♭ major".
 std::string keyText(const MusicalKey& key);
 
-/// An instrument whose notes are written at another pitch than they sound (common practice, no source).
-struct TransposingInstrument {
-    std::string_view name;
-    int semitones = 0; ///< from written to sounding
-};
-/// All that are known, those of one pitch together.
-std::span<const TransposingInstrument> transposingInstruments();
-
-/// Holds every part of a song against the others. What it needs of each part is found once.
+/// Holds every part of a song against what the others play while it plays. What it needs of each part is
+/// found once.
 class KeyCheck {
   public:
     /// What it needs of one part.
+    /// What sounds in two quarters.
+    struct Window {
+        Tick index = 0; ///< from 0
+        std::array<float, 12> classes{};
+    };
     struct Melody {
         PartId part = 0;
         PitchClasses classes{};
         double sum = 0; ///< of the classes
         int notes = 0;
+        std::vector<Window> windows; ///< those in which it sounds, in order
     };
     static Melody melodyOf(const Song& song, const Part& part, const HeardPart& heard);
     explicit KeyCheck(const Song& song);
@@ -65,9 +63,32 @@ class KeyCheck {
     [[nodiscard]] std::optional<int> suggestion(const Part& part) const;
 
   private:
+    /// A part and what sounds beside it, moved to one key wherever the song is in another.
+    struct Beside {
+        PitchClasses own{}, others{}, profile{};
+        /// How long its notes sound with the others' own and a semitone beside them, by semitones it is moved
+        /// up.
+        std::array<double, 12> agrees{}, clashes{};
+        double all = 0, told = 0; ///< how long it sounds, and where the others have a clear key
+    };
+    [[nodiscard]] Beside beside(const Melody& own) const;
+    [[nodiscard]] PitchClasses othersThan(PartId part) const;
     [[nodiscard]] int agreeing(PartId part, const PitchClasses& profile) const;
     std::vector<Melody> m_melodies; ///< parts that are pitched and have notes; none when there are too many
+    std::map<Tick, PitchClasses> m_all; ///< of all of them, by window
 };
+
+/// From where a key holds.
+struct KeyStretch {
+    Tick start = 0;
+    MusicalKey key;
+    bool operator==(const KeyStretch&) const = default;
+};
+
+/// The keys of a song one after the other, as it is heard, the first at tick 0; none for a song of drums.
+std::vector<KeyStretch> keysBySection(const Song& song,
+                                      const std::function<KeyCheck::Melody(const Part&)>& melodyOf);
+std::vector<KeyStretch> keysBySection(const Song& song);
 
 /// KeyCheck::suggestion() of one part.
 std::optional<int> suggestedTransposition(const Song& song, const Part& part);

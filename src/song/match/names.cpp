@@ -1,562 +1,105 @@
 #include "song/match/names.h"
 
+#include "midi/gm.h"
+#include "song/match/plainwords.h"
+
 #include <algorithm>
-#include <array>
 #include <cctype>
-#include <string_view>
+#include <map>
 #include <vector>
 
 namespace cobbleway {
 namespace {
 
-struct Word {
-    std::string_view stem; ///< of the name's words, low letters, accents left out; "=" first: the whole word
-    int program = 0;       ///< 0-based, or tellsOfDrums
-};
-
-constexpr int tellsOfDrums = -1;
-
-std::size_t letters(const Word& word) { return word.stem.size() - word.stem.starts_with('='); }
-
-// Of those that fit the longest counts, since it tells most; of equally long ones the first.
-constexpr Word words[] = {
-    // two words together, and whole words that stand for something else within longer ones
-    {"contra bassoon", 70},
-    {"contrabassoon", 70},
-    {"kontrafagott", 70},
-    {"controfagotto", 70},
-    {"bassklarinett", 71},
-    {"clarinete bajo", 71},
-    {"bass trombone", 57},
-    {"bassposaune", 57},
-    {"bass trumpet", 56},
-    {"bass flute", 73},
-    {"alto flute", 73},
-    {"alto recorder", 74},
-    {"bass recorder", 74},
-    {"flute a bec", 74},
-    {"flauto dolce", 74},
-    {"flauta dulce", 74},
-    {"flute de pan", 75},
-    {"flauto di pan", 75},
-    {"bass tuba", 58},
-    {"basse electrique", 33},
-    {"basso elettrico", 33},
-    {"bajo electrico", 33},
-    {"finger bass", 33},
-    {"fingered bass", 33},
-    {"picked bass", 34},
-    {"pick bass", 34},
-    {"upright bass", 32},
-    {"standup bass", 32},
-    {"akustikbass", 32},
-    {"zupfbass", 32},
-    {"synthbass", 38},
-    {"slapbass", 36},
-    {"bass drum", tellsOfDrums},
-    {"bass voice", 52},
-    {"wood block", 115},
-    {"woodblock", 115},
-    {"corno inglese", 69},
-    {"corno ingles", 69},
-    {"cor anglais", 69},
-    {"altsax", 65},
-    {"tenorsax", 66},
-    {"baritonsax", 67},
-    {"sopransax", 64},
-    {"saxo alto", 65},
-    {"saxo tenor", 66},
-    {"sax alto", 65},
-    {"sax tenor", 66},
-    {"sax soprano", 64},
-    {"sax bariton", 67},
-    {"a sax", 65},
-    {"t sax", 66},
-    {"b sax", 67},
-    {"s sax", 64},
-    {"asax", 65},
-    {"tsax", 66},
-    {"flugelhorn", 56},
-    {"tenor horn", 60},
-    {"tenorhorn", 60},
-    {"baritonhorn", 58},
-    {"euphonium", 58},
-    {"euphonion", 58},
-    {"bombardon", 58},
-    {"helicon", 58},
-    {"clean guitar", 27},
-    {"lead guitar", 29},
-    {"e gitarre", 27},
-    {"e guitar", 27},
-    {"electric guitar", 27},
-    {"elec guitar", 27},
-    {"acoustic guitar", 25},
-    {"12 string", 25},
-    {"steel string", 25},
-    {"konzertgitarre", 24},
-    {"classical guitar", 24},
-    {"spanish guitar", 24},
-    {"muted guitar", 28},
-    {"muted gtr", 28},
-    {"guitarra electrica", 27},
-    {"guitare electrique", 27},
-    {"hammond", 16},
-    {"drawbar", 16},
-    {"rock organ", 18},
-    {"reed organ", 20},
-    {"harmonium", 20},
-    {"melodeon", 21},
-    {"concertina", 23},
-    {"kirchenorgel", 19},
-    {"orgue d eglise", 19},
-    {"mouth organ", 22},
-    {"stage piano", 4},
-    {"wurlitzer", 4},
-    {"grand piano", 0},
-    {"toy piano", 10},
-    {"finger cymbal", tellsOfDrums},
-    {"cloche", 14},
-    {"campane", 14},
-    {"campanas", 14},
-    {"chimes", 14},
-    {"glockenspiel", 9},
-    {"carillon", 9},
-    {"campanelli", 9},
-    {"music box", 10},
-    {"spieluhr", 10},
-    {"boite a musique", 10},
-    {"tremolo strings", 44},
-    {"trem strings", 44},
-    {"pizz strings", 45},
-    {"streichquart", 48},
-    {"stage strings", 48},
-    {"voice oohs", 53},
-    {"oohs", 53},
-    {"ooh", 53},
-    {"orchestra hit", 55},
-    {"orch hit", 55},
-    {"tin whistle", 78},
-    {"steel pan", 114},
-    {"steelpan", 114},
-    {"tinkle bell", 112},
-    {"bass clarinet", 71},
-    {"bass guitar", 33},
-    {"bassgitarre", 33},
-    {"electric bass", 33},
-    {"e bass", 33},
-    {"acoustic bass", 32},
-    {"double bass", 43},
-    {"string bass", 43},
-    {"synth bass", 38},
-    {"slap bass", 36},
-    {"fretless", 35},
-    {"english horn", 69},
-    {"englischhorn", 69},
-    {"french horn", 60},
-    {"church organ", 19},
-    {"pipe organ", 19},
-    {"alto sax", 65},
-    {"tenor sax", 66},
-    {"bari sax", 67},
-    {"baritone sax", 67},
-    {"soprano sax", 64},
-    {"pan flute", 75},
-    {"panflote", 75},
-    {"steel drum", 114},
-    {"tubular", 14},
-    {"röhrenglocken", 14},
-    {"rohrenglocken", 14},
-    {"electric piano", 4},
-    {"e piano", 4},
-    {"honky", 3},
-    {"nylon", 24},
-    {"steel guitar", 25},
-    {"jazz guitar", 26},
-    {"overdrive", 29},
-    {"distort", 30},
-    {"mute trumpet", 59},
-    {"muted trumpet", 59},
-    {"synth strings", 50},
-    {"synth brass", 62},
-    {"brass section", 61},
-    {"string ensemble", 48},
-    {"bag pipe", 109},
-    // strings
-    {"violoncell", 42},
-    {"violin", 40},
-    {"geige", 40},
-    {"vln", 40},
-    {"vl", 40},
-    {"violon", 40},
-    {"viola", 41},
-    {"bratsche", 41},
-    {"=vla", 41},
-    {"alto violin", 41},
-    {"cello", 42},
-    {"=vc", 42},
-    {"vlc", 42},
-    {"contrabass", 43},
-    {"kontrabass", 43},
-    {"contrebasse", 43},
-    {"=kb", 43},
-    {"=cb", 43},
-    {"tremolo", 44},
-    {"pizzicato", 45},
-    {"pizz", 45},
-    {"harfe", 46},
-    {"=harp", 46},
-    {"harpe", 46},
-    {"=arpa", 46},
-    {"timp", 47},
-    {"pauke", 47},
-    {"timbales", 47},
-    {"string", 48},
-    {"streicher", 48},
-    {"cordes", 48},
-    {"archi", 48},
-    {"violino", 40},
-    {"violine", 40},
-    {"fidel", 40},
-    {"bracci", 41},
-    {"contrabbass", 43},
-    {"contrabajo", 43},
-    {"=vlns", 40},
-    {"vno", 40},
-    {"vni", 40},
-    {"=vle", 41},
-    {"=va", 41},
-    {"=br", 41},
-    {"violonchelo", 42},
-    {"chelo", 42},
-    {"=kbs", 43},
-    {"=db", 43},
-    {"=cbs", 43},
-    {"=hp", 46},
-    {"=hfe", 46},
-    {"=pk", 47},
-    {"=pke", 47},
-    {"=str", 48},
-    {"=strs", 48},
-    {"cuerdas", 48},
-    {"strijkers", 48},
-    {"strakar", 48},
-    // voices
-    {"soprano", 52},
-    {"sopran", 52},
-    {"mezzo", 52},
-    {"tenor", 52},
-    {"baritone", 52},
-    {"bariton", 52},
-    {"=alto", 52},
-    {"=alt", 52},
-    {"=satb", 52},
-    {"stimme", 52},
-    {"gesang", 52},
-    {"voix", 52},
-    {"voce", 52},
-    {"chant", 52},
-    {"kor", 52},
-    {"koor", 52},
-    {"vox", 54},
-    {"choir", 52},
-    {"=chor", 52},
-    {"chorus", 52},
-    {"choral", 52},
-    {"choeur", 52},
-    {"coro", 52},
-    {"voice", 52},
-    {"vocal", 52},
-    {"=aah", 52},
-    // brass
-    {"tumpet", 56},
-    {"trumpt", 56},
-    {"trompeta", 56},
-    {"trompette", 56},
-    {"trombe", 56},
-    {"=tp", 56},
-    {"=tpts", 56},
-    {"=trpt", 56},
-    {"=tr", 56},
-    {"=crt", 56},
-    {"=cnt", 56},
-    {"=flg", 56},
-    {"=tb", 57},
-    {"=trb", 57},
-    {"=tbns", 57},
-    {"=tba", 58},
-    {"=euph", 58},
-    {"=hr", 60},
-    {"=hrn", 60},
-    {"=hns", 60},
-    {"=fhn", 60},
-    {"trompa", 60},
-    {"hoorn", 60},
-    {"=cors", 60},
-    {"metales", 61},
-    {"ottoni", 61},
-    {"blaser", 61},
-    {"trumpet", 56},
-    {"trompet", 56},
-    {"tromba", 56},
-    {"=tpt", 56},
-    {"=trp", 56},
-    {"cornet", 56},
-    {"kornett", 56},
-    {"flugel", 56},
-    {"trombon", 57},
-    {"posaune", 57},
-    {"=tbn", 57},
-    {"=pos", 57},
-    {"tuba", 58},
-    {"sousaphon", 58},
-    {"waldhorn", 60},
-    {"=horn", 60},
-    {"horns", 60},
-    {"corno", 60},
-    {"corni", 60},
-    {"=cor", 60},
-    {"=hn", 60},
-    {"blechblaser", 61},
-    {"brass", 61},
-    {"cuivres", 61},
-    // reeds and pipes
-    {"=bassoon", 70},
-    {"fagot", 70},
-    {"=bn", 70},
-    {"=fag", 70},
-    {"=kl", 71},
-    {"=clar", 71},
-    {"=clt", 71},
-    {"=hob", 68},
-    {"=eh", 69},
-    {"=ca", 69},
-    {"hobo", 68},
-    {"=fls", 73},
-    {"=ft", 73},
-    {"querflote", 73},
-    {"fluit", 73},
-    {"flojt", 73},
-    {"flauta", 73},
-    {"traverso", 73},
-    {"=pic", 72},
-    {"ottavino", 72},
-    {"=bfl", 74},
-    {"panfluit", 75},
-    {"okarina", 79},
-    {"=asx", 65},
-    {"=tsx", 66},
-    {"=saxes", 65},
-    {"saxo", 65},
-    {"=sax", 65},
-    {"oboe", 68},
-    {"hautbois", 68},
-    {"=ob", 68},
-    {"fagott", 70},
-    {"bassoon", 70},
-    {"basson", 70},
-    {"=fg", 70},
-    {"=bsn", 70},
-    {"clarin", 71},
-    {"klarin", 71},
-    {"=cl", 71},
-    {"=klar", 71},
-    {"piccolo", 72},
-    {"=picc", 72},
-    {"blockflote", 74},
-    {"recorder", 74},
-    {"flute", 73},
-    {"flote", 73},
-    {"flauto", 73},
-    {"=fl", 73},
-    {"ocarina", 79},
-    {"whistle", 78},
-    {"shakuhachi", 77},
-    // keys
-    {"harpsichord", 6},
-    {"cembalo", 6},
-    {"clavecin", 6},
-    {"clavinet", 7},
-    {"celest", 8},
-    {"glock", 9},
-    {"vibra", 11},
-    {"=vibes", 11},
-    {"marimba", 12},
-    {"xylo", 13},
-    {"dulcimer", 15},
-    {"hackbrett", 15},
-    {"accord", 21},
-    {"akkord", 21},
-    {"fisarmonica", 21},
-    {"bandoneon", 23},
-    {"harmonica", 22},
-    {"mundharmonika", 22},
-    {"organ", 16},
-    {"orgel", 16},
-    {"orgue", 16},
-    {"piano", 0},
-    {"klavier", 0},
-    {"=pno", 0},
-    {"rhodes", 4},
-    {"fortepiano", 0},
-    {"pianoforte", 0},
-    {"flygel", 0},
-    {"=pf", 0},
-    {"=keys", 0},
-    {"keyboard", 0},
-    {"=ep", 4},
-    {"=akk", 21},
-    {"dragspel", 21},
-    {"acordeon", 21},
-    {"ziehharmonika", 21},
-    {"=org", 16},
-    {"orgle", 16},
-    {"organo", 16},
-    {"spinet", 6},
-    {"virginal", 6},
-    {"clavicembalo", 6},
-    {"=hpd", 6},
-    {"=xyl", 13},
-    {"=mar", 12},
-    {"=vib", 11},
-    {"=vibr", 11},
-    {"=glsp", 9},
-    {"=cel", 8},
-    {"zither", 15},
-    {"psalter", 15},
-    // plucked and bass
-    {"ukulel", 24},
-    {"lute", 24},
-    {"laute", 24},
-    {"luth", 24},
-    {"liuto", 24},
-    {"mandola", 25},
-    {"bouzouki", 25},
-    {"gitaar", 24},
-    {"guitarra", 24},
-    {"=gt", 24},
-    {"=guit", 24},
-    {"=egtr", 27},
-    {"=agtr", 25},
-    {"=bs", 33},
-    {"=bss", 33},
-    {"=ebass", 33},
-    {"bassline", 33},
-    {"bas", 33},
-    {"banjo", 105},
-    {"sitar", 104},
-    {"koto", 107},
-    {"kalimba", 108},
-    {"mandolin", 25},
-    {"guitar", 24},
-    {"gitarr", 24},
-    {"guitare", 24},
-    {"chitarra", 24},
-    {"=gtr", 24},
-    {"=git", 24},
-    {"=bass", 33},
-    {"basse", 33},
-    {"=basso", 33},
-    {"=bajo", 33},
-    {"bagpipe", 109},
-    {"dudelsack", 109},
-    {"fiddle", 110},
-    // synthetic
-    {"=pad", 88},
-    {"=lead", 80},
-    {"synth", 80},
-};
-
-constexpr std::string_view drumWords[] = {
-    "drum",  "schlagzeug", "percuss", "perkuss",  "=perc",     "batter",  "bateria", "kick",
-    "snare", "hihat",      "hi hat",  "hi-hat",   "cymbal",    "becken",  "=tom",    "=toms",
-    "=kit",  "trommel",    "bongo",   "conga",    "tambourin", "maracas", "shaker",  "cowbell",
-    "clap",  "=crash",     "=ride",   "slagwerk", "slagverk",  "trummor", "caisse",
-};
-
-bool has(const std::string& text, std::string_view stem) {
-    if (stem.starts_with('=')) return text.find(" " + std::string(stem.substr(1)) + " ") != std::string::npos;
-    // Two or three letters are a whole word, or part of one by chance.
-    if (stem.size() <= 3) return text.find(" " + std::string(stem) + " ") != std::string::npos;
-    return text.find(" " + std::string(stem)) != std::string::npos;
-}
-
-} // namespace
-
-std::string plainWords(const std::string& name) {
-    // Accents are left out; Cyrillic letters are written in Latin ones.
-    struct Accent {
-        std::string_view from, to;
-    };
-    static constexpr Accent accents[] = {
-        {"ä", "a"},  {"à", "a"},  {"á", "a"},  {"â", "a"},  {"å", "a"},   {"ã", "a"},   {"ā", "a"},
-        {"ă", "a"},  {"ą", "a"},  {"Ä", "a"},  {"À", "a"},  {"Á", "a"},   {"Â", "a"},   {"Å", "a"},
-        {"Ã", "a"},  {"Ā", "a"},  {"Ă", "a"},  {"Ą", "a"},  {"ö", "o"},   {"ó", "o"},   {"ô", "o"},
-        {"ò", "o"},  {"õ", "o"},  {"ø", "o"},  {"ő", "o"},  {"Ö", "o"},   {"Ó", "o"},   {"Ô", "o"},
-        {"Ò", "o"},  {"Õ", "o"},  {"Ø", "o"},  {"Ő", "o"},  {"ü", "u"},   {"ú", "u"},   {"û", "u"},
-        {"ù", "u"},  {"ű", "u"},  {"ů", "u"},  {"Ü", "u"},  {"Ú", "u"},   {"Û", "u"},   {"Ù", "u"},
-        {"Ű", "u"},  {"Ů", "u"},  {"é", "e"},  {"è", "e"},  {"ê", "e"},   {"ë", "e"},   {"ě", "e"},
-        {"ę", "e"},  {"ē", "e"},  {"É", "e"},  {"È", "e"},  {"Ê", "e"},   {"Ë", "e"},   {"Ě", "e"},
-        {"Ę", "e"},  {"í", "i"},  {"ì", "i"},  {"î", "i"},  {"ï", "i"},   {"ı", "i"},   {"Í", "i"},
-        {"Ì", "i"},  {"Î", "i"},  {"Ï", "i"},  {"İ", "i"},  {"ç", "c"},   {"ć", "c"},   {"č", "c"},
-        {"Ç", "c"},  {"Ć", "c"},  {"Č", "c"},  {"ñ", "n"},  {"ń", "n"},   {"ň", "n"},   {"Ñ", "n"},
-        {"Ń", "n"},  {"Ň", "n"},  {"ß", "ss"}, {"ẞ", "ss"}, {"ł", "l"},   {"Ł", "l"},   {"æ", "ae"},
-        {"Æ", "ae"}, {"œ", "oe"}, {"Œ", "oe"}, {"š", "s"},  {"ś", "s"},   {"ş", "s"},   {"Š", "s"},
-        {"Ś", "s"},  {"Ş", "s"},  {"ž", "z"},  {"ź", "z"},  {"ż", "z"},   {"Ž", "z"},   {"Ź", "z"},
-        {"Ż", "z"},  {"ř", "r"},  {"Ř", "r"},  {"ý", "y"},  {"Ý", "y"},   {"ď", "d"},   {"đ", "d"},
-        {"Ď", "d"},  {"Đ", "d"},  {"ť", "t"},  {"ţ", "t"},  {"Ť", "t"},   {"Ţ", "t"},   {"ğ", "g"},
-        {"Ğ", "g"},  {"ľ", "l"},  {"Ľ", "l"},  {"а", "a"},  {"А", "a"},   {"б", "b"},   {"Б", "b"},
-        {"в", "v"},  {"В", "v"},  {"г", "g"},  {"Г", "g"},  {"д", "d"},   {"Д", "d"},   {"е", "e"},
-        {"Е", "e"},  {"ж", "zh"}, {"Ж", "zh"}, {"з", "z"},  {"З", "z"},   {"и", "i"},   {"И", "i"},
-        {"й", "j"},  {"Й", "j"},  {"к", "k"},  {"К", "k"},  {"л", "l"},   {"Л", "l"},   {"м", "m"},
-        {"М", "m"},  {"н", "n"},  {"Н", "n"},  {"о", "o"},  {"О", "o"},   {"п", "p"},   {"П", "p"},
-        {"р", "r"},  {"Р", "r"},  {"с", "s"},  {"С", "s"},  {"т", "t"},   {"Т", "t"},   {"у", "u"},
-        {"У", "u"},  {"ф", "f"},  {"Ф", "f"},  {"х", "h"},  {"Х", "h"},   {"ц", "c"},   {"Ц", "c"},
-        {"ч", "ch"}, {"Ч", "ch"}, {"ш", "sh"}, {"Ш", "sh"}, {"щ", "sch"}, {"Щ", "sch"}, {"ъ", ""},
-        {"Ъ", ""},   {"ы", "y"},  {"Ы", "y"},  {"ь", ""},   {"Ь", ""},    {"э", "e"},   {"Э", "e"},
-        {"ю", "yu"}, {"Ю", "yu"}, {"я", "ya"}, {"Я", "ya"}, {"ё", "e"},   {"Ё", "e"}};
-    std::string text = " ";
-    for (std::size_t i = 0; i < name.size();) {
-        if (static_cast<unsigned char>(name[i]) < 0x80) {
-            const auto letter = static_cast<unsigned char>(name[i++]);
-            if (std::isalpha(letter))
-                text += static_cast<char>(std::tolower(letter));
-            else if (text.back() != ' ')
-                text += ' ';
-            continue;
-        }
-        const auto accent = std::find_if(std::begin(accents), std::end(accents), [&](const Accent& a) {
-            return name.compare(i, a.from.size(), a.from) == 0;
-        });
-        if (accent != std::end(accents)) {
-            text += accent->to;
-            i += accent->from.size();
-            continue;
-        }
-        const auto byte = static_cast<unsigned char>(name[i]),
-                   next = static_cast<unsigned char>(name[std::min(i + 1, name.size() - 1)]);
-        const bool combining = byte == 0xCC || (byte == 0xCD && next <= 0xAF); // U+0300–U+036F
-        i += combining ? 2 : 1;
-        if (!combining && text.back() != ' ') text += ' ';
-    }
-    if (text.back() != ' ') text += ' ';
+std::string joined(const std::vector<std::string>& words, std::size_t from, std::size_t count,
+                   const char* between = " ") {
+    std::string text;
+    for (std::size_t i = from; i < from + count; ++i) text += (i > from ? between : "") + words[i];
     return text;
 }
 
-bool namesDrums(const std::string& name) {
-    const std::string text = plainWords(name);
-    if (has(text, "steel drum") || has(text, "percussive organ")) return false;
-    return std::any_of(std::begin(drumWords), std::end(drumWords),
-                       [&](std::string_view w) { return has(text, w); });
+/// General MIDI's names (RP-003) by their words.
+std::optional<Program> generalMidiName(const std::vector<std::string>& words) {
+    static const auto names = [] {
+        std::map<std::string, int> all;
+        for (int program = 0; program < 128; ++program) {
+            const auto parts = wordsIn(std::string(programName(Program{static_cast<std::uint8_t>(program)})));
+            all.try_emplace(joined(parts, 0, parts.size(), ""), program);
+        }
+        return all;
+    }();
+    const auto at = names.find(joined(words, 0, words.size(), ""));
+    if (at == names.end()) return std::nullopt;
+    return Program{static_cast<std::uint8_t>(at->second)};
 }
 
-std::optional<Program> programFromName(const std::string& name) {
-    if (namesDrums(name)) return std::nullopt;
-    const std::string text = plainWords(name);
-    const Word* best = nullptr;
-    for (const Word& word : words)
-        if (has(text, word.stem) && (!best || letters(word) > letters(*best))) best = &word;
-    if (!best || best->program == tellsOfDrums) return std::nullopt;
-    return Program{static_cast<std::uint8_t>(best->program)};
+/// A letter before the noun: "A. Sax", "B. Cl.".
+unsigned marksOfLetter(const std::string& word) {
+    if (word == "a") return Alto | Acoustic;
+    if (word == "t") return Tenor;
+    if (word == "s") return Soprano;
+    if (word == "b") return Baritone | Low;
+    if (word == "e") return Electric | English;
+    return 0;
 }
+
+/// The words of a name one after the other, the longest that are known together.
+class Reader {
+  public:
+    explicit Reader(std::vector<std::string> words) : m_words(std::move(words)) {
+        for (std::size_t at = 0; at < m_words.size();) at += take(at);
+    }
+    [[nodiscard]] NameReading reading() const {
+        NameReading told;
+        told.marks = m_marks;
+        told.drums = m_best.rank == NameRank::Drums;
+        told.rank = m_best.rank;
+        if (told.drums || m_best.program < 0 || m_unknown > 3) return m_unknown > 3 ? NameReading{} : told;
+        told.program = Program{static_cast<std::uint8_t>(programWith(m_best.program, m_marks))};
+        return told;
+    }
+
+  private:
+    std::size_t take(std::size_t at) {
+        constexpr std::size_t longest = 4;
+        for (std::size_t count = std::min(longest, m_words.size() - at); count > 0; --count)
+            if (const auto sense = senseOf(joined(m_words, at, count))) return note(*sense), count;
+        const std::string& word = m_words[at];
+        if (std::isdigit(static_cast<unsigned char>(word[0])) != 0) return 1;
+        if (word.size() == 1) {
+            if (m_best.rank == NameRank::None) m_letters |= marksOfLetter(word);
+            return 1;
+        }
+        if (const auto sense = likelySenseOf(word))
+            note(*sense);
+        else if (word.size() > 3)
+            ++m_unknown;
+        return 1;
+    }
+
+    void note(const NameSense& sense) {
+        m_marks |= sense.marks;
+        if (sense.rank <= m_best.rank) return;
+        if (m_best.rank == NameRank::None) m_marks |= m_letters;
+        m_best = sense;
+    }
+
+    std::vector<std::string> m_words;
+    NameSense m_best;
+    unsigned m_marks = 0, m_letters = 0;
+    int m_unknown = 0;
+};
+
+} // namespace
+
+NameReading readName(const std::string& name) {
+    const auto words = wordsIn(withoutKana(name));
+    if (const auto program = generalMidiName(words)) return {program, 0, false, NameRank::Full};
+    return Reader(words).reading();
+}
+
+std::optional<Program> programFromName(const std::string& name) { return readName(name).program; }
+
+bool namesDrums(const std::string& name) { return readName(name).drums; }
 
 } // namespace cobbleway

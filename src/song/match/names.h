@@ -1,18 +1,27 @@
 /// What a part's name tells about its instrument (common practice, no source).
 #pragma once
 #include "midi/event.h"
+#include "song/match/namewords.h"
 
 #include <optional>
 #include <string>
 
 namespace cobbleway {
 
-/// A name folded for comparing: low ASCII letters, accents left out, Cyrillic in Latin letters, everything
-/// else a blank; a blank before and after.
-std::string plainWords(const std::string& name);
+/// All that a name tells.
+struct NameReading {
+    std::optional<Program> program; ///< none when it tells of no instrument, or of drums
+    unsigned marks = 0;             ///< NameMark, of all its words
+    bool drums = false;
+    NameRank rank = NameRank::None;
+};
 
-/// The program that a name asks for, by words of several languages: "Vln. II" → Violin. None when it tells
-/// nothing, or tells of drums.
+/// Words of sixteen languages, abbreviated, joined or misspelt: "Altblockflöte", "Bs. Cl.", "Trumpett". A
+/// noun says what plays, other words how ("Gitarre, verzerrt"); what a part does ("lead", "solo") never
+/// outranks an instrument. The names of General MIDI's programs fit as they are.
+NameReading readName(const std::string& name);
+
+/// The program that a name asks for: "Vln. II" → Violin. None when it tells nothing, or tells of drums.
 std::optional<Program> programFromName(const std::string& name);
 
 /// Whether a name tells of drums: "Schlagzeug", "kick", "Perc. 2".

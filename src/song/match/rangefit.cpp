@@ -1,5 +1,8 @@
 #include "song/match/rangefit.h"
 
+#include "song/match/names.h"
+#include "song/match/transposing.h"
+
 namespace cobbleway {
 namespace {
 
@@ -36,6 +39,30 @@ int bestOctaves(const KeyWeights& weights, const Preset& preset) {
         least = outside;
     }
     return best;
+}
+
+int octavesByName(const std::string& partName, const KeyWeights& weights) {
+    const auto program = programFromName(partName);
+    if (!program) return 0;
+    const KeyRange& range = instrumentFacts(*program).range;
+    const auto outside = [&](int octaves) {
+        KeyWeights moved{};
+        double lost = 0, all = 0;
+        for (int key = 0; key < 128; ++key) {
+            const double weight = weights[static_cast<std::size_t>(key)];
+            all += weight;
+            const int to = key + 12 * octaves;
+            (to < 0 || to > 127 ? lost : moved[static_cast<std::size_t>(to)]) += weight;
+        }
+        return all > 0 ? (lost + shareOutside(moved, range) * (all - lost)) / all : 0;
+    };
+    const auto instrument = transposingInstrument(partName);
+    const int written = instrument && instrument->semitones % 12 == 0 ? instrument->semitones / 12 : 0;
+    if (written != 0 && outside(0) > 0.2 && outside(written) < 0.02) return written;
+    if (written != 0 || outside(0) <= 0.5) return 0; // a guitar far too low plays the bass
+    for (const int octaves : {1, -1, 2, -2})
+        if (outside(octaves) < 0.1) return octaves;
+    return 0;
 }
 
 KeyRange foldRange(const Preset& preset) {

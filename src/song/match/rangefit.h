@@ -17,6 +17,10 @@ int notesOutside(const std::array<int, 128>& histogram, const Preset& preset);
 /// ones the smallest, up before down. `weights` as of traitsOf().
 int bestOctaves(const KeyWeights& weights, const Preset& preset);
 
+/// The octaves, −2 to +2, that bring a part into the range of the instrument its name tells, when it lies
+/// outside: 1 for a piccolo as it is written. 0 when it fits as it is, or when the name tells nothing.
+int octavesByName(const std::string& partName, const KeyWeights& weights);
+
 /// The widest stretch of keys that a preset plays without a gap; into it single notes are folded.
 KeyRange foldRange(const Preset& preset);
 

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cstdlib>
 
 namespace cobbleway {
 
@@ -27,6 +28,12 @@ std::string snags::counted(std::size_t count, const char* thing) {
     return std::to_string(count) + " " + thing + (count == 1 ? "" : "s");
 }
 
+std::string snags::octavesText(int octaves) {
+    const std::string count =
+        std::abs(octaves) == 1 ? "an octave" : std::to_string(std::abs(octaves)) + " octaves";
+    return std::string("Shift ") + (octaves > 0 ? "up " : "down ") + count;
+}
+
 std::span<const snags::Kind> snags::kinds() {
     static constexpr auto ofPart = [](void (*kind)(const PartContext&, Found&)) {
         return Kind{kind, nullptr};
@@ -35,18 +42,18 @@ std::span<const snags::Kind> snags::kinds() {
         return Kind{nullptr, kind};
     };
     static constexpr std::array all = {
-        ofSong(readingDamage),      ofSong(severalPieces),     ofSong(garbledNames),
-        ofSong(lyricsWithoutWords), ofSong(deviceMessages),    ofSong(tempoMissing),
-        ofSong(tempoJitter),        ofSong(leadingSilence),    ofPart(noNotes),
-        ofPart(drumsElsewhere),     ofPart(pitchedOnDrums),    ofSong(splitDrums),
-        ofSong(channelShared),      ofPart(fixedVolume),       ofPart(silentByVolume),
-        ofPart(controllerFlood),    ofPart(doubledNotes),      ofPart(overlappingNotes),
-        ofSong(lostTransposition),  ofPart(programMissing),    ofPart(nameDisagrees),
-        ofPart(bassOnGuitar),       ofSong(fontGone),          ofPart(soundMissing),
-        ofPart(outOfRange),         ofSong(effectGone),        ofPart(kitMissing),
-        ofPart(drumsOnMelodic),     ofPart(silentDrums),       ofPart(namesAgainstKit),
-        ofPart(loudDrum),           ofSong(drumsShareChannel), ofPart(notRendered),
-        ofSong(tooManyChannels)};
+        ofSong(readingDamage),      ofSong(severalPieces),  ofSong(garbledNames),
+        ofSong(lyricsWithoutWords), ofSong(deviceMessages), ofSong(tempoMissing),
+        ofSong(tempoJitter),        ofSong(leadingSilence), ofPart(noNotes),
+        ofPart(drumsElsewhere),     ofPart(pitchedOnDrums), ofSong(splitDrums),
+        ofSong(channelShared),      ofPart(fixedVolume),    ofPart(silentByVolume),
+        ofPart(controllerFlood),    ofPart(doubledNotes),   ofPart(overlappingNotes),
+        ofSong(lostTransposition),  ofPart(writtenOctave),  ofPart(programMissing),
+        ofPart(nameDisagrees),      ofPart(bassOnGuitar),   ofSong(fontGone),
+        ofPart(soundMissing),       ofPart(outOfRange),     ofSong(effectGone),
+        ofPart(kitMissing),         ofPart(drumsOnMelodic), ofPart(silentDrums),
+        ofPart(namesAgainstKit),    ofPart(loudDrum),       ofSong(drumsShareChannel),
+        ofPart(notRendered),        ofSong(tooManyChannels)};
     return all;
 }
 

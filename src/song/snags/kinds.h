@@ -30,6 +30,7 @@ void controllerFlood(const PartContext& context, Found& found);
 void doubledNotes(const PartContext& context, Found& found);
 void overlappingNotes(const PartContext& context, Found& found);
 void lostTransposition(const SongContext& context, Found& found);
+void writtenOctave(const PartContext& context, Found& found);
 // Step Sounds
 void programMissing(const PartContext& context, Found& found);
 void nameDisagrees(const PartContext& context, Found& found);
@@ -59,6 +60,9 @@ struct Kind {
     void (*ofSong)(const SongContext&, Found&) = nullptr;
 };
 std::span<const Kind> kinds();
+
+/// "Shift up an octave", "Shift down 2 octaves".
+std::string octavesText(int octaves);
 
 /// "1 note", "5 notes".
 std::string counted(std::size_t count, const char* thing);

@@ -3,19 +3,7 @@
 #include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
-#include <cstdlib>
-
 namespace cobbleway {
-namespace {
-
-std::string octavesText(int octaves) {
-    const std::string count =
-        std::abs(octaves) == 1 ? "an octave" : std::to_string(std::abs(octaves)) + " octaves";
-    return std::string("Shift ") + (octaves > 0 ? "up " : "down ") + count;
-}
-
-} // namespace
-
 void snags::outOfRange(const PartContext& context, Found& found) {
     const Part& part = context.part;
     const auto& sound = context.match.first().sound;
