@@ -29,18 +29,53 @@ std::optional<RhythmPart> rhythmPartOf(Bytes sysex) {
         // Part block 0 is channel 10; 1–9 are channels 1–9; A–F are channels 11–16.
         const int block = sysex[5] & 0x0F;
         const int channel = block == 0 ? 9 : (block < 10 ? block - 1 : block);
-        return RhythmPart{Channel{static_cast<std::uint8_t>(channel)}, sysex[7] != 0};
+        return RhythmPart{Channel{static_cast<std::uint8_t>(channel)}, sysex[7] != 0, 0, 0};
     }
     const bool xg = matches(sysex, {0x43, -1, 0x4C, 0x08, -1, 0x07, -1}) && (sysex[1] & 0xF0) == 0x10;
-    if (xg && sysex[4] < 16) return RhythmPart{Channel{sysex[4]}, sysex[6] != 0};
+    if (xg && sysex[4] < 16) return RhythmPart{Channel{sysex[4]}, sysex[6] != 0, 0, 0};
     return std::nullopt;
+}
+
+/// Visits the system exclusive messages of a track with their first events. Those that come in pieces
+/// (SMF 1.0: F0 without a closing F7, then F7 events) are put together; pieces that are none of a message are
+/// left out.
+template <class Visit> void forEachSysex(const MidiFile& file, std::size_t track, Visit visit) {
+    std::vector<std::uint8_t> pieces;
+    Event first;
+    std::uint32_t firstIndex = 0;
+    bool open = false;
+    file.eachBesideNotes(track, [&](const Event& event, std::uint32_t index) {
+        if (event.status != 0xF0 && event.status != 0xF7) return;
+        const Bytes bytes = file.bytes(event);
+        const bool closes = !bytes.empty() && bytes.back() == 0xF7;
+        if (event.status == 0xF0) {
+            if (open) visit(Bytes(pieces), first, firstIndex); // it was never closed
+            open = !closes;
+            if (closes) return visit(bytes, event, index);
+            first = event;
+            firstIndex = index;
+            pieces.assign(bytes.begin(), bytes.end());
+        } else if (open) {
+            pieces.insert(pieces.end(), bytes.begin(), bytes.end());
+            if (!closes) return;
+            open = false;
+            visit(Bytes(pieces), first, firstIndex);
+        }
+    });
+    if (open) visit(Bytes(pieces), first, firstIndex);
 }
 
 template <class Visit> void forEachSysex(const MidiFile& file, Visit visit) {
     for (std::size_t t = 0; t < file.tracks.size(); ++t)
-        file.eachBesideNotes(t, [&](const Event& event, std::uint32_t) {
-            if (event.status == 0xF0) visit(file.bytes(event));
-        });
+        forEachSysex(file, t, [&](Bytes bytes, const Event& event, std::uint32_t) { visit(bytes, event); });
+}
+
+/// The master volume that a message sets, 0–1: Universal Real Time 04 01, GS 40 00 04, XG 00 00 04.
+std::optional<double> masterVolumeIn(Bytes sysex) {
+    if (matches(sysex, {0x7F, -1, 0x04, 0x01, -1, -1})) return (sysex[4] | sysex[5] << 7) / 16383.0;
+    if (matches(sysex, {0x41, -1, 0x42, 0x12, 0x40, 0x00, 0x04, -1})) return sysex[7] / 127.0;
+    const bool xg = matches(sysex, {0x43, -1, 0x4C, 0x00, 0x00, 0x04, -1}) && (sysex[1] & 0xF0) == 0x10;
+    return xg ? std::optional(sysex[6] / 127.0) : std::nullopt;
 }
 
 /// The dialect whose banks a file selects before a program.
@@ -105,7 +140,7 @@ std::optional<Meaning> universalMeaning(Bytes sysex) {
 std::optional<Meaning> conventionMeaning(Bytes sysex) {
     const bool gs = matches(sysex, {0x41, -1, 0x42, 0x12, 0x40, -1, -1, -1});
     if (gs && sysex[5] == 0x00 && sysex[6] == 0x04)
-        return Meaning{"master volume " + percent(sysex[7], 127), false};
+        return Meaning{"master volume " + percent(sysex[7], 127), true};
     if (gs && sysex[5] == 0x00 && sysex[6] == 0x00) return Meaning{"master tuning", false};
     if (gs && sysex[5] == 0x00 && sysex[6] == 0x05) return Meaning{"master transposition", false};
     if (gs && sysex[5] == 0x01 && sysex[6] >= 0x30 && sysex[6] <= 0x40)
@@ -114,7 +149,7 @@ std::optional<Meaning> conventionMeaning(Bytes sysex) {
     const bool xg = matches(sysex, {0x43, -1, 0x4C, -1, -1, -1, -1}) && (sysex[1] & 0xF0) == 0x10;
     if (xg && sysex[3] == 0x02) return Meaning{"effect settings", false};
     if (xg && sysex[3] == 0x00 && sysex[5] == 0x04)
-        return Meaning{"master volume " + percent(sysex[6], 127), false};
+        return Meaning{"master volume " + percent(sysex[6], 127), true};
     if (xg) return Meaning{"an XG setting", false};
     return std::nullopt;
 }
@@ -146,28 +181,41 @@ std::string_view dialectName(Dialect dialect) {
 
 Dialect dialectOf(const MidiFile& file) {
     Dialect richest = Dialect::None;
-    forEachSysex(file, [&](Bytes sysex) { richest = std::max(richest, dialectOf(sysex)); });
+    forEachSysex(file, [&](Bytes sysex, const Event&) { richest = std::max(richest, dialectOf(sysex)); });
     return richest == Dialect::None ? dialectByBanks(file) : richest;
 }
 
 std::vector<RhythmPart> rhythmPartsOf(const MidiFile& file) {
     std::vector<RhythmPart> found;
-    forEachSysex(file, [&](Bytes sysex) {
-        if (const auto part = rhythmPartOf(sysex)) found.push_back(*part);
+    forEachSysex(file, [&](Bytes sysex, const Event& event) {
+        if (auto part = rhythmPartOf(sysex)) {
+            part->tick = event.tick;
+            part->port = event.port;
+            found.push_back(*part);
+        } else if (dialectOf(sysex) != Dialect::None) // a reset gives each channel its first state
+            for (std::uint8_t channel = 0; channel < 16; ++channel)
+                found.push_back({Channel{channel}, Channel{channel} == drumChannel, event.tick, event.port});
     });
+    std::stable_sort(found.begin(), found.end(),
+                     [](const RhythmPart& a, const RhythmPart& b) { return a.tick < b.tick; });
     return found;
+}
+
+bool madeDrums(std::span<const RhythmPart> messages, int port, Channel channel, Tick tick) {
+    bool drums = channel == drumChannel;
+    for (const RhythmPart& message : messages)
+        if (message.tick <= tick && message.port == port && message.channel == channel) drums = message.drums;
+    return drums;
 }
 
 void eachDeviceMessage(const MidiFile& file, const std::function<void(const DeviceMessage&)>& take) {
     const bool volumeFollowed = masterVolumeOf(file) != 1; // else none, full, moving or silent
     for (std::uint32_t t = 0; t < file.tracks.size(); ++t)
-        file.eachBesideNotes(t, [&](const Event& event, std::uint32_t i) {
-            if (event.status != 0xF0) return;
-            const Meaning meaning = meaningOf(file.bytes(event));
-            DeviceMessage message{
-                t, i, event.tick, meaning.what, meaning.followed, dialectOf(file.bytes(event))};
-            if (!volumeFollowed && message.what.starts_with("master volume"))
-                message.followed = message.what.ends_with("100 %");
+        forEachSysex(file, t, [&](Bytes bytes, const Event& event, std::uint32_t i) {
+            const Meaning meaning = meaningOf(bytes);
+            DeviceMessage message{t, i, event.tick, meaning.what, meaning.followed, dialectOf(bytes)};
+            if (const auto volume = masterVolumeIn(bytes); volume && !volumeFollowed)
+                message.followed = *volume == 1;
             take(message);
         });
 }
@@ -179,15 +227,15 @@ std::vector<DeviceMessage> deviceMessagesOf(const MidiFile& file) {
 }
 
 double masterVolumeOf(const MidiFile& file) {
-    std::optional<int> only;
+    std::optional<double> only;
     bool moves = false;
-    forEachSysex(file, [&](Bytes sysex) {
-        if (!matches(sysex, {0x7F, -1, 0x04, 0x01, -1, -1})) return;
-        const int value = sysex[4] | sysex[5] << 7;
-        moves = moves || (only && *only != value);
-        only = value;
+    forEachSysex(file, [&](Bytes sysex, const Event&) {
+        const auto volume = masterVolumeIn(sysex);
+        if (!volume) return;
+        moves = moves || (only && *only != *volume);
+        only = volume;
     });
-    return moves || !only || *only == 0 ? 1 : *only / 16383.0;
+    return moves || !only || *only == 0 ? 1 : *only;
 }
 
 } // namespace cobbleway

@@ -3,6 +3,7 @@
 #include "midi/event.h"
 
 #include <functional>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -22,11 +23,17 @@ Dialect dialectOf(const MidiFile& file);
 struct RhythmPart {
     Channel channel;
     bool drums = false;
+    Tick tick = 0; ///< from where on it counts
+    int port = 0;  ///< 0-based; it counts on this port alone
     bool operator==(const RhythmPart&) const = default;
 };
 
-/// All rhythm-part messages of a file in order of track and tick. Checksums are not insisted on.
+/// All rhythm-part messages of a file in order of tick, and for each reset one a channel: channel 10 is drums
+/// by it and the others are not. Checksums are not insisted on.
 std::vector<RhythmPart> rhythmPartsOf(const MidiFile& file);
+
+/// Whether a channel is drums at a tick, by messages in order of tick.
+bool madeDrums(std::span<const RhythmPart> messages, int port, Channel channel, Tick tick);
 
 /// A system exclusive message that asks the device for something.
 struct DeviceMessage {
@@ -45,8 +52,8 @@ void eachDeviceMessage(const MidiFile& file, const std::function<void(const Devi
 /// The same as a list, for files that need not be large.
 std::vector<DeviceMessage> deviceMessagesOf(const MidiFile& file);
 
-/// The master volume (Universal Real Time 04 01, MIDI 1.0) when the file sets exactly one: 0–1 of full. 1
-/// when it sets none, moves it, or sets 0.
+/// The master volume (Universal Real Time 04 01, MIDI 1.0; GS 40 00 04; XG 00 00 04) when the file sets
+/// exactly one: 0–1 of full. 1 when it sets none, moves it, or sets 0.
 double masterVolumeOf(const MidiFile& file);
 
 } // namespace cobbleway

@@ -18,6 +18,8 @@ class TestNames : public QObject {
     void knowsTheDialect_data();
     void knowsTheDialect();
     void knowsRhythmParts();
+    void messagesInPiecesArePutTogether();
+    void masterVolumesOfEachDialect();
 };
 
 void TestNames::programsAreThoseOfGeneralMidi() {
@@ -107,6 +109,40 @@ void TestNames::knowsRhythmParts() {
                               .file;
     const std::vector<RhythmPart> wanted = {{Channel{10}, true}, {Channel{9}, false}, {Channel{3}, true}};
     QCOMPARE(rhythmPartsOf(file), wanted);
+    // They count from their place on, and on their port alone; a reset gives channel 10 back to drums.
+    MidiFile later;
+    later.tracks.resize(1);
+    later.division.ticksPerQuarter = 480;
+    later.addSysex(0, 480, hex("41 10 42 12 40 1A 15 02 0F F7"));
+    later.addSysex(0, 960, hex("41 10 42 12 40 00 7F 00 41 F7"));
+    const auto messages = rhythmPartsOf(later);
+    QVERIFY(!madeDrums(messages, 0, Channel{10}, 479) && madeDrums(messages, 0, Channel{10}, 480));
+    QVERIFY(!madeDrums(messages, 1, Channel{10}, 480) && !madeDrums(messages, 0, Channel{10}, 960));
+    QVERIFY(madeDrums(messages, 0, Channel{9}, 960));
+}
+
+void TestNames::messagesInPiecesArePutTogether() {
+    // SMF 1.0: F0 without a closing F7, then F7 events, the last of which ends with F7.
+    const std::vector<std::uint8_t> bytes = {'M',  'T',  'h', 'd',  0,    0,    0,    6,    0,    0, 0,
+                                             1,    0,    96,  'M',  'T',  'r',  'k',  0,    0,    0, 27,
+                                             0,    0xF0, 3,   0x41, 0x10, 0x42, // GS reset in three pieces
+                                             10,   0xF7, 4,   0x12, 0x40, 0x00, 0x7F, 10,   0xF7, 3, 0x00,
+                                             0x41, 0xF7, 0,   0x90, 60,   100,  0,    0xFF, 0x2F, 0};
+    const auto read = readMidi(bytes, "pieces.mid");
+    QVERIFY(read.ok());
+    QCOMPARE(dialectOf(read.value().midi), Dialect::GS);
+    const auto messages = deviceMessagesOf(read.value().midi);
+    QCOMPARE(messages.size(), std::size_t{1});
+    QVERIFY(messages[0].followed && messages[0].tick == 0);
+}
+
+void TestNames::masterVolumesOfEachDialect() {
+    QCOMPARE(masterVolumeOf(Builder().sysex("7F 7F 04 01 00 40 F7").file), 8192 / 16383.0);
+    QCOMPARE(masterVolumeOf(Builder().sysex("41 10 42 12 40 00 04 64 58 F7").file), 100 / 127.0);
+    QCOMPARE(masterVolumeOf(Builder().sysex("43 10 4C 00 00 04 40 F7").file), 64 / 127.0);
+    const MidiFile moves = Builder().sysex("7F 7F 04 01 00 40 F7").sysex("7F 7F 04 01 00 20 F7").file;
+    QCOMPARE(masterVolumeOf(moves), 1.0); // and each is told as not followed
+    for (const DeviceMessage& message : deviceMessagesOf(moves)) QVERIFY(!message.followed);
 }
 
 QTEST_APPLESS_MAIN(TestNames)

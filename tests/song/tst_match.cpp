@@ -181,7 +181,27 @@ void TestMatch::drumsByBank() {
     QCOMPARE(matchAsk(gm2, Dialect::GM2, testFont()).sound->program, 40);
     QCOMPARE(wishOf({0, 64, 0, Program{3}, false}, Dialect::XG).bank, 64); // effects
     QCOMPARE(wishOf({0, 0, 96, Program{3}, false}, Dialect::XG).bank, 96);
-    QCOMPARE(fallbacksOf({{}, 96, 3, {}}).front().bank, 0);
+    QCOMPARE(fallbacksOf({{}, 96, 3, {}}, Dialect::XG).front().bank, 0);
+    // XG: MSB 126 has kits of effects; MSB 0 plays melody, on channel 10 too.
+    QCOMPARE(wishOf({0, 126, 0, Program{0}, true}, Dialect::XG).program, 56);
+    const char* xgReset = "43 10 4C 00 00 7E 00 F7";
+    const auto isDrums = [&](int msb) {
+        return Builder()
+            .sysex(xgReset)
+            .cc(9, 0.1, 0, msb)
+            .program(9, 0.1, 0)
+            .note(9, 0.2, 1, 60)
+            .song()
+            .parts[0]
+            .source.drums;
+    };
+    QVERIFY(isDrums(127) && isDrums(126) && !isDrums(0));
+    QVERIFY(Builder().sysex(xgReset).note(9, 0.2, 1, 60).song().parts[0].source.drums);
+    // GS: a variation that is missing falls back to the sub-capital tone, then to the capital tone.
+    const auto gs = fallbacksOf({{}, 11, 3, {}}, Dialect::GS);
+    QCOMPARE(gs.size(), std::size_t{2});
+    QCOMPARE(gs[0].bank, 8);
+    QCOMPARE(gs[1].bank, 0);
 }
 
 void TestMatch::standInsAreNear_data() {

@@ -167,8 +167,10 @@ KeyCheck::Melody KeyCheck::melodyOf(const Song& song, const Part& part, const He
         const Tick end = std::min(std::max(note.end, note.start + 1), note.start + 4 * length);
         for (Tick at = note.start; at < end; at = (at / length + 1) * length) {
             const Tick stop = std::min(end, (at / length + 1) * length);
-            auto window = std::lower_bound(melody.windows.begin(), melody.windows.end(), at / length,
-                                           [](const Window& w, Tick index) { return w.index < index; });
+            auto window = melody.windows.end(); // mostly the last, or a new one
+            if (!melody.windows.empty() && melody.windows.back().index >= at / length)
+                window = std::lower_bound(melody.windows.begin(), melody.windows.end(), at / length,
+                                          [](const Window& w, Tick index) { return w.index < index; });
             if (window == melody.windows.end() || window->index != at / length)
                 window = melody.windows.insert(window, Window{at / length, {}});
             window->classes[static_cast<std::size_t>(modulo12(note.key.value - shift))] +=

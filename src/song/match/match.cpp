@@ -171,7 +171,9 @@ std::string_view howName(How how) {
 }
 
 SoundRef wishOf(const Ask& ask, Dialect dialect) {
+    constexpr int effectsKit = 56; // GS and GM2 number kits of effects so; XG has them in a bank of their own
     const int program = ask.program.value_or(Program{0}).value;
+    if (ask.drums && dialect == Dialect::XG && ask.bankMsb == 126) return {{}, kitBank, effectsKit, {}};
     if (ask.drums) return {{}, kitBank, program, {}};
     const int msb = ask.bankMsb.value_or(0), lsb = ask.bankLsb.value_or(0);
     switch (dialect) {
@@ -203,7 +205,7 @@ Ask askFor(const SoundRef& sound, Dialect dialect, bool drums) {
     return {0, {}, {}, program, drums};
 }
 
-std::vector<SoundRef> fallbacksOf(const SoundRef& wish) {
+std::vector<SoundRef> fallbacksOf(const SoundRef& wish, Dialect dialect) {
     constexpr int jazz = 32, brush = 40, group = 8;
     std::vector<SoundRef> others;
     const auto add = [&](int bank, int program) {
@@ -212,6 +214,8 @@ std::vector<SoundRef> fallbacksOf(const SoundRef& wish) {
             others.push_back(next);
     };
     if (wish.bank != kitBank) {
+        if ((dialect == Dialect::GS || dialect == Dialect::None) && wish.bank < 64)
+            add(wish.bank / group * group, wish.program);
         add(0, wish.program);
         return others;
     }
@@ -228,7 +232,7 @@ Match matchAsk(const Ask& ask, Dialect dialect, const Catalogue& catalogue, cons
         return {sound, ask.drums ? How::Near : How::StandIn,
                 "The file gives the part no program; " + sound->name + " plays, as program 1 would."};
     }
-    for (const SoundRef& other : fallbacksOf(wish)) {
+    for (const SoundRef& other : fallbacksOf(wish, dialect)) {
         const auto sound = exact(catalogue, other.bank, other.program);
         if (!sound) continue;
         if (wish.bank == kitBank)

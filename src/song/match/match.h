@@ -54,8 +54,9 @@ Ask askFor(const SoundRef& sound, Dialect dialect, bool drums);
 
 /// Where else to look, in order, when the wish is not there. For kits their published parents: of the same
 /// group of eight its first (GS, GM2), the jazz kit for brushes, at last the standard kit. For others the
-/// capital tone, bank 0 (GS).
-std::vector<SoundRef> fallbacksOf(const SoundRef& wish);
+/// sub-capital tone (GS: the variation that is the next lower multiple of eight), then the capital tone, bank
+/// 0.
+std::vector<SoundRef> fallbacksOf(const SoundRef& wish, Dialect dialect);
 
 /// The sound for one ask: the same, else its fallbacks, else the stand-in that is least far (farness()), with
 /// the keys of `notes` in what it plays when they are given; a kit for drums. Fonts are asked in the

@@ -127,11 +127,22 @@ bool hasNotes(const Song& song, const Part& part) {
     return song.any(*part.source.events, [](const Event& event, EventRef) { return event.isNoteOn(); });
 }
 
-/// Whether a bank select says drums: XG MSB 126 or 127, GM2 MSB 120. GM2 MSB 121 says pitched.
+/// Where a part's first note begins, in the file's ticks; the end where it has none.
+Tick firstNoteOf(const Song& song, const Part& part) {
+    Tick first = lastSongTick;
+    (void)song.any(*part.source.events, [&](const Event& event, EventRef) {
+        if (event.isNoteOn()) first = event.tick;
+        return event.isNoteOn();
+    });
+    return first;
+}
+
+/// Whether a bank select says drums: XG MSB 126 or 127, GM2 MSB 120. XG MSB 0 and GM2 MSB 121 say pitched.
 std::optional<bool> drumsByBank(Dialect dialect, const std::vector<Ask>& asks) {
     for (const Ask& ask : asks) {
         const int msb = ask.bankMsb.value_or(0);
         if (dialect == Dialect::XG && (msb == 126 || msb == 127)) return true;
+        if (dialect == Dialect::XG && ask.program && ask.bankMsb == 0) return false;
         if (dialect == Dialect::GM2 && msb == 120) return true;
         if (dialect == Dialect::GM2 && msb == 121) return false;
     }
@@ -143,9 +154,8 @@ std::map<PartId, Ask> decideDrums(Song& song) {
     const auto byMessage = rhythmPartsOf(song.source->midi);
     std::map<PartId, Ask> first;
     for (Part& part : song.parts) {
-        part.source.drums = part.source.channel == drumChannel;
-        for (const RhythmPart& rhythm : byMessage)
-            if (rhythm.channel == part.source.channel) part.source.drums = rhythm.drums;
+        part.source.drums =
+            madeDrums(byMessage, part.source.port, part.source.channel, firstNoteOf(song, part));
         const auto asks = asksOf(song, part);
         if (const auto byBank = drumsByBank(song.dialect, asks)) part.source.drums = *byBank;
         first.emplace(part.id, asks.front());
