@@ -16,11 +16,10 @@ Result<Arguments> parseArguments(const std::vector<std::string>& given,
             arguments.words.push_back(word);
         } else if (word == "--") {
             onlyWords = true;
+        } else if (std::find(allowed.begin(), allowed.end(), word + "!") != allowed.end()) {
+            arguments.options[word] = "";
         } else if (std::find(allowed.begin(), allowed.end(), word) == allowed.end()) {
             return Error{"There is no option " + word + " here.", "", "See cobbleway-cli --help."};
-        } else if (word == "--json" || word == "--all" || word == "--keys" || word == "--replace" ||
-                   word == "--meant" || word == "--dry") {
-            arguments.options[word] = "";
         } else if (i + 1 == given.size()) {
             return Error{"The option " + word + " needs a value.", "", "See cobbleway-cli --help."};
         } else {

@@ -17,9 +17,8 @@ struct Arguments {
     }
 };
 
-/// Takes a command line apart. Every option but --json, --all, --keys, --meant, --dry and --replace takes
-/// a value. "--" ends the options. An error for an
-/// option that `allowed` does not name or whose value is missing.
+/// Takes a command line apart. Options take a value, but those that `allowed` has with "!" after them. "--"
+/// ends the options. An error for an option that `allowed` does not name or whose value is missing.
 Result<Arguments> parseArguments(const std::vector<std::string>& given,
                                  const std::vector<std::string>& allowed);
 

@@ -2,13 +2,14 @@
 #include "cli/arguments.h"
 #include "cli/describe.h"
 #include "cli/drums.h"
+#include "cli/export.h"
+#include "cli/ground.h"
 #include "files/pluginscan.h"
 #include "files/shipped.h"
 #include "files/songfile.h"
 #include "files/soundexport.h"
 #include "song/model/levels.h"
 #include "song/shape/splits.h"
-#include "sound/otherfonts.h"
 #include "sound/render.h"
 
 #include <algorithm>
@@ -39,6 +40,14 @@ constexpr const char* help = R"(cobbleway-cli: MIDI files, sorted out, without a
   render IN OUT.wav [--font F] [--then G] [--part N,…] [--without N,…] [--front N] [--rate HZ] [--stems DIR]
          [--dry]                      a sound file of the whole song or of a mix of it; --dry: without the
                                       room (reverb)
+  export FILE… --into DIR             sound, MIDI and other files of songs or projects, all in one go:
+         [--recipe F.json]            what to write, as kept by Cobbleway; options change it
+         [--mixes full,front,alone,without,kept] [--stems] [--parts N,…] [--midi 0|1|parts]
+         [--sheet] [--lyrics] [--playlists]
+         [--format wav16|wav24|wav32f|flac|ogg|opus|mp3] [--rate HZ]
+         [--level mixed|peak|-16|-18|-23] [--gain song|file] [--trim] [--count-in BARS] [--click]
+         [--pace P,…] [--key N] [--bars A-B] [--sections] [--names PATTERN] [--folders none|song|part]
+         [--font F] [--then G] [--jobs N] [--replace] [--json]
 
 A file that is there already is written over only with --replace; the one that is read never is.
 Parts, tracks, channels and programs of a file count from 1; bank and program of a soundfont and key
@@ -46,41 +55,6 @@ numbers from 0. Without --font the system's default soundfont plays, else the ho
 that plays what the first lacks.
 Exit: 0 when every file gave something, 1 when one did not, 2 when the command cannot be understood.
 )";
-
-int fail(const Error& error, int code = 1) {
-    std::fprintf(stderr, "%s\n", error.message().c_str());
-    return code;
-}
-
-/// The house font and those named, in the order named; without any the system's.
-Result<Catalogue> catalogueOf(const Arguments& arguments) {
-    FontFolders where = defaultFontFolders();
-    if (!arguments.has("--font") && !arguments.has("--then"))
-        return scanFonts(where, {}, nullptr, readOtherFont);
-    if (arguments.has("--font")) where.folders.clear();
-    std::vector<std::string> order;
-    for (const char* option : {"--font", "--then"}) {
-        if (!arguments.has(option)) continue;
-        std::error_code error;
-        const auto real = std::filesystem::canonical(arguments.value(option), error);
-        if (error) return Error{"The soundfont cannot be found.", arguments.value(option), "Check the name."};
-        const bool house = !where.houseFont.empty() && real == where.houseFont;
-        if (!house) where.files.push_back(real);
-        order.push_back(house ? houseFontId : real.string());
-    }
-    std::vector<FontProblem> problems;
-    const Catalogue catalogue = scanFonts(where, {}, &problems, readOtherFont);
-    for (const FontProblem& problem : problems)
-        if (std::find(order.begin(), order.end(), problem.path.string()) != order.end()) return problem.error;
-    for (const std::string& id : order)
-        if (const SoundFont* font = catalogue.font(id))
-            for (const std::string& damage : font->damage)
-                std::fprintf(stderr, "%s: %s\n", font->path.c_str(), damage.c_str());
-    // Without --font it is the default that --then comes after.
-    if (!arguments.has("--font") && catalogue.defaultFont())
-        order.insert(order.begin(), catalogue.defaultFont()->id);
-    return catalogue.withOrder(order);
-}
 
 int inspect(const Arguments& arguments) {
     if (arguments.words.empty()) return fail({"Give at least one file.", "", "See cobbleway-cli --help."}, 2);
@@ -215,10 +189,6 @@ int instruments(const Arguments& arguments) {
                             ? list.dump(1, ' ', false, Json::error_handler_t::replace).c_str()
                             : instrumentsText(list).c_str());
     return 0;
-}
-
-void print(const Json& json) {
-    std::printf("%s\n", json.dump(1, ' ', false, Json::error_handler_t::replace).c_str());
 }
 
 int drums(const Arguments& arguments) {
@@ -369,20 +339,21 @@ int run(const std::vector<std::string>& given) {
         std::function<int(const Arguments&)> work;
     };
     const std::vector<Command> commands = {
-        {"inspect", {"--json", "--font"}, inspect},
+        {"inspect", {"--json!", "--font"}, inspect},
         {"split",
-         {"--replace", "--part", "--lines"},
+         {"--replace!", "--part", "--lines"},
          [](const Arguments& a) { return rewrite(a, Layout::TrackPerPart); }},
-        {"join", {"--replace"}, [](const Arguments& a) { return rewrite(a, Layout::SingleTrack); }},
-        {"parts", {"--replace"}, parts},
-        {"match", {"--json", "--font", "--then", "--all"}, match},
-        {"fonts", {"--json", "--font", "--keys"}, fonts},
-        {"drums", {"--json", "--font", "--then", "--fit", "--replace"}, drums},
-        {"names", {"--json", "--list", "--meant", "--write", "--replace"}, names},
-        {"instruments", {"--json"}, instruments},
+        {"join", {"--replace!"}, [](const Arguments& a) { return rewrite(a, Layout::SingleTrack); }},
+        {"parts", {"--replace!"}, parts},
+        {"match", {"--json!", "--font", "--then", "--all!"}, match},
+        {"fonts", {"--json!", "--font", "--keys!"}, fonts},
+        {"drums", {"--json!", "--font", "--then", "--fit", "--replace!"}, drums},
+        {"names", {"--json!", "--list", "--meant!", "--write", "--replace!"}, names},
+        {"instruments", {"--json!"}, instruments},
         {"render",
-         {"--font", "--then", "--part", "--without", "--front", "--rate", "--stems", "--replace", "--dry"},
+         {"--font", "--then", "--part", "--without", "--front", "--rate", "--stems", "--replace!", "--dry!"},
          render},
+        {"export", exportOptions(), exportSongs},
     };
     const auto command =
         std::find_if(commands.begin(), commands.end(), [&](const Command& c) { return given[0] == c.name; });

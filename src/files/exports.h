@@ -1,29 +1,55 @@
-/// Everything that can be written of a song, and the writing of it in one go.
+/// Everything that can be written of songs, and the writing of it in one go.
 #pragma once
+#include "files/recipe.h"
 #include "files/songfile.h"
-#include "files/soundexport.h"
 
 #include <functional>
+#include <set>
 #include <string>
 #include <vector>
 
 namespace cobbleway {
 
 struct ExportItem {
-    enum class Kind { MidiTracks, MidiSingle, MidiPart, Full, Front, Alone, Without };
+    enum class Kind {
+        MidiTracks, ///< type 1
+        MidiSingle, ///< type 0
+        MidiPart,
+        Full,
+        Front,
+        Alone,
+        Without,
+        Stem,
+        Kept,   ///< a mix that is kept with the song
+        Timed,  ///< the words with their times (LRC)
+        Lyrics, ///< the words as text
+        DrumNames,
+        Sheet ///< the part sheet (HTML)
+    };
     Kind kind = Kind::Full;
-    PartId part = 0;      ///< for MidiPart, Front, Alone and Without
+    PartId part = 0;      ///< for MidiPart, Front, Alone, Without, Stem and DrumNames
     std::string label;    ///< for people: "Clarinets in front"
-    std::string fileName; ///< without folder
+    std::string fileName; ///< under the folder; may have folders of its own
+    std::string mix = {}; ///< for Kept: its name
+    double pace = 100;    ///< of sound files: percent
+    int section = -1; ///< of sound files: its number in the song, from 0; −1: the stretch of the options
     [[nodiscard]] bool isMidi() const { return kind <= Kind::MidiPart; }
+    [[nodiscard]] bool isSound() const { return kind >= Kind::Full && kind <= Kind::Kept; }
     bool operator==(const ExportItem&) const = default;
 };
 
-/// All items of a song: MIDI of type 1 and 0, the song as it is mixed now, and of each part that has notes
-/// itself in front, alone, and all but it. File names are unlike each other.
-std::vector<ExportItem> exportItems(const Song& song);
+/// All items of a song: MIDI of type 1 and 0, the song as it is mixed now, its kept mixes, and of each part
+/// that has notes itself in front, alone, all but it, and as a stem; words and drum names where there are
+/// any; the part sheet. File names are unlike each other.
+std::vector<ExportItem> exportItems(const Song& song, SoundFormat format = SoundFormat::Wav24);
 
-/// The song with the roles of an item.
+/// The items of a song that a recipe asks for, with the names it gives them; for the parts named alone, or
+/// for all when there are none. `number` is the song's place in the set, from 1. `taken` has the names of all
+/// items so far, in small letters, so that songs of a set do not write over each other.
+std::vector<ExportItem> itemsFor(const Song& song, const Recipe& recipe, const std::vector<PartId>& only,
+                                 const std::string& set, int number, std::set<std::string>& taken);
+
+/// The song with the roles and levels of an item.
 Song songFor(const Song& song, const ExportItem& item);
 
 /// What becomes of a file that is there already. The file that the song was read from is never replaced.
@@ -36,12 +62,18 @@ std::vector<std::filesystem::path> alreadyThere(const std::vector<ExportItem>& i
 struct ExportOptions {
     std::filesystem::path folder; ///< made when it is not there
     int rate = 48000;             ///< Hz
-    double pace = 100;            ///< percent
+    double pace = 100;            ///< percent, on top of the items'
     std::stop_token stop;
     std::function<void(double)> progress; ///< 0–1 of the sound files
     /// Told of what is silent in the sound files, when they have been made.
     std::function<void(const Error&)> silent = {};
     Existing existing = Existing::Number;
+    SoundFormat format = SoundFormat::Wav24;
+    Finish finish = {};
+    int firstBar = 0, lastBar = 0; ///< from 1; 0: from the beginning, to the end
+    std::string album = {};        ///< a tag of sound files; track: the song's number in it
+    int track = 0;
+    int threads = 0; ///< how many work at most; 0: as many as there are processors
 };
 
 struct ExportOutcome {
@@ -52,10 +84,48 @@ struct ExportOutcome {
     std::string message;        ///< why not, when not written
 };
 
-/// Writes the items; sound files from one synthesis pass. A file appears whole or not at all; stopping leaves
-/// none of those that were not finished, and one that cannot be written costs no other. One outcome an item,
-/// in order.
+/// Writes the items; sound files of one pace and stretch from one synthesis pass. A file appears whole or not
+/// at all; stopping leaves none of those that were not finished, and one that cannot be written costs no
+/// other. One outcome an item, in order.
 std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catalogue,
                                         const std::vector<ExportItem>& items, const ExportOptions& options);
+
+/// How long a sound file of an item will be, in seconds, without tail and count-in.
+double secondsOf(const Song& song, const ExportItem& item, const ExportOptions& options);
+
+/// About how many bytes items will take, with what is needed on the way.
+std::uintmax_t bytesNeeded(const Song& song, const std::vector<ExportItem>& items,
+                           const ExportOptions& options);
+
+/// Why nothing could be written into a folder, before any work: it cannot be made, may not be written to, or
+/// has less room than `bytes`. None when it can.
+std::optional<Error> foreseen(const std::filesystem::path& folder, std::uintmax_t bytes);
+
+/// A song with what is to be written of it.
+struct SongExport {
+    Song song;
+    std::vector<ExportItem> items;
+    int number = 1; ///< in the set
+};
+
+struct SetExportOptions {
+    ExportOptions each; ///< for each song; `progress`, `silent` and `track` are set here
+    int jobs = 1;       ///< how many songs are made at a time
+    bool playlists = false;
+    std::function<void(double)> progress = {};                       ///< 0–1, on any thread, one at a time
+    std::function<void(std::size_t song, const Error&)> silent = {}; ///< the same
+};
+
+/// Writes songs one beside the other; one that fails costs no other. Outcomes by song, in order; after them
+/// the play lists, an M3U8 for each folder that got sound files.
+struct SetOutcome {
+    std::vector<std::vector<ExportOutcome>> songs;
+    std::vector<ExportOutcome> playlists;
+};
+SetOutcome writeSet(const std::vector<SongExport>& songs, const Catalogue& catalogue,
+                    const SetExportOptions& options);
+
+/// The options that a recipe gives.
+ExportOptions optionsOf(const Recipe& recipe, const std::filesystem::path& folder);
 
 } // namespace cobbleway

@@ -8,22 +8,72 @@
 #include <algorithm>
 #include <cmath>
 #include <ebur128.h>
+#include <optional>
 
 namespace cobbleway {
+
+namespace {
+
+// ITU-R BS.1770-4, annex 2, table of the interpolating filter; the other two phases are these backwards.
+constexpr float firstPhase[] = {0.0017089843750F,  0.0109863281250F,  -0.0196533203125F, 0.0332031250000F,
+                                -0.0594482421875F, 0.1373291015625F,  0.9721679687500F,  -0.1022949218750F,
+                                0.0476074218750F,  -0.0266113281250F, 0.0148925781250F,  -0.0083007812500F};
+constexpr float secondPhase[] = {-0.0291748046875F, 0.0292968750000F,  -0.0517578125000F, 0.0891113281250F,
+                                 -0.1665039062500F, 0.4650878906250F,  0.7797851562500F,  -0.2003173828125F,
+                                 0.1015625000000F,  -0.0582275390625F, 0.0330810546875F,  -0.0189208984375F};
+constexpr float mostBetween = 2.1F; ///< by how much a peak can be above the samples around it, at most
+
+} // namespace
+
+void TruePeakMeter::take(std::span<const float> samples) {
+    for (std::size_t side = 0; side < 2; ++side) takeSide(samples, side);
+}
+
+void TruePeakMeter::takeSide(std::span<const float> samples, std::size_t side) {
+    constexpr std::size_t piece = 256;
+    auto& before = m_before[side];
+    m_row.assign(before.begin(), before.end());
+    for (std::size_t i = side; i < samples.size(); i += 2) m_row.push_back(samples[i]);
+    const std::size_t frames = m_row.size() - before.size();
+    for (std::size_t at = 0; at < frames; at += piece) {
+        const std::size_t count = std::min(piece, frames - at);
+        const float* row = &m_row[at];
+        float loudest = 0;
+        for (std::size_t i = 0; i < count + taps - 1; ++i) loudest = std::max(loudest, std::abs(row[i]));
+        m_peak = std::max(m_peak, loudest);
+        if (loudest * mostBetween <= m_peak) continue; // nothing between these can be higher
+        std::array<float, piece> a{}, b{}, c{}, d{};
+        for (std::size_t tap = 0; tap < taps; ++tap) {
+            const float* from = row + (taps - 1 - tap);
+            const float x = firstPhase[tap], y = secondPhase[tap], z = secondPhase[taps - 1 - tap],
+                        w = firstPhase[taps - 1 - tap];
+            for (std::size_t i = 0; i < count; ++i) {
+                a[i] += from[i] * x;
+                b[i] += from[i] * y;
+                c[i] += from[i] * z;
+                d[i] += from[i] * w;
+            }
+        }
+        for (std::size_t i = 0; i < count; ++i)
+            m_peak = std::max({m_peak, std::abs(a[i]), std::abs(b[i]), std::abs(c[i]), std::abs(d[i])});
+    }
+    std::copy(m_row.end() - static_cast<std::ptrdiff_t>(before.size()), m_row.end(), before.begin());
+}
 
 struct LoudnessMeter::State {
     ebur128_state* meter = nullptr;
     int rate = 0;
     std::int64_t frames = 0;
     float peak = 0;
-    bool truePeak = false;
+    std::optional<TruePeakMeter> truePeak;
 };
 
-LoudnessMeter::LoudnessMeter(int rate, bool truePeak) : m_state(std::make_unique<State>()) {
-    const int mode = EBUR128_MODE_I | EBUR128_MODE_HISTOGRAM | (truePeak ? EBUR128_MODE_TRUE_PEAK : 0);
-    m_state->meter = ebur128_init(2, static_cast<unsigned long>(rate), mode);
+LoudnessMeter::LoudnessMeter(int rate, Look look) : m_state(std::make_unique<State>()) {
+    if (look != Look::TruePeak)
+        m_state->meter =
+            ebur128_init(2, static_cast<unsigned long>(rate), EBUR128_MODE_I | EBUR128_MODE_HISTOGRAM);
+    if (look != Look::Loudness) m_state->truePeak.emplace();
     m_state->rate = rate;
-    m_state->truePeak = truePeak;
 }
 
 LoudnessMeter::~LoudnessMeter() {
@@ -31,17 +81,18 @@ LoudnessMeter::~LoudnessMeter() {
 }
 
 void LoudnessMeter::take(std::span<const float> samples) {
-    for (const float sample : samples) m_state->peak = std::max(m_state->peak, std::abs(sample));
+    if (m_state->truePeak)
+        m_state->truePeak->take(samples);
+    else
+        for (const float sample : samples) m_state->peak = std::max(m_state->peak, std::abs(sample));
     m_state->frames += static_cast<std::int64_t>(samples.size() / 2);
     if (m_state->meter) ebur128_add_frames_float(m_state->meter, samples.data(), samples.size() / 2);
 }
 
 Measured LoudnessMeter::measured() const {
     const State& s = *m_state;
-    double peak = static_cast<double>(s.peak), lufs = 0;
-    for (unsigned side = 0; s.truePeak && s.meter && side < 2; ++side)
-        if (double sidePeak = 0; ebur128_true_peak(s.meter, side, &sidePeak) == EBUR128_SUCCESS)
-            peak = std::max(peak, sidePeak);
+    const auto peak = static_cast<double>(s.truePeak ? s.truePeak->peak() : s.peak);
+    double lufs = 0;
     Measured measured{static_cast<double>(s.frames) / s.rate, peak <= 1e-6 ? -120 : 20 * std::log10(peak),
                       -120};
     if (s.meter && ebur128_loudness_global(s.meter, &lufs) == EBUR128_SUCCESS && std::isfinite(lufs))
@@ -61,7 +112,7 @@ Measured measureSong(const Song& song, const Catalogue& catalogue, std::stop_tok
     const Song plain = edits::setMasterLevel(song, 0);
     InstrumentBank bank(rate, {.pluginBundle = shippedPlugins()});
     const auto plan = makePlan(plain, catalogue, matchSong(plain, catalogue), bank);
-    LoudnessMeter meter(rate, true);
+    LoudnessMeter meter(rate, Look::Both);
     const MixOrder order{plain, [&](std::span<const float> samples) {
                              meter.take(samples);
                              return true;

@@ -9,6 +9,13 @@
 #include <map>
 
 namespace cobbleway {
+
+const char* roleName(Role role) { return role == Role::Lead ? "lead" : (role == Role::Off ? "off" : "back"); }
+
+Role roleNamed(const std::string& name) {
+    return name == "lead" ? Role::Lead : (name == "off" ? Role::Off : Role::Back);
+}
+
 namespace {
 
 using nlohmann::json;
@@ -16,8 +23,6 @@ using nlohmann::json;
 constexpr Tick farthest = Tick{1} << 41; ///< no tick of a song lies beyond
 
 Tick tickFrom(const json& j) { return std::clamp<Tick>(j.get<Tick>(), 0, farthest); }
-
-const char* roleName(Role role) { return role == Role::Lead ? "lead" : (role == Role::Off ? "off" : "back"); }
 
 json shapeJson(const VelocityShape& shape) {
     return {{"scale", shape.scale}, {"offset", shape.offset}, {"compress", shape.compress}};
@@ -410,8 +415,7 @@ PartMix mixFrom(const json& j) {
     mix.pan = std::clamp(j.value("pan", 0.0), -1.0, 1.0);
     mix.room = std::clamp(j.value("room", 1.0), 0.0, 2.0);
     mix.roomBeforeLevel = j.value("roomBeforeLevel", false);
-    const auto role = j.value("role", "back");
-    mix.role = role == "lead" ? Role::Lead : (role == "off" ? Role::Off : Role::Back);
+    mix.role = roleNamed(j.value("role", "back"));
     mix.muted = j.value("muted", false);
     mix.solo = j.value("solo", false);
     if (j.contains("effects")) mix.effects = effectsFrom(j["effects"]);

@@ -14,6 +14,9 @@ nlohmann::json soundJson(const PartSound& sound);
 nlohmann::json mixJson(const PartMix& mix);
 nlohmann::json effectsJson(const std::vector<Effect>& effects);
 
+const char* roleName(Role role); ///< "lead", "back", "off"
+Role roleNamed(const std::string& name);
+
 // Read: numbers are held within their ranges. They throw nlohmann::json::exception where a member has the
 // wrong type or one that must be there is missing.
 PartIdentity identityFrom(const nlohmann::json& j);

@@ -117,6 +117,12 @@ json songJson(const Song& song) {
     if (const auto copy = mendedCopy(*song.source, tracks)) j["mended"] = base64(*copy);
     if (song.roomSeconds != Song{}.roomSeconds) j["roomSeconds"] = song.roomSeconds;
     if (song.masterDb != 0) j["masterDb"] = song.masterDb;
+    for (const KeptMix& mix : song.mixes) {
+        json levels = json::array();
+        for (const auto& [part, level] : mix.parts)
+            levels.push_back({{"part", part}, {"role", roleName(level.role)}, {"levelDb", level.levelDb}});
+        j["mixes"].push_back({{"name", mix.name}, {"backDb", mix.backDb}, {"parts", levels}});
+    }
     if (!song.effects.empty()) j["effects"] = effectsJson(song.effects);
     if (!song.fontOrder.empty()) j["fontOrder"] = song.fontOrder;
     for (std::size_t i = 0; i < song.made.size(); ++i) {
@@ -302,6 +308,21 @@ Dialect dialectNamed(const std::string& name, Dialect otherwise) {
     return otherwise;
 }
 
+void takeMixes(Song& song, const json& j) {
+    if (!j.contains("mixes")) return;
+    std::set<std::string> taken;
+    for (const json& m : j["mixes"]) {
+        KeptMix mix{validUtf8(m.at("name").get<std::string>()),
+                    {},
+                    std::clamp(m.at("backDb").get<double>(), -40.0, 0.0)};
+        for (const json& level : m.at("parts"))
+            mix.parts[level.at("part").get<PartId>()] = {
+                roleNamed(level.at("role").get<std::string>()),
+                std::clamp(level.at("levelDb").get<double>(), lowestLevelDb, highestLevelDb)};
+        if (!mix.name.empty() && taken.insert(mix.name).second) song.mixes.push_back(std::move(mix));
+    }
+}
+
 Result<Song> songFrom(const json& j, const std::string& where, int version) {
     auto source = sourceFromJson(j, where);
     if (!source) return source.error();
@@ -318,6 +339,7 @@ Result<Song> songFrom(const json& j, const std::string& where, int version) {
     if (j.contains("effects")) song.effects = effectsFrom(j["effects"]);
     if (j.contains("fontOrder")) song.fontOrder = j["fontOrder"].get<std::vector<std::string>>();
     song.settled = j.at("settled").get<std::set<std::string>>();
+    takeMixes(song, j);
     takeTime(song, j);
     takeMade(song, j);
     song.ids.last = std::clamp(j.value("lastId", song.ids.last), 0, mostIds);

@@ -14,7 +14,7 @@ struct SongSet {
     bool operator==(const SongSet&) const = default;
 };
 
-inline constexpr int projectVersion = 6;
+inline constexpr int projectVersion = 7;
 inline constexpr const char* projectEnding = ".cobbleway";
 
 /// Whether a file is a project by its ending, in small letters or capitals.

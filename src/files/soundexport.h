@@ -10,13 +10,31 @@ namespace cobbleway {
 struct SoundFileOrder {
     std::filesystem::path path;
     Song levels;
+    SoundFormat format = SoundFormat::Wav24;
+    SoundTags tags = {};
+    bool stem = false; ///< stems of one pass are equally long
+};
+
+/// How loud files become. Never past highestPeakDb as true peak.
+enum class Level { AsMixed, Peak, Lufs16, Lufs18, Lufs23 };
+
+/// What is done to the sound before it is written.
+struct Finish {
+    Level level = Level::AsMixed;
+    bool gainOfEach = false; ///< each file has its own gain; else all have that of the song as it is mixed
+    bool trim = false;       ///< begins with the first note, ends faded where it falls below −60 dBFS
+    int countIn = 0;         ///< bars that are counted before the bar of the first note, 0–8
+    bool click = false;      ///< a click on each beat
+    /// Whether anything must be known of the whole sound before it can be written.
+    [[nodiscard]] bool waits() const { return level != Level::AsMixed || trim || countIn > 0 || click; }
+    bool operator==(const Finish&) const = default;
 };
 
 /// Renders a plan and writes one file an order, in the plan's rate. Each file is written whole, or fails with
 /// an error and leaves nothing: one that the disk refuses is given up at once, which makes room for the
 /// others, and those go on. After a stop by `options.stop` none that was not finished is there. One result an
-/// order, in order.
+/// order, in order; its peak is the true peak where the finish waits for the whole sound.
 std::vector<Result<Measured>> writeSoundFiles(Plan& plan, const std::vector<SoundFileOrder>& orders,
-                                              const RenderOptions& options = {});
+                                              const RenderOptions& options = {}, const Finish& finish = {});
 
 } // namespace cobbleway

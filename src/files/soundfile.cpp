@@ -1,70 +1,120 @@
 #include "files/soundfile.h"
 
-#include <sndfile.h>
+#include "files/soundlibrary.h"
+
+#include <algorithm>
+#include <cmath>
+#include <random>
 
 namespace cobbleway {
 namespace {
-
-struct CloseSound {
-    void operator()(SNDFILE* file) const { sf_close(file); }
-};
 
 /// How many frames a file says that it holds; −1 when it cannot be read. A disk may lose the header without a
 /// word.
 sf_count_t framesIn(const std::filesystem::path& path) {
     SF_INFO info{};
-    const std::unique_ptr<SNDFILE, CloseSound> file(sf_open(path.c_str(), SFM_READ, &info));
+    const SoundHandle file(sf_open(path.c_str(), SFM_READ, &info));
     return file ? info.frames : -1;
+}
+
+/// Samples of 16 bits with triangular dither.
+class Dither {
+  public:
+    std::span<const short> of(std::span<const float> samples) {
+        m_out.resize(samples.size());
+        for (std::size_t i = 0; i < samples.size(); ++i) {
+            const double noise = (next() + next()) - 1; // −1 to 1 steps, triangular
+            const double step = static_cast<double>(samples[i]) * 32767 + noise;
+            m_out[i] = static_cast<short>(std::lround(std::clamp(step, -32768.0, 32767.0)));
+        }
+        return m_out;
+    }
+
+  private:
+    double next() { return static_cast<double>(m_random()) / 4294967296.0; }
+    std::mt19937 m_random{1};
+    std::vector<short> m_out;
+};
+
+void tag(SNDFILE* file, const SoundTags& tags) {
+    const auto set = [file](int which, const std::string& text) {
+        if (!text.empty()) sf_set_string(file, which, text.c_str());
+    };
+    set(SF_STR_TITLE, tags.title);
+    set(SF_STR_ARTIST, tags.artist);
+    set(SF_STR_ALBUM, tags.album);
+    set(SF_STR_COMMENT, tags.comment);
+    if (tags.track > 0) set(SF_STR_TRACKNUMBER, std::to_string(tags.track));
 }
 
 } // namespace
 
-struct WavWriter::State {
-    State(const std::filesystem::path& path, int rate) : file(path), target(path), meter(rate) {}
+struct SoundWriter::State {
+    State(const std::filesystem::path& path, const SoundSpec& s)
+        : file(path), target(path), spec(s), meter(s.rate, s.truePeak ? Look::Both : Look::Loudness) {}
     AtomicFile file;
     std::filesystem::path target;
-    std::unique_ptr<SNDFILE, CloseSound> sound;
+    SoundSpec spec;
+    SoundHandle sound;
     LoudnessMeter meter;
+    Dither dither;
     sf_count_t frames = 0;
     bool failed = false;
 };
 
-WavWriter::WavWriter(std::unique_ptr<State> state) : m_state(std::move(state)) {}
-WavWriter::~WavWriter() = default;
+SoundWriter::SoundWriter(std::unique_ptr<State> state) : m_state(std::move(state)) {}
+SoundWriter::~SoundWriter() = default;
 
-Result<std::unique_ptr<WavWriter>> WavWriter::open(const std::filesystem::path& path, int rate) {
+Result<std::unique_ptr<SoundWriter>> SoundWriter::open(const std::filesystem::path& path,
+                                                       const SoundSpec& spec) {
     if (auto problem = AtomicFile::refusalOf(path)) return *problem;
-    auto state = std::make_unique<State>(path, rate);
+    auto state = std::make_unique<State>(path, spec);
     SF_INFO info{};
-    info.samplerate = rate;
+    info.samplerate = spec.rate;
     info.channels = 2;
-    info.format = SF_FORMAT_WAV | SF_FORMAT_PCM_24;
+    info.format = libraryCode(spec.format);
     state->sound.reset(sf_open(state->file.temporaryPath().c_str(), SFM_WRITE, &info));
     if (!state->sound)
         return Error{std::string("The sound file cannot be made (") + sf_strerror(nullptr) + ").",
                      path.string(), "Choose another folder."};
-    sf_command(state->sound.get(), SFC_SET_CLIPPING, nullptr, SF_TRUE);
-    return std::unique_ptr<WavWriter>(new WavWriter(std::move(state)));
+    SNDFILE* sound = state->sound.get();
+    sf_command(sound, SFC_SET_CLIPPING, nullptr, SF_TRUE);
+    if (!isLossless(spec.format)) {
+        double quality = 0.7; // of 0 to 1
+        sf_command(sound, SFC_SET_VBR_ENCODING_QUALITY, &quality, sizeof quality);
+    }
+    tag(sound, spec.tags);
+    return std::unique_ptr<SoundWriter>(new SoundWriter(std::move(state)));
 }
 
-bool WavWriter::write(std::span<const float> samples) {
+bool SoundWriter::write(std::span<const float> samples) {
+    constexpr std::size_t most = 2 * 4096; // an encoder keeps what it is given on its stack
     State& s = *m_state;
-    const auto frames = static_cast<sf_count_t>(samples.size() / 2);
     s.meter.take(samples);
-    s.failed = s.failed || sf_writef_float(s.sound.get(), samples.data(), frames) != frames;
-    s.frames += frames;
+    for (std::size_t at = 0; at < samples.size() && !s.failed; at += most) {
+        const auto piece = samples.subspan(at, std::min(most, samples.size() - at));
+        const auto frames = static_cast<sf_count_t>(piece.size() / 2);
+        s.failed = (s.spec.format == SoundFormat::Wav16
+                        ? sf_writef_short(s.sound.get(), s.dither.of(piece).data(), frames)
+                        : sf_writef_float(s.sound.get(), piece.data(), frames)) != frames;
+        s.frames += frames;
+    }
     return !s.failed;
 }
 
-Error WavWriter::refusal() const {
+Error SoundWriter::refusal() const {
     return {"The sound file could not be written whole.", m_state->target.string(),
             "Check the room on the disk."};
 }
 
-Result<Measured> WavWriter::finish() {
+Result<Measured> SoundWriter::finish() {
     State& s = *m_state;
     const bool closed = sf_close(s.sound.release()) == 0;
-    if (s.failed || !closed || framesIn(s.file.temporaryPath()) != s.frames) return refusal();
+    // An encoder that works in blocks may add or leave out a little at the ends.
+    const sf_count_t there = framesIn(s.file.temporaryPath());
+    const sf_count_t off = isLossless(s.spec.format) ? 0 : s.spec.rate / 4;
+    if (s.failed || !closed || there < s.frames - off || there > s.frames + off || there < 0)
+        return refusal();
     if (auto done = s.file.commit(); !done) return done.error();
     return s.meter.measured();
 }

@@ -1,23 +1,35 @@
-/// WAV files, by libsndfile.
+/// Sound files, by libsndfile.
 #pragma once
 #include "files/atomicfile.h"
 #include "files/loudness.h"
+#include "files/soundformat.h"
 
 #include <memory>
 #include <span>
 
 namespace cobbleway {
 
-/// A stereo WAV file of 24 bits that is written bit by bit and appears whole or not at all.
-class WavWriter {
-  public:
-    /// `rate` in Hz. An error when the file cannot be made.
-    static Result<std::unique_ptr<WavWriter>> open(const std::filesystem::path& path, int rate);
-    ~WavWriter();
-    WavWriter(const WavWriter&) = delete;
-    WavWriter& operator=(const WavWriter&) = delete;
+/// How a sound file is written.
+struct SoundSpec {
+    SoundFormat format = SoundFormat::Wav24;
+    int rate = 48000; ///< Hz
+    SoundTags tags = {};
+    bool truePeak = false; ///< finish() gives the true peak, which takes longer to find than the sample peak
+};
 
-    /// Takes interleaved stereo; false when the disk takes no more. Samples past full scale are cut there.
+/// A stereo sound file that is written bit by bit and appears whole or not at all. 16 bits are dithered with
+/// triangular noise of two steps (TPDF), the same in every run.
+class SoundWriter {
+  public:
+    /// An error when the file cannot be made.
+    static Result<std::unique_ptr<SoundWriter>> open(const std::filesystem::path& path,
+                                                     const SoundSpec& spec);
+    ~SoundWriter();
+    SoundWriter(const SoundWriter&) = delete;
+    SoundWriter& operator=(const SoundWriter&) = delete;
+
+    /// Takes interleaved stereo; false when the disk takes no more. Samples past full scale are cut there,
+    /// but for 32-bit floats.
     bool write(std::span<const float> samples);
     /// Why write() gave false.
     [[nodiscard]] Error refusal() const;
@@ -26,7 +38,7 @@ class WavWriter {
 
   private:
     struct State;
-    explicit WavWriter(std::unique_ptr<State> state);
+    explicit SoundWriter(std::unique_ptr<State> state);
     std::unique_ptr<State> m_state;
 };
 

@@ -35,12 +35,15 @@ class Renderer {
   public:
     Renderer(Plan& plan, const std::vector<MixOrder>& orders, const RenderOptions& options)
         : m_plan(plan), m_options(options), m_desk(plan, orders),
-          m_pace(std::clamp(options.pace, 25.0, 200.0) / 100), m_end(static_cast<double>(plan.endFrame)) {
+          m_pace(std::clamp(options.pace, 25.0, 200.0) / 100),
+          m_end(std::min(static_cast<double>(plan.endFrame), std::max(0.0, options.to) * plan.rate)),
+          m_start(std::clamp(options.from * plan.rate, 0.0, m_end)) {
         makeLanes();
         const std::size_t chunkBytes = plan.parts.size() * 2 * chunkFrames * sizeof(float);
         const std::size_t depth = std::clamp<std::size_t>(mostRingBytes / chunkBytes, 2, 8);
         for (std::size_t i = 0; i < depth; ++i) m_ring.emplace_back(plan.parts.size());
-        m_frames = static_cast<std::int64_t>(std::ceil(m_end / m_pace / blockFrames)) * blockFrames;
+        m_frames =
+            static_cast<std::int64_t>(std::ceil((m_end - m_start) / m_pace / blockFrames)) * blockFrames;
         m_tailStart = (m_frames + chunkFrames - 1) / chunkFrames;
         m_chunks = m_tailStart + static_cast<std::int64_t>(longestTailSeconds * plan.rate) / chunkFrames;
         m_silent = -plan.latency;
@@ -51,7 +54,9 @@ class Renderer {
     RenderEnd run() {
         {
             std::vector<std::jthread> helpers;
-            const auto most = std::min<std::size_t>(std::thread::hardware_concurrency(), m_next.size());
+            const std::size_t wanted = m_options.threads > 0 ? static_cast<std::size_t>(m_options.threads)
+                                                             : std::thread::hardware_concurrency();
+            const auto most = std::min(wanted, m_next.size());
             for (std::size_t i = 1; i < most; ++i) helpers.emplace_back([this] { work(false); });
             work(true);
         }
@@ -74,7 +79,7 @@ class Renderer {
             m_lanes.emplace_back(); // all of them
         for (Lanes& lanes : m_lanes) {
             lanes.swap(&m_plan);
-            lanes.seek(0);
+            lanes.seek(m_start);
         }
     }
 
@@ -184,7 +189,7 @@ class Renderer {
     const RenderOptions& m_options;
     std::vector<Lanes> m_lanes; ///< one a share, or one for all
     MixDesk m_desk;
-    double m_pace, m_end;
+    double m_pace, m_end, m_start; ///< the last two in frames of the song
     std::vector<Chunk> m_ring;
     std::int64_t m_frames = 0;                  ///< of the song
     std::int64_t m_tailStart = 0, m_chunks = 0; ///< in chunks: where the song ends, and the longest tail

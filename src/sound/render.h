@@ -5,6 +5,7 @@
 #include "sound/plan.h"
 
 #include <functional>
+#include <limits>
 #include <stop_token>
 
 namespace cobbleway {
@@ -22,6 +23,10 @@ struct RenderOptions {
     double pace = 100; ///< percent of the song's own tempo, 25–200; pitch stays
     std::stop_token stop;
     std::function<void(double)> progress; ///< 0–1; called on the caller's thread
+    /// The stretch that is rendered, in seconds of the song at its own tempo; notes that sound already at its
+    /// start are taken up, those that sound at its end are released.
+    double from = 0, to = std::numeric_limits<double>::infinity();
+    int threads = 0; ///< how many work at most; 0: as many as there are processors
 };
 
 /// How a render ended.

@@ -27,6 +27,21 @@ struct MidiShape {
     bool operator==(const MidiShape&) const = default;
 };
 
+/// What a part does in a mix that is kept, and how loud it is there.
+struct KeptLevel {
+    Role role = Role::Back;
+    double levelDb = 0; ///< −60 to +12
+    bool operator==(const KeptLevel&) const = default;
+};
+
+/// A mix under a name. Parts that it does not know stay as they are.
+struct KeptMix {
+    std::string name; ///< never the same as another's of the song
+    std::map<PartId, KeptLevel> parts;
+    double backDb = -10; ///< as Song::backDb
+    bool operator==(const KeptMix&) const = default;
+};
+
 /// What all parts of a song share: events, their time, and how they are read. Levels are not in it.
 struct SongFrame : SongEvents {
     std::string encoding; ///< of the file's text, see toUtf8()
@@ -56,6 +71,7 @@ struct Song : SongFrame {
     double room = 0.18;                 ///< share of the parts sent to the room, 0–1
     double roomSeconds = 1.3;           ///< how long the room rings, to −60 dB; 0.3–4
     double masterDb = 0;                ///< gain of the whole mix, −24 to +24
+    std::vector<KeptMix> mixes;         ///< kept under names, in the order shown
     std::vector<Effect> effects;        ///< on the whole mix, in order, before that gain
     std::vector<std::string> fontOrder; ///< ids of fonts that serve first here; empty: as the set says
     std::set<std::string> settled;      ///< snags that the person leaves as they are, by Snag::key

@@ -34,7 +34,7 @@ Sides differenceOf(const Song& before, const Song& after) {
          Side::Sounds);
     look(before.backDb == after.backDb && before.room == after.room &&
              before.roomSeconds == after.roomSeconds && before.masterDb == after.masterDb &&
-             before.masterVolume == after.masterVolume &&
+             before.masterVolume == after.masterVolume && before.mixes == after.mixes &&
              parts([](const Part& a, const Part& b) { return a.mix == b.mix; }),
          Side::Levels);
     look(before.midi == after.midi && before.settled == after.settled, Side::Writing);

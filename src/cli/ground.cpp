@@ -1,0 +1,49 @@
+#include "cli/ground.h"
+
+#include "files/shipped.h"
+#include "sound/otherfonts.h"
+
+#include <algorithm>
+#include <cstdio>
+
+namespace cobbleway::cli {
+
+int fail(const Error& error, int code) {
+    std::fprintf(stderr, "%s\n", error.message().c_str());
+    return code;
+}
+
+Result<Catalogue> catalogueOf(const Arguments& arguments) {
+    FontFolders where = defaultFontFolders();
+    if (!arguments.has("--font") && !arguments.has("--then"))
+        return scanFonts(where, {}, nullptr, readOtherFont);
+    if (arguments.has("--font")) where.folders.clear();
+    std::vector<std::string> order;
+    for (const char* option : {"--font", "--then"}) {
+        if (!arguments.has(option)) continue;
+        std::error_code error;
+        const auto real = std::filesystem::canonical(arguments.value(option), error);
+        if (error) return Error{"The soundfont cannot be found.", arguments.value(option), "Check the name."};
+        const bool house = !where.houseFont.empty() && real == where.houseFont;
+        if (!house) where.files.push_back(real);
+        order.push_back(house ? houseFontId : real.string());
+    }
+    std::vector<FontProblem> problems;
+    const Catalogue catalogue = scanFonts(where, {}, &problems, readOtherFont);
+    for (const FontProblem& problem : problems)
+        if (std::find(order.begin(), order.end(), problem.path.string()) != order.end()) return problem.error;
+    for (const std::string& id : order)
+        if (const SoundFont* font = catalogue.font(id))
+            for (const std::string& damage : font->damage)
+                std::fprintf(stderr, "%s: %s\n", font->path.c_str(), damage.c_str());
+    // Without --font it is the default that --then comes after.
+    if (!arguments.has("--font") && catalogue.defaultFont())
+        order.insert(order.begin(), catalogue.defaultFont()->id);
+    return catalogue.withOrder(order);
+}
+
+void print(const nlohmann::json& json) {
+    std::printf("%s\n", json.dump(1, ' ', false, nlohmann::json::error_handler_t::replace).c_str());
+}
+
+} // namespace cobbleway::cli

@@ -1,0 +1,160 @@
+#include "files/recipe.h"
+
+#include "files/shipped.h"
+
+#include <algorithm>
+#include <nlohmann/json.hpp>
+
+namespace cobbleway {
+namespace {
+
+using json = nlohmann::json;
+
+constexpr std::pair<Level, const char*> levels[] = {{Level::AsMixed, "mixed"},
+                                                    {Level::Peak, "peak"},
+                                                    {Level::Lufs16, "-16"},
+                                                    {Level::Lufs18, "-18"},
+                                                    {Level::Lufs23, "-23"}};
+constexpr std::pair<Folders, const char*> foldersNames[] = {
+    {Folders::None, "none"}, {Folders::Song, "song"}, {Folders::Part, "part"}};
+
+/// The members that are ticks, by their names.
+template <class Visit, class R> void eachTick(R& r, Visit visit) {
+    visit("full", r.full);
+    visit("front", r.front);
+    visit("alone", r.alone);
+    visit("without", r.without);
+    visit("stems", r.stems);
+    visit("kept", r.kept);
+    visit("midiTracks", r.midiTracks);
+    visit("midiSingle", r.midiSingle);
+    visit("midiParts", r.midiParts);
+    visit("lyrics", r.lyrics);
+    visit("drumNames", r.drumNames);
+    visit("sheet", r.sheet);
+    visit("playlists", r.playlists);
+    visit("gainOfEach", r.finish.gainOfEach);
+    visit("trim", r.finish.trim);
+    visit("click", r.finish.click);
+    visit("sections", r.sections);
+}
+
+struct Wrong {
+    std::string what;
+};
+
+template <class Number>
+Number within(const json& j, const char* member, Number otherwise, Number low, Number high) {
+    if (!j.contains(member)) return otherwise;
+    if (!j[member].is_number()) throw Wrong{std::string("\"") + member + "\" is no number."};
+    const auto number = j[member].get<Number>();
+    if (number < low || number > high)
+        throw Wrong{std::string("\"") + member + "\" is not between " + json(low).dump() + " and " +
+                    json(high).dump() + "."};
+    return number;
+}
+
+std::string word(const json& j, const char* member, const std::string& otherwise) {
+    if (!j.contains(member)) return otherwise;
+    if (!j[member].is_string()) throw Wrong{std::string("\"") + member + "\" is no text."};
+    return j[member].get<std::string>();
+}
+
+} // namespace
+
+const char* levelId(Level level) {
+    for (const auto& [one, id] : levels)
+        if (one == level) return id;
+    return "mixed";
+}
+
+std::optional<Level> levelOfId(const std::string& id) {
+    for (const auto& [level, one] : levels)
+        if (id == one) return level;
+    return std::nullopt;
+}
+
+json recipeJson(const Recipe& recipe) {
+    json j = {{"format", "cobbleway-recipe"},
+              {"version", 1},
+              {"name", recipe.name},
+              {"sound", formatId(recipe.format)},
+              {"rate", recipe.rate},
+              {"level", levelId(recipe.finish.level)},
+              {"countIn", recipe.finish.countIn},
+              {"paces", recipe.paces},
+              {"key", recipe.key},
+              {"names", recipe.names}};
+    if (recipe.firstBar > 0) j["firstBar"] = recipe.firstBar;
+    if (recipe.lastBar > 0) j["lastBar"] = recipe.lastBar;
+    for (const auto& [folders, name] : foldersNames)
+        if (recipe.folders == folders) j["folders"] = name;
+    eachTick(recipe, [&](const char* member, bool ticked) { j[member] = ticked; });
+    return j;
+}
+
+Result<Recipe> recipeFrom(const json& j, const std::string& where) {
+    const Error refused{"This is not a recipe for writing files.", where,
+                        "Choose a recipe that Cobbleway wrote."};
+    if (!j.is_object() || j.value("format", json()) != "cobbleway-recipe") return refused;
+    Recipe recipe;
+    try {
+        if (within(j, "version", 1, 1, 1000) > 1)
+            return Error{"The recipe was made by a newer Cobbleway.", where, "Update Cobbleway to use it."};
+        recipe.name = word(j, "name", "");
+        const auto format = formatOfId(word(j, "sound", std::string(formatId(recipe.format))));
+        const auto level = levelOfId(word(j, "level", levelId(recipe.finish.level)));
+        if (!format) throw Wrong{"\"sound\" names no format."};
+        if (!level) throw Wrong{"\"level\" is none of mixed, peak, -16, -18 and -23."};
+        recipe.format = *format;
+        recipe.finish.level = *level;
+        recipe.rate = within(j, "rate", recipe.rate, 8000, 192000);
+        recipe.finish.countIn = within(j, "countIn", 0, 0, 8);
+        recipe.key = within(j, "key", 0, -12, 12);
+        recipe.firstBar = within(j, "firstBar", 0, 0, 1000000);
+        recipe.lastBar = within(j, "lastBar", 0, 0, 1000000);
+        recipe.names = word(j, "names", "");
+        const std::string folders = word(j, "folders", "none");
+        const auto at = std::find_if(std::begin(foldersNames), std::end(foldersNames),
+                                     [&](const auto& f) { return folders == f.second; });
+        if (at == std::end(foldersNames)) throw Wrong{"\"folders\" is none of none, song and part."};
+        recipe.folders = at->first;
+        if (j.contains("paces")) {
+            if (!j["paces"].is_array() || j["paces"].empty()) throw Wrong{"\"paces\" is no list of numbers."};
+            recipe.paces.clear();
+            for (const json& pace : j["paces"])
+                recipe.paces.push_back(within(json{{"paces", pace}}, "paces", 100.0, 25.0, 200.0));
+        }
+        eachTick(recipe, [&](const char* member, bool& ticked) {
+            if (!j.contains(member)) return;
+            if (!j[member].is_boolean())
+                throw Wrong{std::string("\"") + member + "\" is neither true nor false."};
+            ticked = j[member].get<bool>();
+        });
+    } catch (const Wrong& wrong) {
+        return Error{"The recipe cannot be used: " + wrong.what, where, "Correct it, or choose another."};
+    }
+    return recipe;
+}
+
+Result<Recipe> readRecipe(const std::filesystem::path& path) {
+    const auto bytes = readFile(path);
+    if (!bytes) return bytes.error();
+    return recipeFrom(json::parse(bytes.value().begin(), bytes.value().end(), nullptr, false), path.string());
+}
+
+Result<Done> writeRecipe(const Recipe& recipe, const std::filesystem::path& path) {
+    return writeFile(path, recipeJson(recipe).dump(1, ' ', false, json::error_handler_t::replace) + "\n");
+}
+
+std::vector<Recipe> shippedRecipes() {
+    std::vector<Recipe> recipes;
+    std::error_code error;
+    for (const auto& entry : std::filesystem::directory_iterator(shippedFile("recipes"), error))
+        if (const auto recipe = readRecipe(entry.path())) recipes.push_back(recipe.value());
+    std::sort(recipes.begin(), recipes.end(),
+              [](const Recipe& a, const Recipe& b) { return a.name < b.name; });
+    return recipes;
+}
+
+} // namespace cobbleway

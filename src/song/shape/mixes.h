@@ -1,0 +1,29 @@
+/// Mixes that are kept with a song: roles and levels under a name.
+#pragma once
+#include "song/model/song.h"
+
+namespace cobbleway::edits {
+
+/// Keeps the roles and levels of now under a name; a mix of this name is replaced. An empty name changes
+/// nothing.
+Song keepMix(Song song, const std::string& name);
+
+/// Keeps three mixes of each part that plays: it in front, it alone, all without it; those of such a name
+/// stay.
+Song keepMixOfEveryPart(Song song);
+
+/// Takes the roles and levels of a kept mix; a name that is not there changes nothing.
+Song useMix(Song song, const std::string& name);
+
+/// Gives a kept mix another name, with a number where the name is taken.
+Song renameMix(Song song, const std::string& name, const std::string& to);
+Song removeMix(Song song, const std::string& name);
+
+} // namespace cobbleway::edits
+
+namespace cobbleway {
+
+/// The kept mix that the song's roles and levels are now, by its name; empty for none.
+std::string mixInUse(const Song& song);
+
+} // namespace cobbleway
