@@ -200,8 +200,12 @@ bool takeAll(Session& session, MainWindow& window, const QString& folder, const 
     window.showPage(Step::Export);
     window.exportPage()->setFolder(exports);
     const PartId clarinets = session.current.selectedPart();
-    window.exportPage()->model()->tickOnly([clarinets](const ExportItem& item) {
-        return item.part == clarinets || item.kind == ExportItem::Kind::Full || item.isMidi();
+    const PartId quiet = partNamed(session, "Glass bells");
+    window.exportPage()->tickOnly([clarinets, quiet](const ExportItem& item) {
+        using Kind = ExportItem::Kind;
+        return item.kind == Kind::Full || item.kind == Kind::MidiTracks || item.kind == Kind::Sheet ||
+               (item.part == clarinets && item.kind != Kind::Stem) ||
+               (item.part != quiet && (item.kind == Kind::Front || item.kind == Kind::Without));
     });
     window.exportPage()->write();
     if (!waitUntil([&] { return !window.exportPage()->isWriting(); })) return false;

@@ -320,7 +320,7 @@ Result<std::vector<SongExport>> whatToWrite(const Given& given, const Recipe& re
         const Song moved =
             recipe.key ? edits::setKeyShift(song, std::clamp(song.keyShift + recipe.key, -24, 24)) : song;
         const int place = static_cast<int>(i) + 1;
-        auto items = itemsFor(moved, recipe, only, given.set, place, taken);
+        auto items = itemsFor(moved, recipe, wantedBy(recipe, only), given.set, place, taken);
         all.push_back({moved, std::move(items), place});
     }
     return all;

@@ -215,9 +215,8 @@ std::vector<ExportItem> exportItems(const Song& song, SoundFormat format) {
     return items;
 }
 
-std::vector<ExportItem> itemsFor(const Song& song, const Recipe& recipe, const std::vector<PartId>& only,
-                                 const std::string& set, int number, std::set<std::string>& taken) {
-    const auto wanted = [&](const ExportItem& item) {
+std::function<bool(const ExportItem&)> wantedBy(const Recipe& recipe, const std::vector<PartId>& only) {
+    return [recipe, only](const ExportItem& item) {
         if (item.part && !only.empty() && std::find(only.begin(), only.end(), item.part) == only.end())
             return false;
         switch (item.kind) {
@@ -237,6 +236,11 @@ std::vector<ExportItem> itemsFor(const Song& song, const Recipe& recipe, const s
         }
         return recipe.sheet;
     };
+}
+
+std::vector<ExportItem> itemsFor(const Song& song, const Recipe& recipe,
+                                 const std::function<bool(const ExportItem&)>& wanted, const std::string& set,
+                                 int number, std::set<std::string>& taken) {
     std::vector<ExportItem> items;
     Names names(taken);
     const auto add = [&](ExportItem item) {
@@ -325,6 +329,8 @@ std::pair<double, double> stretchOf(const Song& song, const ExportItem& item, co
         const Section& section = song.sections[static_cast<std::size_t>(item.section)];
         return {song.tempo->seconds(section.start), song.tempo->seconds(section.end)};
     }
+    if (options.stretch)
+        return {song.tempo->seconds(options.stretch->first), song.tempo->seconds(options.stretch->second)};
     const double end = song.seconds();
     const double from =
         options.firstBar > 1 ? song.tempo->seconds(song.tempo->barStart(options.firstBar)) : 0;
@@ -529,6 +535,8 @@ SetOutcome writeSet(const std::vector<SongExport>& songs, const Catalogue& catal
             };
             made.songs[i] = writeExports(songs[i].song, catalogue, songs[i].items, each);
             each.progress(1);
+            const std::lock_guard hold(lock);
+            if (options.done) options.done(i, made.songs[i]);
         }
     };
     {

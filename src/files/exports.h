@@ -43,11 +43,15 @@ struct ExportItem {
 /// any; the part sheet. File names are unlike each other.
 std::vector<ExportItem> exportItems(const Song& song, SoundFormat format = SoundFormat::Wav24);
 
-/// The items of a song that a recipe asks for, with the names it gives them; for the parts named alone, or
-/// for all when there are none. `number` is the song's place in the set, from 1. `taken` has the names of all
-/// items so far, in small letters, so that songs of a set do not write over each other.
-std::vector<ExportItem> itemsFor(const Song& song, const Recipe& recipe, const std::vector<PartId>& only,
-                                 const std::string& set, int number, std::set<std::string>& taken);
+/// Which items a recipe asks for, of the parts named alone, or of all when there are none.
+std::function<bool(const ExportItem&)> wantedBy(const Recipe& recipe, const std::vector<PartId>& only = {});
+
+/// The items of a song that are wanted, at the paces and stretches of a recipe and with the names it gives
+/// them. `number` is the song's place in the set, from 1. `taken` has the names of all items so far, in small
+/// letters, so that songs of a set do not write over each other.
+std::vector<ExportItem> itemsFor(const Song& song, const Recipe& recipe,
+                                 const std::function<bool(const ExportItem&)>& wanted, const std::string& set,
+                                 int number, std::set<std::string>& taken);
 
 /// The song with the roles and levels of an item.
 Song songFor(const Song& song, const ExportItem& item);
@@ -70,8 +74,9 @@ struct ExportOptions {
     Existing existing = Existing::Number;
     SoundFormat format = SoundFormat::Wav24;
     Finish finish = {};
-    int firstBar = 0, lastBar = 0; ///< from 1; 0: from the beginning, to the end
-    std::string album = {};        ///< a tag of sound files; track: the song's number in it
+    int firstBar = 0, lastBar = 0;                     ///< from 1; 0: from the beginning, to the end
+    std::optional<std::pair<Tick, Tick>> stretch = {}; ///< instead of bars: from and to
+    std::string album = {}; ///< a tag of sound files; track: the song's number in it
     int track = 0;
     int threads = 0; ///< how many work at most; 0: as many as there are processors
 };
@@ -114,6 +119,8 @@ struct SetExportOptions {
     bool playlists = false;
     std::function<void(double)> progress = {};                       ///< 0–1, on any thread, one at a time
     std::function<void(std::size_t song, const Error&)> silent = {}; ///< the same
+    /// The same, when a song's files are written or have failed.
+    std::function<void(std::size_t song, const std::vector<ExportOutcome>&)> done = {};
 };
 
 /// Writes songs one beside the other; one that fails costs no other. Outcomes by song, in order; after them

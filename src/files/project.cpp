@@ -366,6 +366,9 @@ Result<SongSet> setFrom(const json& j, const std::string& where) {
     SongSet set;
     set.name = validUtf8(j.at("name").get<std::string>());
     if (j.contains("fontOrder")) set.fontOrder = j["fontOrder"].get<std::vector<std::string>>();
+    if (j.contains("recipes"))
+        for (const json& recipe : j["recipes"])
+            if (auto read = recipeFrom(recipe, where)) set.recipes.push_back(std::move(read.value()));
     if (j.contains("fonts"))
         for (const json& f : j["fonts"])
             set.fonts.push_back({f.at("id").get<std::string>(), validUtf8(f.at("name").get<std::string>()),
@@ -417,6 +420,7 @@ std::string projectText(const SongSet& set) {
     json project = {
         {"format", "cobbleway"}, {"version", projectVersion}, {"name", set.name}, {"songs", songs}};
     if (!set.fontOrder.empty()) project["fontOrder"] = set.fontOrder;
+    for (const Recipe& recipe : set.recipes) project["recipes"].push_back(recipeJson(recipe));
     for (const FontMemory& f : set.fonts)
         project["fonts"].push_back(
             {{"id", f.id}, {"name", f.name}, {"size", f.size}, {"digest", std::to_string(f.digest)}});

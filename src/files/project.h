@@ -1,6 +1,7 @@
 /// A set of songs in one project file: JSON, described in docs/project-format.md.
 #pragma once
 #include "files/atomicfile.h"
+#include "files/recipe.h"
 #include "song/model/song.h"
 
 namespace cobbleway {
@@ -10,6 +11,7 @@ struct SongSet {
     std::string name;
     std::vector<Shared<Song>> songs;
     std::vector<std::string> fontOrder; ///< ids of fonts that serve first; empty: the person's default font
+    std::vector<Recipe> recipes;        ///< for writing files, kept with the set
     std::vector<FontMemory> fonts;      ///< those that sounds were chosen from, as they were when saved
     bool operator==(const SongSet&) const = default;
 };

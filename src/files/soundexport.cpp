@@ -60,6 +60,13 @@ std::vector<Result<Measured>> writeAtOnce(Plan& plan, const std::vector<SoundFil
     return results;
 }
 
+/// The song as it is mixed when nobody leads: how loud it is does not depend on who practises.
+Song withoutLead(Song song) {
+    for (Part& part : song.parts)
+        if (part.mix.role == Role::Lead) part.mix.role = Role::Back;
+    return song;
+}
+
 double aimOf(Level level) {
     switch (level) {
     case Level::Lufs16: return -16;
@@ -134,7 +141,7 @@ class Finisher {
         }
         if (mixes.empty()) return RenderEnd::Stopped;
         if (m_finish.level != Level::AsMixed && !m_finish.gainOfEach)
-            mixes.push_back({m_plan.song, [&whole](std::span<const float> samples) {
+            mixes.push_back({withoutLead(m_plan.song), [&whole](std::span<const float> samples) {
                                  whole.take(samples);
                                  return true;
                              }});

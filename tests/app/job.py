@@ -99,7 +99,7 @@ def choose_in_combo(label, row):
 
 
 def row_with(text):
-    return wait(lambda: seek(lambda n: n.get_role() in (Atspi.Role.LIST_ITEM, Atspi.Role.TABLE_CELL)
+    return wait(lambda: seek(lambda n: n.get_role() in (Atspi.Role.LIST_ITEM, Atspi.Role.TABLE_CELL, Atspi.Role.TREE_ITEM)
                              and text in name_of(n)))
 
 
@@ -171,7 +171,7 @@ def run():
     step(6, "Export")
     out = os.path.join(folder.name, "out")
     type_into("Folder", out)
-    item = row_with("not ticked")
+    item = row_with("not ticked, Every part, MIDI")
     check(item is not None and act(item, PRESS), "a file to write can be ticked")
     expect("ticked")
     press("Write files")

@@ -63,7 +63,8 @@ void TestShapingWindow::everyWayOfSplitting_data() {
     QTest::newRow("instrument change") << 1 << QStringList{"Two hands, trumpet", "Two hands, flute"};
     QTest::newRow("pitch") << 2 << QStringList{"Two hands high", "Two hands low"};
     QTest::newRow("lines") << 3 << QStringList{"Two hands top", "Two hands bottom"};
-    QTest::newRow("melody, middle, bass") << 4 << QStringList{"Two hands melody", "Two hands middle", "Two hands bass"};
+    QTest::newRow("melody, middle, bass")
+        << 4 << QStringList{"Two hands melody", "Two hands middle", "Two hands bass"};
     QTest::newRow("section") << 6 << QStringList{"Two hands, Quay", "Two hands, Lanterns"};
     QTest::newRow("place") << 7 << QStringList{"Two hands", "Two hands from bar 3"};
 }
@@ -91,7 +92,8 @@ void TestShapingWindow::everyWayOfSplitting() {
     QCOMPARE(ways->currentRow(), way);
     auto* result = dialog->findChild<QListWidget*>(QStringLiteral("result"));
     QCOMPARE(result->count(), static_cast<int>(parts.size()));
-    for (int i = 0; i < result->count(); ++i) QVERIFY2(result->item(i)->text().startsWith(parts[i]), qPrintable(result->item(i)->text()));
+    for (int i = 0; i < result->count(); ++i)
+        QVERIFY2(result->item(i)->text().startsWith(parts[i]), qPrintable(result->item(i)->text()));
     QVERIFY(Driver::click(dialog, QStringLiteral("Split")));
     QTRY_COMPARE(m->song().parts.size(), std::size_t(parts.size()));
     for (int i = 0; i < parts.size(); ++i)
@@ -495,7 +497,7 @@ void TestShapingWindow::midiOptionsAndPartFiles() {
     auto* writtenIn = page->findChild<QCheckBox*>(QStringLiteral("writtenIn"));
     QTRY_VERIFY(writtenIn->isChecked());
     const PartId id = m->session().current.selectedPart();
-    page->model()->tickOnly(
+    page->tickOnly(
         [id](const ExportItem& item) { return item.kind == ExportItem::Kind::MidiPart && item.part == id; });
     const auto writeAndRead = [&] {
         page->write();
@@ -513,8 +515,8 @@ void TestShapingWindow::midiOptionsAndPartFiles() {
     page->askAboutExisting = [](const auto&, const auto& then) { then(Existing::Number); };
     (void)writeAndRead();
     QStringList names;
-    for (int row = 0; row < page->model()->rowCount(); ++row)
-        names << page->model()->index(row).data(ExportModel::FileRole).toString();
+    const QModelIndex song = page->model()->songIndex(0);
+    for (const auto& told : page->model()->toldIn(song)) names << told.fileName;
     QVERIFY(names.contains(QStringLiteral("Lantern Quay - Clarinets 2.mid")));
     QCOMPARE(realise(in, in.parts[0]).notes[0].key.value, realise(out, out.parts[0]).notes[0].key.value + 5);
     // What a MIDI file cannot hold is said before it is written.

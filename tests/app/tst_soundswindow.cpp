@@ -616,7 +616,7 @@ void TestSoundsWindow::whatIsSilentInAFileIsTold() {
     QTemporaryDir folder;
     ExportPage* page = m->window().exportPage();
     page->setFolder(folder.path());
-    page->model()->tickOnly(
+    page->tickOnly(
         [](const ExportItem& item) { return item.kind == ExportItem::Kind::Alone && item.part == 1; });
     QSignalSpy problems(&session.messages, &Messages::problem), finished(page, &ExportPage::finished);
     page->write();

@@ -4,6 +4,7 @@
 #include "app/dialogs/joindialog.h"
 #include "app/narrator.h"
 #include "app/pages/drumspage.h"
+#include "app/pages/exportgrid.h"
 #include "app/pages/partspage.h"
 #include "app/pages/shelf.h"
 #include "app/pages/soundspage.h"
@@ -263,14 +264,13 @@ void TestTold::eventsAreSentences() {
 
 void TestTold::ticksAreTold() {
     m->window().showPage(Step::Export);
-    auto* list = m->window().findChild<QListView*>(QStringLiteral("exportList"));
+    auto* list = m->window().findChild<QTreeView*>(QStringLiteral("exportList"));
     list->setFocus();
-    list->setCurrentIndex(list->model()->index(0, 0));
-    const auto said = [&] { return list->model()->index(0, 0).data(Qt::AccessibleTextRole).toString(); };
+    const QModelIndex cell = list->model()->index(1, ExportGrid::Midi, list->rootIndex());
+    list->setCurrentIndex(cell);
+    const auto said = [&] { return cell.data(Qt::AccessibleTextRole).toString(); };
     const bool ticked = said().startsWith(QLatin1String("ticked"));
-    QVERIFY2(said().contains(QLatin1String("Lantern Quay.mid")),
-             qPrintable(said())); // its file, and its group
-    QVERIFY2(said().contains(QLatin1String("MIDI file")), qPrintable(said()));
+    QVERIFY2(said().contains(QLatin1String("Whole song, MIDI")), qPrintable(said()));
     QVERIFY(!said().endsWith(QLatin1String(", ")));
     QTest::keyClick(list, Qt::Key_Space);
     QVERIFY2(said().startsWith(ticked ? QLatin1String("not ticked") : QLatin1String("ticked")),
@@ -394,7 +394,7 @@ void TestTold::textsCanBeRead() {
 }
 
 void TestTold::songsAreSentences() {
-    auto* table = m->window().findChild<QTreeView*>();
+    auto* table = m->window().findChild<QTreeView*>(QStringLiteral("songTable"));
     const QString said = table->model()->index(0, 0).data(Qt::AccessibleTextRole).toString();
     QVERIFY2(said.startsWith(QLatin1String("Lantern Quay, type 0, 1 track, 10 parts, 2 minutes 55, ")),
              qPrintable(said));
@@ -787,6 +787,8 @@ void TestTold::theWholeJobInFortyKeys() {
     // Write what is ticked.
     press(Qt::Key_6, Qt::ControlModifier);
     QVERIFY(expect("page", QStringLiteral("Page Export")));
+    press(Qt::Key_Down); // the whole song
+    press(Qt::Key_Right);
     press(Qt::Key_Space);
     QVERIFY(expect("tick", QStringLiteral("ticked")));
     press(Qt::Key_E, Qt::ControlModifier);

@@ -66,6 +66,8 @@ class TestWindow : public QObject {
     void eachDragIsAStep();
     void hundredsOfPartsAllGetTheirRows();
     void exportTicksAndStops();
+    void exportsAllSongsByKeys();
+    void recipesSetTicksAndOptions();
     void savesAndOpensASet();
     void aDroppedSetAsksFirst();
     void whatIsBeingTypedCountsBeforeSaving();
@@ -181,16 +183,23 @@ void TestWindow::fromAFileToAWav() {
     QTemporaryDir folder;
     m_window->exportPage()->setFolder(folder.path());
     click(buttonWith(QStringLiteral("Tick none")));
-    auto* list = named<QListView>("exportList");
+    auto* list = named<QTreeView>("exportList");
     QSignalSpy finished(m_window->exportPage(), &ExportPage::finished);
-    for (int row = 0; row < list->model()->rowCount(); ++row)
-        if (list->model()->index(row, 0).data().toString() == QStringLiteral("Clarinets in front")) {
-            list->setCurrentIndex(list->model()->index(row, 0));
+    const QModelIndex root = list->rootIndex();
+    for (int row = 0; row < list->model()->rowCount(root); ++row)
+        if (list->model()->index(row, 0, root).data().toString() == QStringLiteral("Clarinets")) {
+            list->setCurrentIndex(list->model()->index(row, 0, root));
             list->setFocus();
+            QTest::keyClick(list, Qt::Key_Right);
+            QCOMPARE(list->currentIndex().column(), int(ExportGrid::Front));
             QTest::keyClick(list, Qt::Key_Space);
         }
     QVERIFY(!m_session->playback.player().isPlaying()); // the space bar ticks here
-    QCOMPARE(m_window->exportPage()->model()->ticked().size(), std::size_t{1});
+    QCOMPARE(m_window->exportPage()->ticked().size(), std::size_t{1});
+    QCOMPARE(m_window->exportPage()->ticked()[0].items.size(), std::size_t{1});
+    QVERIFY(named<QLabel>("exportRowFiles")
+                ->text()
+                .contains(QStringLiteral("Lantern Quay - Clarinets in front.wav")));
     click(named<QPushButton>("writeFiles"));
     QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 120000);
     const QString path = folder.filePath(QStringLiteral("Lantern Quay - Clarinets in front.wav"));
@@ -200,7 +209,7 @@ void TestWindow::fromAFileToAWav() {
     sf_close(file);
     QCOMPARE(info.samplerate, 48000);
     QVERIFY(std::abs(double(info.frames) / info.samplerate - m_session->current.song().seconds()) < 4);
-    QVERIFY(list->currentIndex().data(ExportModel::OutcomeRole).toString().contains(QStringLiteral("dBFS")));
+    QVERIFY(list->currentIndex().data(Qt::AccessibleTextRole).toString().contains(QStringLiteral("LUFS")));
 }
 
 void TestWindow::dropsFilesAndReportsBadOnes() {
@@ -408,9 +417,10 @@ void TestWindow::exportTicksAndStops() {
     m_window->showPage(Step::Export);
     QTemporaryDir folder;
     m_window->exportPage()->setFolder(folder.path());
-    click(buttonWith(QStringLiteral("Tick all")));
-    QCOMPARE(m_window->exportPage()->model()->ticked().size(), std::size_t{43});
-    m_window->exportPage()->model()->tickOnly([](const ExportItem& item) { return !item.isMidi(); });
+    m_window->exportPage()->tickOnly([](const ExportItem&) { return true; });
+    QCOMPARE(m_window->exportPage()->ticked()[0].items.size(), std::size_t{2 + 10 + 1 + 40 + 1 + 1});
+    m_window->exportPage()->tickOnly(
+        [](const ExportItem& item) { return item.isSound() && item.kind != ExportItem::Kind::Stem; });
     QSignalSpy finished(m_window->exportPage(), &ExportPage::finished);
     m_window->exportPage()->write();
     QVERIFY(m_window->exportPage()->isWriting());
@@ -419,6 +429,92 @@ void TestWindow::exportTicksAndStops() {
     QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 30000);
     QVERIFY(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).isEmpty());
     QCOMPARE(named<QLabel>("exportStatus")->text(), QStringLiteral("0 of 31 written"));
+}
+
+/// The cell of a row by its name.
+QModelIndex cellOf(const QAbstractItemModel& grid, const QModelIndex& song, const QString& name, int column) {
+    for (int row = 0; row < grid.rowCount(song); ++row)
+        if (grid.index(row, 0, song).data().toString() == name) return grid.index(row, column, song);
+    return {};
+}
+
+void TestWindow::exportsAllSongsByKeys() {
+    openDemo({QStringLiteral("TIDEMILL.MID"), QStringLiteral("SLACKW~1.MID")});
+    QTest::keyClick(m_window.get(), Qt::Key_6, Qt::ControlModifier);
+    ExportPage* page = m_window->exportPage();
+    QTemporaryDir folder;
+    page->setFolder(folder.path());
+    page->showAllSongs(true);
+    auto* grid = named<QTreeView>("exportList");
+    QVERIFY(!grid->rootIndex().isValid());
+    QCOMPARE(grid->model()->rowCount(), 2);
+    // A song's cell ticks a column of all its parts; opened, a part's own.
+    grid->setFocus();
+    for (int song = 0; song < 2; ++song)
+        page->model()->tickOnly(song, [](const ExportItem&) { return false; });
+    QVERIFY(!named<QPushButton>("writeFiles")->isEnabled());
+    grid->setCurrentIndex(grid->model()->index(0, 0));
+    for (int i = 0; i < 2; ++i)
+        QTest::keyClick(grid, Qt::Key_Right); // opens the song, then goes along its cells
+    QVERIFY(grid->isExpanded(grid->model()->index(0, 0)));
+    grid->setCurrentIndex(grid->model()->index(0, ExportGrid::Midi));
+    QTest::keyClick(grid, Qt::Key_Space);
+    QCOMPARE(grid->currentIndex().data(Qt::CheckStateRole).toInt(), int(Qt::Checked));
+    const auto parts = page->ticked()[0].items.size() - 1; // the whole song, too
+    QVERIFY(parts > 3);
+    const QModelIndex one =
+        cellOf(*grid->model(), grid->model()->index(0, 0), QStringLiteral("Whole song"), ExportGrid::Midi);
+    grid->setCurrentIndex(one);
+    QTest::keyClick(grid, Qt::Key_Space);
+    QCOMPARE(grid->model()->index(0, ExportGrid::Midi).data(Qt::CheckStateRole).toInt(),
+             int(Qt::PartiallyChecked));
+    QVERIFY(grid->model()
+                ->index(0, ExportGrid::Midi)
+                .data(Qt::AccessibleTextRole)
+                .toString()
+                .startsWith(QStringLiteral("partly ticked, ")));
+    QCOMPARE(page->ticked()[0].items.size(), parts);
+    // One row for all parts.
+    const QModelIndex every =
+        cellOf(*grid->model(), grid->model()->index(1, 0), QStringLiteral("Every part"), ExportGrid::Midi);
+    grid->setCurrentIndex(every);
+    QTest::keyClick(grid, Qt::Key_Space);
+    QCOMPARE(page->ticked().size(), std::size_t{2});
+    QSignalSpy finished(page, &ExportPage::finished);
+    click(named<QPushButton>("writeFiles"));
+    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 60000);
+    const auto files = QDir(folder.path()).entryList(QDir::Files);
+    QCOMPARE(std::size_t(files.size()), page->ticked()[0].items.size() + page->ticked()[1].items.size());
+    QCOMPARE(every.data(ExportGrid::ResultRole).toInt(), int(ExportGrid::Written));
+    // What is ticked anew is no more what was written.
+    QTest::keyClick(grid, Qt::Key_Space);
+    QCOMPARE(every.data(ExportGrid::ResultRole).toInt(), int(ExportGrid::Idle));
+}
+
+void TestWindow::recipesSetTicksAndOptions() {
+    openDemo();
+    m_window->showPage(Step::Export);
+    ExportPage* page = m_window->exportPage();
+    const auto shipped = shippedRecipes();
+    page->use(shipped[1]);
+    QVERIFY(page->recipe().front && page->recipe().alone && !page->recipe().stems);
+    QVERIFY(page->recipe().folders == Folders::Part && page->recipe().finish == shipped[1].finish);
+    QCOMPARE(page->recipe().format, shipped[1].format);
+    QStringList names;
+    const auto choir = page->ticked();
+    for (const ExportItem& item : choir[0].items) names << QString::fromStdString(item.fileName);
+    QVERIFY2(names.contains(QStringLiteral("Clarinets/Lantern Quay - Clarinets in front.mp3")),
+             qPrintable(names.join(u'|')));
+    // Several paces, and a name of its own.
+    auto* paces = m_window->findChild<QLineEdit*>(QStringLiteral("exportPaces"));
+    paces->setText(QStringLiteral("70, 100"));
+    m_window->findChild<QLineEdit*>(QStringLiteral("exportNames"))
+        ->setText(QStringLiteral("{n} {song} {mix} {pace}"));
+    page->tickOnly([](const ExportItem& item) { return item.kind == ExportItem::Kind::Full; });
+    const std::vector<ExportItem> items = page->ticked()[0].items;
+    QCOMPARE(items.size(), std::size_t{2});
+    QCOMPARE(items[0].fileName, std::string("Whole song/01 Lantern Quay full 70%.mp3"));
+    QVERIFY(named<QLabel>("exportCount")->text().startsWith(QStringLiteral("2 files · ")));
 }
 
 void TestWindow::savesAndOpensASet() {
@@ -612,7 +708,7 @@ void TestWindow::modelsAreSound() {
     PartsModel parts(*m_session);
     SongsModel songs(*m_session);
     ShelfModel shelf(*m_session);
-    ExportModel exports(*m_session);
+    ExportGrid exports(*m_session);
     QAbstractItemModelTester a(&parts), b(&songs), c(&shelf), d(&exports);
     openDemo({QStringLiteral("lantern_quay.mid"), QStringLiteral("TIDEMILL.MID")});
     m_session->current.showSong(1);

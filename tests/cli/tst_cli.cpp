@@ -5,6 +5,7 @@
 #include <QJsonObject>
 #include <QProcess>
 #include <QTemporaryDir>
+#include <csignal>
 
 using namespace support;
 
@@ -50,6 +51,8 @@ class TestCli : public QObject {
     void rendersMixes();
     void replacesNothingUnasked();
     void rendersStems();
+    void exportsSets();
+    void anInterruptStopsWithoutDebris();
     void tellsDrums();
     void fitsDrums();
     void tellsNames();
@@ -345,6 +348,86 @@ void TestCli::rendersStems() {
     QCOMPARE(stems.size(), 12);
     for (const QFileInfo& stem : stems)
         QCOMPARE(stem.size(), QFileInfo(folder.filePath(QStringLiteral("x.wav"))).size());
+}
+
+void TestCli::exportsSets() {
+    QTemporaryDir folder;
+    const QString into = folder.filePath(QStringLiteral("out"));
+    const auto go = [&](QStringList words) {
+        return run(QStringList{QStringLiteral("export"), march, QStringLiteral("--into"), into,
+                               QStringLiteral("--font"), QStringLiteral(HOUSE_FONT)} +
+                   words);
+    };
+    const Ran ran = go({QStringLiteral("--mixes"), QStringLiteral("full,front,without"),
+                        QStringLiteral("--parts"), QStringLiteral("1"), QStringLiteral("--midi"),
+                        QStringLiteral("1,parts"), QStringLiteral("--rate"), QStringLiteral("44100"),
+                        QStringLiteral("--bars"), QStringLiteral("1-4"), QStringLiteral("--format"),
+                        QStringLiteral("flac"), QStringLiteral("--pace"), QStringLiteral("100,50"),
+                        QStringLiteral("--playlists"), QStringLiteral("--json")});
+    QVERIFY2(ran.code == 0, ran.err.constData());
+    const QJsonArray files = ran.json().array();
+    QMap<QString, int> kinds;
+    for (const auto& value : files) {
+        const QJsonObject file = value.toObject();
+        ++kinds[file[k("kind")].toString()];
+        QVERIFY(QFileInfo::exists(into + u'/' + file[k("file")].toString()));
+        if (file[k("kind")].toString() != QStringLiteral("mix")) continue;
+        QVERIFY(file[k("lufs")].toDouble() < -10 && file[k("peak_dbtp")].toDouble() <= -0.99);
+        QVERIFY(file[k("seconds")].toDouble() > 5 && file[k("bytes")].toDouble() > 1000);
+        QCOMPARE(file[k("mix")].toString() == QStringLiteral("full"), !file.contains(k("part")));
+    }
+    QCOMPARE(kinds[QStringLiteral("mix")], 6); // three mixes at two paces
+    QCOMPARE(kinds[QStringLiteral("midi")], 2);
+    QCOMPARE(kinds[QStringLiteral("playlist")], 1);
+    // Files that are there are left, and told of.
+    const Ran again = go({QStringLiteral("--midi"), QStringLiteral("1")});
+    QCOMPARE(again.code, 1);
+    QVERIFY(again.err.contains("a file of this name is there"));
+    QCOMPARE(go({QStringLiteral("--midi"), QStringLiteral("1"), QStringLiteral("--replace")}).code, 0);
+    // What cannot be understood.
+    for (const auto& [option, value] : {std::pair("--mixes", "loud"),
+                                        {"--format", "mp9"},
+                                        {"--level", "-3"},
+                                        {"--pace", "10"},
+                                        {"--key", "13"},
+                                        {"--bars", "4-2"},
+                                        {"--gain", "x"},
+                                        {"--count-in", "9"},
+                                        {"--parts", "99"},
+                                        {"--folders", "x"},
+                                        {"--jobs", "0"},
+                                        {"--midi", "2"},
+                                        {"--recipe", "/nowhere.json"}}) {
+        const Ran refused = go({QString::fromUtf8(option), QString::fromUtf8(value)});
+        QVERIFY2(refused.code == 2, option);
+        QVERIFY2(!refused.err.isEmpty(), option);
+    }
+    QCOMPARE(run({QStringLiteral("export"), march}).code, 2);
+    // One that fails does not stop the others.
+    const Ran both = run({QStringLiteral("export"), QStringLiteral("/nowhere.mid"), march,
+                          QStringLiteral("--into"), folder.filePath(QStringLiteral("both")),
+                          QStringLiteral("--midi"), QStringLiteral("0"), QStringLiteral("--json")});
+    QCOMPARE(both.code, 1);
+    QCOMPARE(both.json().array().size(), 2);
+    QVERIFY(both.json().array()[0].toObject().contains(k("error")));
+    QVERIFY(QFileInfo::exists(folder.filePath(QStringLiteral("both/")) +
+                              both.json().array()[1].toObject()[k("file")].toString()));
+}
+
+void TestCli::anInterruptStopsWithoutDebris() {
+    QTemporaryDir folder;
+    QProcess process;
+    process.start(QStringLiteral(BIN_FOLDER "/cobbleway-cli"),
+                  {QStringLiteral("export"), quay, QStringLiteral("--into"), folder.path(),
+                   QStringLiteral("--mixes"), QStringLiteral("full,alone"), QStringLiteral("--font"),
+                   QStringLiteral(HOUSE_FONT)});
+    QVERIFY(process.waitForStarted());
+    QTest::qWait(700);
+    kill(static_cast<pid_t>(process.processId()), SIGINT);
+    QVERIFY(process.waitForFinished(20000));
+    QCOMPARE(process.exitStatus(), QProcess::NormalExit);
+    QCOMPARE(process.exitCode(), 1);
+    QVERIFY(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).isEmpty());
 }
 
 void TestCli::tellsDrums() {

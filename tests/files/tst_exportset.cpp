@@ -93,7 +93,7 @@ class Folder {
     [[nodiscard]] fs::path path() const { return m_dir.path().toStdString(); }
     std::vector<ExportOutcome> write(const Song& song, Recipe recipe, const std::vector<PartId>& only = {}) {
         std::set<std::string> taken;
-        items = itemsFor(song, recipe, only, "Evening", 1, taken);
+        items = itemsFor(song, recipe, wantedBy(recipe, only), "Evening", 1, taken);
         outcomes = writeExports(song, testFont(), items, optionsOf(recipe, path()));
         return outcomes;
     }
@@ -441,7 +441,7 @@ void TestExportSet::namesFollowThePattern() {
     const auto namesOf = [&](const Recipe& recipe) {
         std::set<std::string> taken;
         QStringList names;
-        for (const ExportItem& item : itemsFor(song, recipe, {}, "Harbour: night", 3, taken))
+        for (const ExportItem& item : itemsFor(song, recipe, wantedBy(recipe), "Harbour: night", 3, taken))
             names << QString::fromStdString(item.fileName);
         return names;
     };
@@ -567,7 +567,7 @@ void TestExportSet::aSetOnSeveralThreads() {
     for (const char* name : {"TIDEMILL.MID", "SLACKW~1.MID"}) {
         const Song song = demoSong(name);
         const int number = static_cast<int>(songs.size()) + 1;
-        songs.push_back({song, itemsFor(song, recipe, {}, "Evening", number, taken), number});
+        songs.push_back({song, itemsFor(song, recipe, wantedBy(recipe), "Evening", number, taken), number});
     }
     std::map<std::string, std::string> bytes[2];
     for (int jobs = 1; jobs <= 2; ++jobs) {
@@ -603,7 +603,7 @@ void TestExportSet::whatCanBeForeseen() {
     const Song song = waltz();
     Recipe recipe = plain();
     std::set<std::string> taken;
-    const auto items = itemsFor(song, recipe, {}, "", 1, taken);
+    const auto items = itemsFor(song, recipe, wantedBy(recipe), "", 1, taken);
     const auto bytes = bytesNeeded(song, items, optionsOf(recipe, folder.path()));
     folder.write(song, recipe);
     QVERIFY(fs::file_size(folder.of(Kind::Full)->path) <= bytes);
@@ -615,7 +615,7 @@ void TestExportSet::stoppingLeavesWholeFilesAlone() {
     recipe.alone = recipe.midiTracks = true;
     const Song song = demoSong("lantern_quay.mid");
     std::set<std::string> taken;
-    const auto items = itemsFor(song, recipe, {}, "", 1, taken);
+    const auto items = itemsFor(song, recipe, wantedBy(recipe), "", 1, taken);
     std::stop_source stop;
     ExportOptions options = optionsOf(recipe, folder.path());
     options.stop = stop.get_token();

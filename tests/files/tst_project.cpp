@@ -16,7 +16,11 @@ using namespace support;
 namespace {
 
 SongSet someSet() {
-    SongSet set{"Lantern festival", {}, {}, {}};
+    SongSet set{"Lantern festival", {}, {}, {}, {}};
+    Recipe recipe;
+    recipe.name = "Rehearsal";
+    recipe.alone = true;
+    set.recipes.push_back(recipe);
     Song quay =
         edits::chooseSound(edits::setPan(edits::setLevel(demoSong("lantern_quay.mid"), 3, -4.5), 2, 0.25), 7,
                            {"house", 0, 32, "Acoustic Bass"});

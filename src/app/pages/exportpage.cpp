@@ -2,415 +2,347 @@
 
 #include "app/dialogs/ask.h"
 #include "app/look/theme.h"
+#include "app/pages/exportoptions.h"
+#include "app/pages/exportview.h"
 #include "app/session/jobs.h"
+#include "app/session/paths.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/widgets/painting.h"
-#include "app/widgets/rowlist.h"
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
-#include "song/out/tomidi.h"
-#include "song/shape/edits.h"
 
-#include <QCheckBox>
-#include <QComboBox>
+#include <QDesktopServices>
 #include <QHBoxLayout>
-#include <QKeyEvent>
-#include <QLineEdit>
-#include <QListView>
+#include <QInputDialog>
+#include <QLabel>
+#include <QMenu>
 #include <QMessageBox>
-#include <QPainter>
 #include <QProgressBar>
 #include <QPushButton>
-#include <QRegularExpression>
-#include <QStyledItemDelegate>
+#include <QUrl>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cmath>
 
 namespace cobbleway {
 namespace {
 
-constexpr int rowHeight = 34, groupHeight = 32;
-
-/// A row to tick: name, file, outcome. The first row of a group carries the group's name above it.
-class ExportRow final : public QStyledItemDelegate {
-  public:
-    using QStyledItemDelegate::QStyledItemDelegate;
-    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
-        return {300, rowHeight + (startsGroup(index) ? groupHeight : 0)};
-    }
-
-    void paint(QPainter* painter, const QStyleOptionViewItem& option,
-               const QModelIndex& index) const override {
-        const Mirrored mirrored(*painter, option.rect, option.direction);
-        painter->setRenderHint(QPainter::Antialiasing);
-        QRectF row(option.rect);
-        if (startsGroup(index)) {
-            painter->fillRect(QRectF(row.left(), row.top(), row.width(), groupHeight), theme().raised);
-            paintText(*painter, QRectF(row.left() + 14, row.top(), row.width() - 28, groupHeight),
-                      index.data(ExportModel::GroupRole).toString(), textFont(9.5, QFont::DemiBold),
-                      theme().ink);
-            row.setTop(row.top() + groupHeight);
-        }
-        if (option.state & QStyle::State_Selected) painter->fillRect(row, theme().selected);
-        painter->fillRect(QRectF(row.left(), row.bottom() - 1, row.width(), 1), theme().line);
-        const bool ticked = index.data(Qt::CheckStateRole).toInt() == Qt::Checked;
-        const QRectF box(row.left() + 14, row.center().y() - 8, 16, 16);
-        painter->setPen(QPen(ticked ? theme().action : theme().muted, 1.2));
-        painter->setBrush(ticked ? theme().action : theme().panel);
-        painter->drawRoundedRect(box, 4, 4);
-        if (ticked) {
-            const Upright upright(*painter, box.adjusted(2, 2, -2, -2));
-            icon(QStringLiteral("check"), theme().onAction).paint(painter, upright.rect().toRect());
-        }
-        const double nameWidth = row.width() * 0.36;
-        paintText(*painter, QRectF(row.left() + 40, row.top(), nameWidth - 46, row.height()),
-                  index.data().toString(), textFont(9.5, QFont::Medium), theme().ink);
-        const int state = index.data(ExportModel::StateRole).toInt();
-        const QString outcome = index.data(ExportModel::OutcomeRole).toString();
-        const double outcomeWidth =
-            outcome.isEmpty()
-                ? 20
-                : std::min(row.width() * 0.36, QFontMetricsF(textFont(9)).horizontalAdvance(outcome) + 60);
-        paintText(*painter,
-                  QRectF(row.left() + nameWidth, row.top(), row.width() - nameWidth - outcomeWidth - 12,
-                         row.height()),
-                  index.data(ExportModel::FileRole).toString(), textFont(9), theme().muted);
-        if (state == ExportModel::Idle) return;
-        const QString mark = state == ExportModel::Written
-                                 ? QStringLiteral("✓")
-                                 : (state == ExportModel::Failed ? QStringLiteral("!") : QStringLiteral("…"));
-        const double left = paintPill(*painter, row.right() - 12, row.center().y(), mark,
-                                      state == ExportModel::Written
-                                          ? Tone::Good
-                                          : (state == ExportModel::Failed ? Tone::Wrong : Tone::Quiet))
-                                .left();
-        paintText(*painter,
-                  QRectF(row.right() - outcomeWidth - 10, row.top(), left - row.right() + outcomeWidth + 2,
-                         row.height()),
-                  outcome, textFont(9), state == ExportModel::Failed ? theme().brick : theme().muted,
-                  Qt::AlignRight | Qt::AlignVCenter);
-    }
-
-    bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem&,
-                     const QModelIndex& index) override {
-        const bool click = event->type() == QEvent::MouseButtonRelease;
-        const bool key =
-            event->type() == QEvent::KeyPress && (static_cast<QKeyEvent*>(event)->key() == Qt::Key_Space ||
-                                                  static_cast<QKeyEvent*>(event)->key() == Qt::Key_Select);
-        if (!click && !key) return false;
-        const bool ticked = index.data(Qt::CheckStateRole).toInt() == Qt::Checked;
-        return model->setData(index, ticked ? Qt::Unchecked : Qt::Checked, Qt::CheckStateRole);
-    }
-
-  private:
-    static bool startsGroup(const QModelIndex& index) {
-        return index.row() == 0 || index.data(ExportModel::GroupRole) !=
-                                       index.siblingAtRow(index.row() - 1).data(ExportModel::GroupRole);
-    }
-};
-
-QString groupOf(const Uses<uses::Set>& session, const ExportItem& item) {
-    if (item.isMidi()) return QObject::tr("MIDI file");
-    const Part* part = session.current.hasSong() ? session.current.song().part(item.part) : nullptr;
-    return part ? QObject::tr("Practice audio · %1").arg(QString::fromStdString(part->name))
-                : QObject::tr("Sound file");
-}
-
 /// What came of writing.
 struct ExportEnd {
-    std::vector<ExportOutcome> outcomes;
+    SetOutcome made;
     QStringList silent; ///< what is not heard in the sound files, and why
 };
 
-QString measuredText(const ExportItem& item, const ExportOutcome& outcome) {
-    if (!outcome.written) return QString::fromStdString(outcome.message);
-    if (item.isMidi()) return QObject::tr("written");
-    const QString loudness = outcome.measured.lufs > -100
-                                 ? QObject::tr(" · %1 LUFS").arg(outcome.measured.lufs, 0, 'f', 1)
-                                 : QString();
-    return QObject::tr("%1 · peak %2 dBFS%3")
-        .arg(timeText(outcome.measured.seconds))
-        .arg(outcome.measured.peakDb, 0, 'f', 1)
-        .arg(loudness)
-        .replace(QLatin1Char('-'), QStringLiteral("−"));
+QString filesText(std::size_t count) {
+    return count == 1 ? QObject::tr("1 file") : QObject::tr("%1 files").arg(count);
+}
+
+QString durationText(double seconds) {
+    if (seconds < 50) return QObject::tr("less than a minute");
+    const int minutes = static_cast<int>(std::lround(seconds / 60));
+    return minutes <= 1 ? QObject::tr("about a minute") : QObject::tr("about %1 minutes").arg(minutes);
+}
+
+QString leftText(double seconds) {
+    return seconds < 60 ? QObject::tr("%1 s left").arg(std::max(1L, std::lround(seconds)))
+                        : QObject::tr("%1 min left").arg(std::lround(seconds / 60));
 }
 
 } // namespace
 
-ExportModel::ExportModel(Uses<uses::Messages, uses::Set> session, QObject* parent)
-    : QAbstractListModel(parent), m_session(session) {
-    follow(session.current, Side::Names, this, &ExportModel::refresh);
-    refresh();
-}
-
-void ExportModel::refresh() {
-    const auto items =
-        m_session.current.hasSong() ? exportItems(m_session.current.song()) : std::vector<ExportItem>{};
-    const bool same = std::equal(items.begin(), items.end(), m_rows.begin(), m_rows.end(),
-                                 [](const ExportItem& a, const Row& b) { return a == b.item; });
-    if (same) return;
-    beginResetModel();
-    m_rows.clear();
-    for (const ExportItem& item : items)
-        m_rows.push_back({item,
-                          item.kind == ExportItem::Kind::MidiTracks || item.kind == ExportItem::Kind::Full,
-                          Idle,
-                          {}});
-    endResetModel();
-    Q_EMIT ticksChanged();
-}
-
-int ExportModel::rowCount(const QModelIndex& parent) const {
-    return parent.isValid() ? 0 : static_cast<int>(m_rows.size());
-}
-
-QVariant ExportModel::data(const QModelIndex& index, int role) const {
-    if (!index.isValid() || index.row() >= rowCount()) return {};
-    const Row& row = m_rows[static_cast<std::size_t>(index.row())];
-    switch (role) {
-    case Qt::DisplayRole: return QString::fromStdString(row.item.label);
-    case Qt::ToolTipRole:
-        return row.outcome.isEmpty() ? QString::fromStdString(row.item.fileName) : row.outcome;
-    case Qt::AccessibleTextRole:
-        return QStringList(
-                   {row.ticked ? tr("ticked") : tr("not ticked"), QString::fromStdString(row.item.label),
-                    groupOf(m_session, row.item),
-                    row.writtenAs.isEmpty() ? QString::fromStdString(row.item.fileName) : row.writtenAs,
-                    row.outcome})
-            .filter(QRegularExpression(QStringLiteral("\\S")))
-            .join(QStringLiteral(", "));
-    case Qt::CheckStateRole: return row.ticked ? Qt::Checked : Qt::Unchecked;
-    case FileRole: return row.writtenAs.isEmpty() ? QString::fromStdString(row.item.fileName) : row.writtenAs;
-    case OutcomeRole: return row.outcome;
-    case StateRole: return row.state;
-    case GroupRole: return groupOf(m_session, row.item);
-    default: return {};
-    }
-}
-
-bool ExportModel::setData(const QModelIndex& index, const QVariant& value, int role) {
-    if (role != Qt::CheckStateRole || !index.isValid()) return false;
-    const bool ticked = value.toInt() == Qt::Checked;
-    m_rows[static_cast<std::size_t>(index.row())].ticked = ticked;
-    Q_EMIT dataChanged(index, index);
-    Q_EMIT m_session.messages.announced(ticked ? tr("ticked") : tr("not ticked"));
-    Q_EMIT ticksChanged();
-    return true;
-}
-
-Qt::ItemFlags ExportModel::flags(const QModelIndex& index) const {
-    return index.isValid() ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable
-                           : Qt::NoItemFlags;
-}
-
-std::vector<ExportItem> ExportModel::ticked() const {
-    std::vector<ExportItem> items;
-    for (const Row& row : m_rows)
-        if (row.ticked) items.push_back(row.item);
-    return items;
-}
-
-void ExportModel::tickOnly(const std::function<bool(const ExportItem&)>& wanted) {
-    for (Row& row : m_rows) row.ticked = wanted(row.item);
-    if (!m_rows.empty()) Q_EMIT dataChanged(index(0), index(rowCount() - 1));
-    Q_EMIT ticksChanged();
-}
-
-void ExportModel::setWaiting() {
-    for (Row& row : m_rows) {
-        row.state = row.ticked ? Waiting : Idle;
-        row.outcome.clear();
-    }
-    if (!m_rows.empty()) Q_EMIT dataChanged(index(0), index(rowCount() - 1));
-}
-
-void ExportModel::takeOutcomes(const std::vector<ExportItem>& items,
-                               const std::vector<ExportOutcome>& outcomes) {
-    for (const ExportOutcome& outcome : outcomes)
-        for (Row& row : m_rows) {
-            if (!(row.item == items[outcome.item])) continue;
-            row.state = outcome.written ? Written : Failed;
-            row.outcome = measuredText(row.item, outcome);
-            row.writtenAs =
-                outcome.written ? QString::fromStdString(outcome.path.filename().string()) : QString();
-        }
-    if (!m_rows.empty()) Q_EMIT dataChanged(index(0), index(rowCount() - 1));
-}
-
-ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds> session, QWidget* parent)
-    : QWidget(parent), m_session(session), m_model(new ExportModel(session, this)),
-      m_list(new TickView<QListView>) {
-    m_list->setModel(m_model);
-    m_list->setItemDelegate(new ExportRow(m_list));
-    m_list->setAccessibleName(tr("What can be written"));
-    m_list->setObjectName(QStringLiteral("exportList"));
-    m_list->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
-    m_count = mutedLabel();
-    auto* all = button(tr("Tick all"));
-    auto* parts = button(tr("Selected part"));
-    parts->setToolTip(tr("Tick the three practice files of the selected part"));
-    auto* none = button(tr("Tick none"));
-    m_write = button(tr("Write files"), true);
+ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playback> session, QWidget* parent)
+    : QWidget(parent), m_session(session), m_grid(new ExportGrid(session, this)), m_view(new ExportView),
+      m_options(new ExportOptionsPanel(session)),
+      m_songs(new Segments({tr("This song"), tr("All songs")}, tr("Songs to write"))), m_count(mutedLabel()),
+      m_status(mutedLabel()), m_rowName(titleLabel()), m_rowFiles(mutedLabel()), m_progress(new QProgressBar),
+      m_write(button(tr("Write files"), true)), m_stop(button(tr("Stop"))), m_recipes(button(tr("Recipe…"))),
+      m_openFolder(button(tr("Open folder"))), m_hear(button(tr("Hear it"))) {
+    m_view->setModel(m_grid);
+    m_view->setObjectName(QStringLiteral("exportList"));
     m_write->setObjectName(QStringLiteral("writeFiles"));
-    auto* top = new QHBoxLayout;
-    top->addWidget(titleLabel(tr("Export")));
-    top->addWidget(m_count, 1);
-    for (QPushButton* b : {parts, all, none, m_write}) top->addWidget(b);
-    auto* card = new Card;
-    card->column()->setContentsMargins(1, 1, 1, 1);
-    card->column()->addWidget(m_list);
-    auto* columns = new QHBoxLayout;
-    columns->setSpacing(14);
-    columns->addWidget(card, 1);
-    columns->addWidget(makeOptions(), 0, Qt::AlignTop);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 12, 12, 12);
     layout->setSpacing(8);
-    layout->addLayout(top);
+    makeTop(layout);
+    m_songs->setCurrent(0);
+    auto* card = new Card;
+    card->column()->setContentsMargins(1, 1, 1, 1);
+    card->column()->addWidget(m_view);
+    auto* beside = new Card;
+    beside->column()->setContentsMargins(1, 1, 1, 1);
+    beside->column()->addWidget(m_options, 1);
+    beside->column()->addLayout([this] {
+        auto* foot = new QVBoxLayout;
+        foot->setContentsMargins(16, 4, 16, 12);
+        foot->addWidget(m_progress);
+        auto* line = new QHBoxLayout;
+        line->addWidget(m_status, 1);
+        line->addWidget(m_stop);
+        foot->addLayout(line);
+        return foot;
+    }());
+    makeRow(m_options->top());
+    auto* columns = new QHBoxLayout;
+    columns->setSpacing(14);
+    columns->addWidget(card, 1);
+    columns->addWidget(beside);
     layout->addLayout(columns, 1);
-    connect(all, &QPushButton::clicked, this,
-            [this] { m_model->tickOnly([](const ExportItem&) { return true; }); });
-    connect(none, &QPushButton::clicked, this,
-            [this] { m_model->tickOnly([](const ExportItem&) { return false; }); });
-    connect(parts, &QPushButton::clicked, this, [this] {
-        m_model->tickOnly(
-            [id = m_session.current.selectedPart()](const ExportItem& item) { return item.part == id; });
-    });
+    m_status->setObjectName(QStringLiteral("exportStatus"));
+    m_progress->setRange(0, 1000);
+    m_progress->setTextVisible(false);
+    m_progress->setAccessibleName(tr("Progress"));
     connect(m_write, &QPushButton::clicked, this, &ExportPage::write);
     connect(m_stop, &QPushButton::clicked, this, &ExportPage::stop);
-    connect(m_model, &ExportModel::ticksChanged, this, &ExportPage::refresh);
+    connect(m_grid, &ExportGrid::ticksChanged, this, &ExportPage::refreshCount);
+    connect(m_options, &ExportOptionsPanel::changed, this, &ExportPage::refreshCount);
+    connect(m_view->selectionModel(), &QItemSelectionModel::currentChanged, this, &ExportPage::refreshRow);
     askAboutExisting = [this](const auto& there, const auto& then) { askWhatBecomesOf(there, then); };
+    m_shown = new WhenShown(this, [this] { refresh(); });
+    follow(m_session.current, allSides, m_shown, &WhenShown::request);
+    connect(&m_session.current, &CurrentSet::songsChanged, m_shown, &WhenShown::request);
     refresh();
-    refreshMidi();
 }
 
 ExportPage::~ExportPage() { m_stopSource.request_stop(); }
 
-QWidget* ExportPage::makeOptions() {
-    auto* card = new Card(tr("Sound files"));
-    card->setFixedWidth(300);
-    m_rate = new QComboBox;
-    m_rate->addItem(tr("48 kHz"), 48000);
-    m_rate->addItem(tr("44.1 kHz"), 44100);
-    m_rate->setAccessibleName(tr("Sample rate"));
-    m_pace = new QComboBox;
-    for (const int pace : {100, 95, 90, 80, 70, 60, 50})
-        m_pace->addItem(pace == 100 ? tr("Own tempo") : tr("%1 %").arg(pace), pace);
-    m_pace->setAccessibleName(tr("Pace of the sound files"));
-    const auto row = [&](const QString& name, QWidget* control) {
-        auto* line = new QHBoxLayout;
-        QLabel* label = mutedLabel(name);
-        label->setBuddy(control);
-        label->setFixedWidth(74);
-        line->addWidget(label);
-        line->addWidget(control, 1);
-        card->column()->addLayout(line);
-    };
-    row(tr("Format"), new QLabel(tr("WAV, 24 bit, stereo")));
-    row(tr("Rate"), m_rate);
-    row(tr("Pace"), m_pace);
-    card->column()->addSpacing(6);
-    addMidiOptions(card);
-    card->column()->addSpacing(6);
-    card->column()->addWidget(titleLabel(tr("Where")));
-    m_folder = new QLineEdit(settings::exportFolder());
-    m_folder->setAccessibleName(tr("Folder"));
-    auto* choose = button(tr("Choose folder…"));
-    connect(choose, &QPushButton::clicked, this, [this] {
-        ask::forFolder(this, tr("Folder for the files"), m_folder->text(),
-                       [this](const QString& folder) { setFolder(folder); });
+void ExportPage::makeTop(QVBoxLayout* layout) {
+    auto* top = new QHBoxLayout;
+    top->addWidget(titleLabel(tr("Export")));
+    m_count->setObjectName(QStringLiteral("exportCount"));
+    top->addWidget(m_count, 1);
+    auto* none = button(tr("Tick none"));
+    m_recipes->setToolTip(tr("Ticks and options under a name"));
+    for (QWidget* widget : {static_cast<QWidget*>(m_songs), static_cast<QWidget*>(m_recipes),
+                            static_cast<QWidget*>(none), static_cast<QWidget*>(m_write)})
+        top->addWidget(widget);
+    layout->addLayout(top);
+    connect(m_songs, &Segments::chosen, this, [this](int which) { showAllSongs(which == 1); });
+    connect(m_recipes, &QPushButton::clicked, this, &ExportPage::showRecipes);
+    connect(none, &QPushButton::clicked, this, [this] {
+        for (const int song : songsShown()) m_grid->tickOnly(song, [](const ExportItem&) { return false; });
     });
-    card->column()->addWidget(m_folder);
-    card->column()->addWidget(choose);
-    card->column()->addSpacing(6);
-    m_status = mutedLabel();
-    m_status->setObjectName(QStringLiteral("exportStatus"));
-    m_progress = new QProgressBar;
-    m_progress->setRange(0, 1000);
-    m_progress->setTextVisible(false);
-    m_progress->setAccessibleName(tr("Progress"));
-    m_stop = button(tr("Stop"));
-    card->column()->addWidget(m_status);
-    card->column()->addWidget(m_progress);
-    card->column()->addWidget(m_stop, 0, Qt::AlignRight);
-    return card;
 }
 
-void ExportPage::addMidiOptions(Card* card) {
-    card->column()->addWidget(titleLabel(tr("MIDI files")));
-    m_writtenIn = new QCheckBox(tr("Write changes in"));
-    m_running = new QCheckBox(tr("Leave repeated status out"));
-    m_folded = new QCheckBox(tr("Fold onto 16 channels"));
-    m_writtenIn->setToolTip(tr("Off: the file's own events, in the parts' tracks"));
-    m_running->setToolTip(tr("Smaller files; a few old devices want it off"));
-    m_folded->setToolTip(tr("Off: more than 16 channels are written with several ports"));
-    m_writtenIn->setObjectName(QStringLiteral("writtenIn"));
-    m_running->setObjectName(QStringLiteral("runningStatus"));
-    m_folded->setObjectName(QStringLiteral("folded"));
-    m_lost = mutedLabel();
-    m_lost->setObjectName(QStringLiteral("notCarriedOver"));
-    for (QCheckBox* box : {m_writtenIn, m_running, m_folded}) {
-        card->column()->addWidget(box);
-        connect(box, &QCheckBox::toggled, this, [this] {
-            const MidiShape shape{m_writtenIn->isChecked(), m_running->isChecked(), m_folded->isChecked()};
-            m_session.current.edit(tr("MIDI options"),
-                                   [shape](const Song& song) { return edits::setMidiShape(song, shape); });
-        });
+/// What belongs to the row in hand: the names its files will have, or had, and what to do with them.
+void ExportPage::makeRow(QVBoxLayout* column) {
+    m_rowFiles->setWordWrap(true);
+    m_rowFiles->setObjectName(QStringLiteral("exportRowFiles"));
+    column->addWidget(m_rowName);
+    column->addWidget(m_rowFiles);
+    auto* line = new QHBoxLayout;
+    line->addWidget(m_hear);
+    line->addWidget(m_openFolder);
+    line->addStretch();
+    column->addLayout(line);
+    m_hear->setToolTip(tr("Opens the file in the player of your desktop"));
+    connect(m_openFolder, &QPushButton::clicked, this, [this] {
+        QDesktopServices::openUrl(QUrl::fromLocalFile(QString::fromStdString(m_options->folder().string())));
+    });
+    connect(m_hear, &QPushButton::clicked, this, [this] {
+        for (const auto& told : m_grid->toldIn(m_view->currentIndex()))
+            if (told.result == ExportGrid::Written) {
+                QDesktopServices::openUrl(QUrl::fromLocalFile(QString::fromStdString(told.path.string())));
+                return;
+            }
+    });
+}
+
+void ExportPage::setFolder(const QString& folder) { m_options->setFolder(folder); }
+
+ExportGrid* ExportPage::model() {
+    m_shown->ensure();
+    return m_grid;
+}
+
+void ExportPage::tickOnly(const std::function<bool(const ExportItem&)>& wanted) {
+    model()->tickOnly(m_session.current.songIndex(), wanted);
+}
+
+void ExportPage::showAllSongs(bool all) {
+    m_all = all;
+    m_songs->setCurrent(all ? 1 : 0);
+    refresh();
+}
+
+std::vector<int> ExportPage::songsShown() const {
+    if (!m_all)
+        return m_session.current.hasSong() ? std::vector{m_session.current.songIndex()} : std::vector<int>{};
+    std::vector<int> all(m_session.current.set().songs.size());
+    for (std::size_t i = 0; i < all.size(); ++i) all[i] = static_cast<int>(i);
+    return all;
+}
+
+Recipe ExportPage::recipe() const {
+    Recipe recipe = m_options->recipe();
+    if (m_session.current.hasSong()) m_grid->putTicksInto(recipe, m_session.current.songIndex());
+    return recipe;
+}
+
+void ExportPage::use(const Recipe& recipe) {
+    m_shown->ensure();
+    m_options->take(recipe);
+    for (const int song : songsShown()) m_grid->tickOnly(song, wantedBy(recipe));
+    m_recipes->setText(recipe.name.empty() ? tr("Recipe…")
+                                           : tr("Recipe: %1…").arg(QString::fromStdString(recipe.name)));
+}
+
+std::vector<SongExport> ExportPage::ticked() {
+    m_shown->ensure();
+    std::vector<SongExport> songs;
+    std::set<std::string> taken;
+    const SongSet& set = m_session.current.set();
+    for (const int song : songsShown()) {
+        if (!m_grid->anyTicked(song)) continue;
+        const Song& from = *set.songs[static_cast<std::size_t>(song)];
+        auto items = itemsFor(
+            from, m_options->recipe(), [&](const ExportItem& item) { return m_grid->isTicked(song, item); },
+            set.name, song + 1, taken);
+        songs.push_back({from, std::move(items), song + 1});
     }
-    card->column()->addWidget(m_lost);
-    m_shown = new WhenShown(this, [this] {
-        refresh();
-        refreshMidi();
-    });
-    follow(m_session.current, allSides, m_shown, &WhenShown::request);
-}
-
-void ExportPage::refreshMidi() {
-    const bool any = m_session.current.hasSong();
-    for (QCheckBox* box : {m_writtenIn, m_running, m_folded}) box->setEnabled(any);
-    m_lost->hide();
-    if (!any) return;
-    const Song& song = m_session.current.song();
-    const QSignalBlocker quietWritten(m_writtenIn), quietRunning(m_running), quietFolded(m_folded);
-    m_writtenIn->setChecked(song.midi.writtenIn);
-    m_running->setChecked(song.midi.runningStatus);
-    m_folded->setChecked(song.midi.folded);
-    const auto lost = notCarriedOver(song);
-    if (lost.empty()) return;
-    QStringList said;
-    for (std::size_t i = 0; i < std::min<std::size_t>(lost.size(), 3); ++i)
-        said << QString::fromStdString(lost[i]);
-    if (lost.size() > 3) said << tr("… and %1 more.").arg(lost.size() - 3);
-    m_lost->setText(tr("Not carried over: %1").arg(said.join(QLatin1Char(' '))));
-    QStringList all;
-    for (const std::string& sentence : lost) all << QString::fromStdString(sentence);
-    m_lost->setToolTip(all.join(QLatin1Char('\n')));
-    m_lost->show();
-}
-
-void ExportPage::setFolder(const QString& folder) {
-    m_folder->setText(folder);
-    settings::setExportFolder(folder);
+    return songs;
 }
 
 void ExportPage::refresh() {
-    const auto ticked = m_model->ticked();
-    const auto sounds =
-        std::count_if(ticked.begin(), ticked.end(), [](const ExportItem& item) { return !item.isMidi(); });
-    QString text = ticked.size() == 1 ? tr("1 file ticked") : tr("%1 files ticked").arg(ticked.size());
+    m_grid->refresh();
+    const auto songs = m_session.current.set().songs.size();
+    m_songs->setVisible(songs > 1);
+    if (songs <= 1) m_all = false;
+    m_view->showSong(m_all ? -1 : m_session.current.songIndex());
+    m_options->refreshMidi();
+    refreshCount();
+}
+
+void ExportPage::refreshCount() {
+    const auto songs = ticked();
+    std::size_t files = 0;
+    double seconds = 0, work = 0, bytes = 0;
+    const ExportOptions options = optionsOf(m_options->recipe(), {});
+    ExportOptions plain = options;
+    plain.finish = {};
+    for (const SongExport& song : songs) {
+        files += song.items.size();
+        bytes += static_cast<double>(bytesNeeded(song.song, song.items, plain));
+        double longest = 0;
+        for (const ExportItem& item : song.items) {
+            const double length = secondsOf(song.song, item, options);
+            seconds += length;
+            longest = std::max(longest, length);
+        }
+        work += longest; // one synthesis for all of a song, at about thirty times its speed
+    }
+    QString text = filesText(files);
     if (!m_session.current.hasSong())
-        text = tr("Add a song, and what can be written of it stands here");
-    else if (sounds)
-        text += tr(" · about %1 MB")
-                    .arg(std::max<int>(1, static_cast<int>(m_session.current.song().seconds() * 100.0 /
-                                                           m_pace->currentData().toInt() *
-                                                           m_rate->currentData().toInt() * 6 / 1e6 *
-                                                           static_cast<double>(sounds))));
+        text = tr("Add a song to see what can be written of it");
+    else if (seconds > 0)
+        text += tr(" · %1 of music · about %2 MB · %3")
+                    .arg(timeText(seconds))
+                    .arg(std::max(1L, std::lround(bytes / 1e6)))
+                    .arg(durationText(work / 30 + seconds / 120));
     m_count->setText(text);
-    m_write->setEnabled(!ticked.empty() && !m_writing);
+    m_write->setEnabled(files > 0 && !m_writing);
     m_progress->setVisible(m_writing);
     m_stop->setVisible(m_writing);
+    m_recipes->setEnabled(m_session.current.hasSong());
+    refreshRow();
+}
+
+void ExportPage::refreshRow() {
+    const QModelIndex cell = m_view->currentIndex();
+    const int song = m_grid->songOf(cell);
+    m_hear->hide();
+    m_openFolder->hide();
+    m_rowName->setVisible(song >= 0);
+    m_rowFiles->setVisible(song >= 0);
+    if (song < 0) return;
+    m_rowName->setText(cell.siblingAtColumn(0).data().toString());
+    QStringList lines;
+    bool written = false, sound = false;
+    for (const auto& told : m_grid->toldIn(cell)) {
+        if (told.result == ExportGrid::Waiting) continue;
+        lines << (cell.column() == ExportGrid::Name || !cell.parent().isValid()
+                      ? told.fileName
+                      : tr("%1: %2").arg(told.fileName, told.text));
+        written = written || told.result == ExportGrid::Written;
+        sound = sound || (told.result == ExportGrid::Written && told.text != tr("written"));
+    }
+    if (lines.isEmpty() && static_cast<std::size_t>(song) < m_session.current.set().songs.size()) {
+        std::set<std::string> taken;
+        const SongSet& set = m_session.current.set();
+        const auto items = itemsFor(
+            *set.songs[static_cast<std::size_t>(song)], m_options->recipe(),
+            [&](const ExportItem& item) { return m_grid->isTicked(song, item) && m_grid->holds(cell, item); },
+            set.name, song + 1, taken);
+        for (const ExportItem& item : items) lines << QString::fromStdString(item.fileName);
+    }
+    constexpr qsizetype most = 4;
+    const qsizetype all = lines.size();
+    lines = lines.mid(0, most);
+    if (all > most) lines << tr("… and %1 more").arg(all - most);
+    m_rowFiles->setText(lines.isEmpty() ? tr("Nothing is ticked here.") : lines.join(QLatin1Char('\n')));
+    m_hear->setVisible(sound);
+    m_openFolder->setVisible(written);
+}
+
+void ExportPage::showRecipes() {
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const auto offer = [&](const Recipe& recipe) {
+        menu->addAction(QString::fromStdString(recipe.name), this, [this, recipe] { use(recipe); });
+    };
+    for (const Recipe& recipe : shippedRecipes()) offer(recipe);
+    const auto& own = m_session.current.set().recipes;
+    if (!own.empty()) menu->addSeparator();
+    for (const Recipe& recipe : own) offer(recipe);
+    menu->addSeparator();
+    menu->addAction(tr("Keep this as a recipe…"), this, [this] {
+        auto* dialog = new QInputDialog(this);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->setWindowTitle(tr("Keep as a recipe"));
+        dialog->setLabelText(tr("Name of the recipe"));
+        connect(dialog, &QInputDialog::textValueSelected, this, [this](const QString& name) {
+            if (name.trimmed().isEmpty()) return;
+            SongSet set = m_session.current.set();
+            Recipe kept = recipe();
+            kept.name = name.trimmed().toStdString();
+            std::erase_if(set.recipes, [&](const Recipe& r) { return r.name == kept.name; });
+            set.recipes.push_back(kept);
+            m_session.current.changeSet(tr("Keep recipe"), set);
+            m_recipes->setText(tr("Recipe: %1…").arg(name.trimmed()));
+        });
+        dialog->open();
+    });
+    if (!own.empty()) {
+        QMenu* remove = menu->addMenu(tr("Remove a recipe"));
+        for (const Recipe& recipe : own)
+            remove->addAction(QString::fromStdString(recipe.name), this, [this, name = recipe.name] {
+                SongSet set = m_session.current.set();
+                std::erase_if(set.recipes, [&](const Recipe& r) { return r.name == name; });
+                m_session.current.changeSet(tr("Remove recipe"), set);
+            });
+    }
+    menu->addAction(tr("Use a recipe file…"), this, [this] {
+        ask::forFile(this, tr("Recipe file"), {}, tr("Recipes (*.json)"), [this](const QString& path) {
+            const auto read = readRecipe(pathOf(path));
+            if (read)
+                use(read.value());
+            else
+                Q_EMIT m_session.messages.problem(tr("The recipe was not used"),
+                                                  QString::fromStdString(read.error().message()));
+        });
+    });
+    menu->addAction(tr("Save as a recipe file…"), this, [this] {
+        ask::whereToSave(this, tr("Save recipe"), QStringLiteral("Recipe.json"), tr("Recipes (*.json)"),
+                         [this](const QString& path) {
+                             Recipe kept = recipe();
+                             if (kept.name.empty()) kept.name = pathOf(path).stem().string();
+                             if (const auto written = writeRecipe(kept, pathOf(path)); !written)
+                                 Q_EMIT m_session.messages.problem(
+                                     tr("The recipe was not saved"),
+                                     QString::fromStdString(written.error().message()));
+                         });
+    });
+    menu->popup(m_recipes->mapToGlobal(QPoint(0, m_recipes->height())));
 }
 
 /// Lists what is there already, and asks what is to become of it.
@@ -441,70 +373,112 @@ void ExportPage::askWhatBecomesOf(const std::vector<std::filesystem::path>& ther
 }
 
 void ExportPage::write() {
-    const auto items = m_model->ticked();
-    if (items.empty() || m_writing || !m_session.current.hasSong()) return;
-    const auto there = alreadyThere(items, m_folder->text().toStdString());
-    if (there.empty()) return writeItems(items, Existing::Number);
-    askAboutExisting(there, [this, items](Existing existing) { writeItems(items, existing); });
+    if (m_writing || !m_session.current.hasSong()) return;
+    auto songs = ticked();
+    if (songs.empty()) return;
+    std::vector<int> places;
+    std::vector<std::filesystem::path> there;
+    std::uintmax_t bytes = 0;
+    const ExportOptions options = optionsOf(m_options->recipe(), m_options->folder());
+    for (const SongExport& song : songs) {
+        places.push_back(song.number - 1);
+        bytes += bytesNeeded(song.song, song.items, options);
+        const auto here = alreadyThere(song.items, options.folder);
+        there.insert(there.end(), here.begin(), here.end());
+    }
+    if (const auto problem = foreseen(options.folder, bytes)) {
+        Q_EMIT m_session.messages.problem(tr("The files cannot be written there"),
+                                          QString::fromStdString(problem->message()));
+        return;
+    }
+    if (there.empty()) return writeSongs(songs, places, Existing::Number);
+    askAboutExisting(there,
+                     [this, songs, places](Existing existing) { writeSongs(songs, places, existing); });
 }
 
-void ExportPage::writeItems(const std::vector<ExportItem>& items, Existing existing) {
+void ExportPage::writeSongs(const std::vector<SongExport>& songs, const std::vector<int>& places,
+                            Existing existing) {
     if (m_writing || !m_session.current.hasSong()) return;
     m_writing = true;
     m_stopSource = std::stop_source();
-    m_model->setWaiting();
-    m_status->setText(
-        tr("Writing %1…").arg(items.size() == 1 ? tr("one file") : tr("%1 files").arg(items.size())));
+    m_since.start();
+    m_grid->setWaiting(places);
+    std::size_t files = 0;
+    for (const SongExport& song : songs) files += song.items.size();
+    m_status->setText(tr("Writing %1…").arg(filesText(files)));
     showProgress(0);
-    refresh();
-    ExportOptions options{m_folder->text().toStdString(),
-                          m_rate->currentData().toInt(),
-                          m_pace->currentData().toDouble(),
-                          m_stopSource.get_token(),
-                          {},
-                          {},
-                          existing};
+    refreshCount();
+    SetExportOptions options;
+    options.each = optionsOf(m_options->recipe(), m_options->folder());
+    if (!m_all) options.each.stretch = m_options->stretch();
+    options.each.stop = m_stopSource.get_token();
+    options.each.existing = existing;
+    options.each.album = m_session.current.set().name;
+    options.jobs = QThread::idealThreadCount();
+    options.playlists = m_options->recipe().playlists;
     QPointer<ExportPage> self(this);
-    options.progress = [self](double share) {
-        QMetaObject::invokeMethod(qApp, [self, share] {
-            if (self) self->showProgress(share);
+    const auto here = [self](auto work) {
+        QMetaObject::invokeMethod(qApp, [self, work] {
+            if (self) work(*self);
         });
+    };
+    options.progress = [here](double share) {
+        here([share](ExportPage& page) { page.showProgress(share); });
+    };
+    options.done = [here, songs, places](std::size_t song, const std::vector<ExportOutcome>& outcomes) {
+        here([=](ExportPage& page) { page.m_grid->takeOutcomes(places[song], songs[song].items, outcomes); });
     };
     runJob(
         this, QThreadPool::globalInstance(),
-        [song = m_session.current.song(), catalogue = m_session.sounds.catalogue(), items,
-         options]() mutable {
+        [songs, catalogue = m_session.sounds.catalogue(), options]() mutable {
             ExportEnd end;
-            options.silent = [&](const Error& error) {
+            options.silent = [&](std::size_t, const Error& error) {
                 end.silent << QString::fromStdString(error.message());
             };
-            end.outcomes = writeExports(song, catalogue, items, options);
+            end.made = writeSet(songs, catalogue, options);
             return end;
         },
-        [this, items](const Result<ExportEnd>& ended) {
+        [this, songs, places](const Result<ExportEnd>& ended) {
             ExportEnd end;
             if (ended)
                 end = ended.value();
             else
-                for (std::size_t i = 0; i < items.size(); ++i)
-                    end.outcomes.push_back({i, false, {}, {}, ended.error().message()});
-            const auto& outcomes = end.outcomes;
-            m_writing = false;
-            m_model->takeOutcomes(items, outcomes);
-            const auto written = std::count_if(outcomes.begin(), outcomes.end(),
-                                               [](const ExportOutcome& o) { return o.written; });
-            m_status->setText(tr("%1 of %2 written").arg(written).arg(outcomes.size()));
-            refresh();
-            Q_EMIT m_session.messages.announced(m_status->text());
-            if (!end.silent.isEmpty())
-                Q_EMIT m_session.messages.problem(tr("Not all is heard in the sound files"),
-                                                  end.silent.join(QStringLiteral("\n\n")));
-            Q_EMIT finished();
+                for (const SongExport& song : songs) {
+                    auto& outcomes = end.made.songs.emplace_back();
+                    for (std::size_t i = 0; i < song.items.size(); ++i)
+                        outcomes.push_back({i, false, {}, {}, ended.error().message()});
+                }
+            for (std::size_t i = 0; i < songs.size(); ++i)
+                m_grid->takeOutcomes(places[i], songs[i].items, end.made.songs[i]);
+            takeEnd(end.made, end.silent);
         });
+}
+
+void ExportPage::takeEnd(const SetOutcome& made, const QStringList& silent) {
+    m_writing = false;
+    std::size_t written = 0, all = 0;
+    for (const auto& outcomes : made.songs) {
+        all += outcomes.size();
+        written += static_cast<std::size_t>(std::count_if(outcomes.begin(), outcomes.end(),
+                                                          [](const ExportOutcome& o) { return o.written; }));
+    }
+    m_status->setText(tr("%1 of %2 written").arg(written).arg(all));
+    refreshCount();
+    Q_EMIT m_session.messages.announced(m_status->text());
+    if (!silent.isEmpty())
+        Q_EMIT m_session.messages.problem(tr("Not all is heard in the sound files"),
+                                          silent.join(QStringLiteral("\n\n")));
+    Q_EMIT finished();
 }
 
 void ExportPage::stop() { m_stopSource.request_stop(); }
 
-void ExportPage::showProgress(double share) { m_progress->setValue(static_cast<int>(share * 1000)); }
+void ExportPage::showProgress(double share) {
+    m_progress->setValue(static_cast<int>(share * 1000));
+    const double seconds = static_cast<double>(m_since.elapsed()) / 1000;
+    if (m_writing && share > 0.05 && seconds > 2)
+        m_status->setText(
+            tr("%1 % · %2").arg(std::lround(share * 100)).arg(leftText(seconds / share * (1 - share))));
+}
 
 } // namespace cobbleway

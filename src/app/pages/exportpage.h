@@ -1,65 +1,41 @@
 #pragma once
+#include "app/pages/exportgrid.h"
 #include "app/session/uses.h"
-#include "files/exports.h"
 
-#include <QAbstractListModel>
+#include <QElapsedTimer>
 #include <QWidget>
-#include <set>
 #include <stop_token>
 
-class QCheckBox;
-class QComboBox;
 class QLabel;
-class QLineEdit;
-class QListView;
 class QProgressBar;
 class QPushButton;
+class QVBoxLayout;
 
 namespace cobbleway {
 
-class Card;
+class ExportOptionsPanel;
+class ExportView;
+class Segments;
 class WhenShown;
 
-/// What can be written, as rows to tick, with what came of it.
-class ExportModel : public QAbstractListModel {
-    Q_OBJECT
-  public:
-    enum Role { FileRole = Qt::UserRole, OutcomeRole, StateRole, GroupRole };
-    enum State { Idle, Waiting, Written, Failed };
-    explicit ExportModel(Uses<uses::Messages, uses::Set> session, QObject* parent = nullptr);
-    [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
-    [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
-    bool setData(const QModelIndex& index, const QVariant& value, int role) override;
-    [[nodiscard]] Qt::ItemFlags flags(const QModelIndex& index) const override;
-    [[nodiscard]] std::vector<ExportItem> ticked() const;
-    void tickOnly(const std::function<bool(const ExportItem&)>& wanted);
-    void setWaiting();
-    void takeOutcomes(const std::vector<ExportItem>& items, const std::vector<ExportOutcome>& outcomes);
-
-  Q_SIGNALS:
-    void ticksChanged();
-
-  private:
-    void refresh();
-    struct Row {
-        ExportItem item;
-        bool ticked = false;
-        State state = Idle;
-        QString outcome;
-        QString writtenAs = {}; ///< file name, where it got another than it was to have
-    };
-    Uses<uses::Messages, uses::Set> m_session;
-    std::vector<Row> m_rows;
-};
-
-/// Page 5: writes MIDI and sound files, in one go, beside the interface.
+/// Page 6: writes MIDI, sound and other files of one song or of all, in one go, beside the interface.
 class ExportPage : public QWidget {
     Q_OBJECT
   public:
-    explicit ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds> session, QWidget* parent = nullptr);
+    explicit ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playback> session,
+                        QWidget* parent = nullptr);
     ~ExportPage() override;
     void setFolder(const QString& folder);
-    [[nodiscard]] ExportModel* model() const { return m_model; }
+    [[nodiscard]] ExportGrid* model();
+    [[nodiscard]] ExportView* view() const { return m_view; }
+    /// What is ticked, with the names it will have; one for each song that has any.
+    [[nodiscard]] std::vector<SongExport> ticked();
+    /// Ticks of the song that is shown.
+    void tickOnly(const std::function<bool(const ExportItem&)>& wanted);
+    void showAllSongs(bool all);
+    /// Sets ticks and options.
+    void use(const Recipe& recipe);
+    [[nodiscard]] Recipe recipe() const; ///< what is ticked and set now
     [[nodiscard]] bool isWriting() const { return m_writing; }
     void write();
     void stop();
@@ -74,26 +50,29 @@ class ExportPage : public QWidget {
 
   private:
     void refresh();
+    void refreshCount();
+    void refreshRow();
+    [[nodiscard]] std::vector<int> songsShown() const;
     void askWhatBecomesOf(const std::vector<std::filesystem::path>& there,
                           const std::function<void(Existing)>& then);
-    void writeItems(const std::vector<ExportItem>& items, Existing existing);
+    void writeSongs(const std::vector<SongExport>& songs, const std::vector<int>& places, Existing existing);
+    void takeEnd(const SetOutcome& made, const QStringList& silent);
     void showProgress(double share);
-    QWidget* makeOptions();
-    void addMidiOptions(Card* card);
-    void refreshMidi();
-    Uses<uses::Messages, uses::Set, uses::Sounds> m_session;
+    void makeTop(QVBoxLayout* layout);
+    void makeRow(QVBoxLayout* column);
+    void showRecipes();
+    Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playback> m_session;
     WhenShown* m_shown = nullptr;
-    ExportModel* m_model;
-    QListView* m_list;
-    QLabel *m_count, *m_status;
-    QComboBox *m_rate, *m_pace;
-    QCheckBox *m_writtenIn, *m_running, *m_folded;
-    QLabel* m_lost;
-    QLineEdit* m_folder;
+    ExportGrid* m_grid;
+    ExportView* m_view;
+    ExportOptionsPanel* m_options;
+    Segments* m_songs;
+    QLabel *m_count, *m_status, *m_rowName, *m_rowFiles;
     QProgressBar* m_progress;
-    QPushButton *m_write, *m_stop;
+    QPushButton *m_write, *m_stop, *m_recipes, *m_openFolder, *m_hear;
     std::stop_source m_stopSource;
-    bool m_writing = false;
+    QElapsedTimer m_since;
+    bool m_writing = false, m_all = false;
 };
 
 } // namespace cobbleway

@@ -43,14 +43,18 @@ template <class View> class QuietView : public View {
   private:
     /// AT-SPI changes the selection and leaves the current row (Qt 6.4), which is what pages follow.
     void followSelection() {
-        const QModelIndexList rows = this->selectionModel()->selectedRows();
+        const bool cells = this->selectionBehavior() == QAbstractItemView::SelectItems;
         const QModelIndex current = this->currentIndex();
+        QModelIndexList rows =
+            cells ? this->selectionModel()->selectedIndexes() : this->selectionModel()->selectedRows();
         const bool cleared = rows.isEmpty() && current.isValid() && ticks();
-        const bool another = rows.size() == 1 && rows.first().row() != current.row();
+        if (cells) rows.removeOne(current); // a cell is added to what is selected
+        const bool another = rows.size() == 1 && (cells || rows.first().row() != current.row());
         if (!cleared && !another) return;
         const QModelIndex row = cleared ? current : rows.first();
-        this->selectionModel()->setCurrentIndex(row, cleared ? QItemSelectionModel::Select
-                                                             : QItemSelectionModel::NoUpdate);
+        this->selectionModel()->setCurrentIndex(row, cells     ? QItemSelectionModel::ClearAndSelect
+                                                     : cleared ? QItemSelectionModel::Select
+                                                               : QItemSelectionModel::NoUpdate);
         if (ticks())
             this->model()->setData(
                 row, row.data(Qt::CheckStateRole).toInt() == Qt::Checked ? Qt::Unchecked : Qt::Checked,
@@ -71,7 +75,9 @@ template <class View> class TickView : public QuietView<View> {
     [[nodiscard]] bool ticks() const override { return true; }
     [[nodiscard]] QItemSelectionModel::SelectionFlags selectionCommand(const QModelIndex&,
                                                                        const QEvent*) const override {
-        return QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows;
+        const bool cells = this->selectionBehavior() == QAbstractItemView::SelectItems;
+        return QItemSelectionModel::ClearAndSelect |
+               (cells ? QItemSelectionModel::NoUpdate : QItemSelectionModel::Rows);
     }
 };
 

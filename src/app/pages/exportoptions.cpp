@@ -1,0 +1,265 @@
+#include "app/pages/exportoptions.h"
+
+#include "app/dialogs/ask.h"
+#include "app/session/paths.h"
+#include "app/session/session.h"
+#include "app/session/settings.h"
+#include "app/widgets/small.h"
+#include "song/out/tomidi.h"
+#include "song/shape/edits.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QRegularExpression>
+#include <QSpinBox>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace cobbleway {
+namespace {
+
+enum Stretch { WholeSong, TheLoop, EachSection };
+
+QString paceText(double pace) { return QString::number(pace, 'g', 4); }
+
+} // namespace
+
+ExportOptionsPanel::ExportOptionsPanel(Uses<uses::Set, uses::Playback> session, QWidget* parent)
+    : QScrollArea(parent), m_session(session), m_format(new QComboBox), m_rate(new QComboBox),
+      m_level(new QComboBox), m_gain(new QComboBox), m_stretch(new QComboBox), m_folders(new QComboBox),
+      m_paces(new QLineEdit(QStringLiteral("100"))), m_names(new QLineEdit),
+      m_folder(new QLineEdit(settings::exportFolder())), m_trim(new QCheckBox(tr("Trim silence"))),
+      m_click(new QCheckBox(tr("Click on each beat"))), m_playlists(new QCheckBox(tr("Play list"))),
+      m_writtenIn(new QCheckBox(tr("Write changes in"))),
+      m_running(new QCheckBox(tr("Leave repeated status out"))),
+      m_folded(new QCheckBox(tr("Fold onto 16 channels"))), m_countIn(new QSpinBox), m_lost(mutedLabel()) {
+    auto* inside = new QWidget;
+    auto* column = new QVBoxLayout(inside);
+    column->setContentsMargins(16, 14, 16, 14);
+    column->setSpacing(7);
+    m_top = new QVBoxLayout;
+    m_top->setSpacing(5);
+    column->addLayout(m_top);
+    column->addSpacing(4);
+    addSound(column);
+    column->addSpacing(4);
+    addNames(column);
+    column->addSpacing(4);
+    addMidi(column);
+    column->addStretch();
+    setWidget(inside);
+    setWidgetResizable(true);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    setFocusPolicy(Qt::NoFocus);
+    setFixedWidth(316);
+}
+
+void ExportOptionsPanel::row(QVBoxLayout* column, const QString& name, QWidget* control) {
+    auto* line = new QHBoxLayout;
+    QLabel* label = mutedLabel(name);
+    label->setBuddy(control);
+    label->setFixedWidth(78);
+    line->addWidget(label);
+    line->addWidget(control, 1);
+    column->addLayout(line);
+    control->setAccessibleName(QString(name).remove(u'&'));
+    control->setMinimumWidth(60); // its words are cut before the panel is
+    control->setSizePolicy(QSizePolicy::Ignored, control->sizePolicy().verticalPolicy());
+    if (auto* box = qobject_cast<QComboBox*>(control))
+        connect(box, &QComboBox::currentIndexChanged, this, [this] {
+            if (!m_filling) Q_EMIT changed();
+        });
+    if (auto* line_ = qobject_cast<QLineEdit*>(control))
+        connect(line_, &QLineEdit::textChanged, this, [this] {
+            if (!m_filling) Q_EMIT changed();
+        });
+}
+
+void ExportOptionsPanel::addSound(QVBoxLayout* column) {
+    column->addWidget(titleLabel(tr("Sound")));
+    for (const SoundFormat format : soundFormats()) {
+        const auto name = formatName(format);
+        m_format->addItem(QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size())),
+                          static_cast<int>(format));
+    }
+    m_format->setCurrentIndex(m_format->findData(static_cast<int>(SoundFormat::Wav24)));
+    m_format->setObjectName(QStringLiteral("exportFormat"));
+    for (const auto& [text, level] : {std::pair(tr("as it is mixed"), Level::AsMixed),
+                                      {tr("peak at −1 dB"), Level::Peak},
+                                      {tr("−16 LUFS"), Level::Lufs16},
+                                      {tr("−18 LUFS"), Level::Lufs18},
+                                      {tr("−23 LUFS"), Level::Lufs23}})
+        m_level->addItem(text, static_cast<int>(level));
+    m_level->setCurrentIndex(m_level->findData(static_cast<int>(Level::Lufs18)));
+    m_level->setObjectName(QStringLiteral("exportLevel"));
+    m_gain->addItem(tr("the same for all files of a song"), false);
+    m_gain->addItem(tr("each file its own"), true);
+    m_stretch->addItem(tr("whole song"), WholeSong);
+    m_stretch->addItem(tr("the loop"), TheLoop);
+    m_stretch->addItem(tr("each section in a file"), EachSection);
+    m_paces->setObjectName(QStringLiteral("exportPaces"));
+    m_paces->setToolTip(tr("Percent of the song's tempo; several with commas between: 70, 85, 100"));
+    m_countIn->setRange(0, 8);
+    m_countIn->setSpecialValueText(tr("none"));
+    m_countIn->setToolTip(tr("Bars that are counted before the song begins"));
+    m_countIn->setObjectName(QStringLiteral("exportCountIn"));
+    m_trim->setToolTip(tr("Begin with the first note; end where the last has died away"));
+    m_trim->setObjectName(QStringLiteral("exportTrim"));
+    row(column, tr("Format"), m_format);
+    row(column, tr("Rate"), m_rate);
+    row(column, tr("Loudness"), m_level);
+    row(column, tr("Gain"), m_gain);
+    row(column, tr("Paces"), m_paces);
+    row(column, tr("Range"), m_stretch);
+    row(column, tr("Count-in"), m_countIn);
+    auto* ticks = new QHBoxLayout;
+    ticks->addWidget(m_trim);
+    ticks->addWidget(m_click);
+    column->addLayout(ticks);
+    for (QCheckBox* box : {m_trim, m_click, m_playlists})
+        connect(box, &QCheckBox::toggled, this, [this] {
+            if (!m_filling) Q_EMIT changed();
+        });
+    connect(m_countIn, &QSpinBox::valueChanged, this, [this] {
+        if (!m_filling) Q_EMIT changed();
+    });
+    connect(m_format, &QComboBox::currentIndexChanged, this, &ExportOptionsPanel::refreshRates);
+    refreshRates();
+}
+
+void ExportOptionsPanel::refreshRates() {
+    const int before = m_rate->count() ? m_rate->currentData().toInt() : 48000;
+    const QSignalBlocker quiet(m_rate);
+    m_rate->clear();
+    for (const int rate : ratesOf(static_cast<SoundFormat>(m_format->currentData().toInt())))
+        m_rate->addItem(tr("%1 kHz").arg(rate / 1000.0), rate);
+    const int at = m_rate->findData(before);
+    m_rate->setCurrentIndex(at >= 0 ? at : m_rate->count() - 1);
+}
+
+void ExportOptionsPanel::addNames(QVBoxLayout* column) {
+    column->addWidget(titleLabel(tr("Names")));
+    m_names->setPlaceholderText(tr("{song} - {part} {mix}"));
+    m_names->setToolTip(tr("May hold {set} {n} {song} {part} {mix} {pace}; a / makes a folder"));
+    m_names->setObjectName(QStringLiteral("exportNames"));
+    m_folders->addItem(tr("all in one"), static_cast<int>(Folders::None));
+    m_folders->addItem(tr("one a song"), static_cast<int>(Folders::Song));
+    m_folders->addItem(tr("one a part"), static_cast<int>(Folders::Part));
+    row(column, tr("Pattern"), m_names);
+    row(column, tr("Folders"), m_folders);
+    row(column, tr("Folder"), m_folder);
+    auto* choose = button(tr("Choose folder…"));
+    connect(choose, &QPushButton::clicked, this, [this] {
+        ask::forFolder(this, tr("Folder for the files"), m_folder->text(),
+                       [this](const QString& folder) { setFolder(folder); });
+    });
+    auto* line = new QHBoxLayout;
+    line->addWidget(m_playlists, 1);
+    line->addWidget(choose);
+    column->addLayout(line);
+    m_playlists->setToolTip(tr("An M3U8 file for each folder"));
+}
+
+void ExportOptionsPanel::addMidi(QVBoxLayout* column) {
+    column->addWidget(titleLabel(tr("MIDI files")));
+    m_writtenIn->setToolTip(tr("Off: the file's own events, in the parts' tracks"));
+    m_running->setToolTip(tr("Smaller files; a few old devices want it off"));
+    m_folded->setToolTip(tr("Off: more than 16 channels are written with several ports"));
+    m_writtenIn->setObjectName(QStringLiteral("writtenIn"));
+    m_running->setObjectName(QStringLiteral("runningStatus"));
+    m_folded->setObjectName(QStringLiteral("folded"));
+    m_lost->setObjectName(QStringLiteral("notCarriedOver"));
+    for (QCheckBox* box : {m_writtenIn, m_running, m_folded}) {
+        column->addWidget(box);
+        connect(box, &QCheckBox::toggled, this, [this] {
+            const MidiShape shape{m_writtenIn->isChecked(), m_running->isChecked(), m_folded->isChecked()};
+            m_session.current.edit(tr("MIDI options"),
+                                   [shape](const Song& song) { return edits::setMidiShape(song, shape); });
+        });
+    }
+    column->addWidget(m_lost);
+}
+
+void ExportOptionsPanel::refreshMidi() {
+    const bool any = m_session.current.hasSong();
+    for (QCheckBox* box : {m_writtenIn, m_running, m_folded}) box->setEnabled(any);
+    m_lost->hide();
+    if (!any) return;
+    const Song& song = m_session.current.song();
+    const QSignalBlocker quietWritten(m_writtenIn), quietRunning(m_running), quietFolded(m_folded);
+    m_writtenIn->setChecked(song.midi.writtenIn);
+    m_running->setChecked(song.midi.runningStatus);
+    m_folded->setChecked(song.midi.folded);
+    const auto lost = notCarriedOver(song);
+    if (lost.empty()) return;
+    QStringList said;
+    for (std::size_t i = 0; i < std::min<std::size_t>(lost.size(), 3); ++i)
+        said << QString::fromStdString(lost[i]);
+    if (lost.size() > 3) said << tr("… and %1 more.").arg(lost.size() - 3);
+    m_lost->setText(tr("Not carried over: %1").arg(said.join(QLatin1Char(' '))));
+    QStringList all;
+    for (const std::string& sentence : lost) all << QString::fromStdString(sentence);
+    m_lost->setToolTip(all.join(QLatin1Char('\n')));
+    m_lost->show();
+}
+
+Recipe ExportOptionsPanel::recipe() const {
+    Recipe recipe;
+    recipe.full = false;
+    recipe.format = static_cast<SoundFormat>(m_format->currentData().toInt());
+    recipe.rate = m_rate->currentData().toInt();
+    recipe.finish = {static_cast<Level>(m_level->currentData().toInt()), m_gain->currentData().toBool(),
+                     m_trim->isChecked(), m_countIn->value(), m_click->isChecked()};
+    recipe.paces.clear();
+    for (const QString& text :
+         m_paces->text().split(QRegularExpression(QStringLiteral("[,; %]+")), Qt::SkipEmptyParts))
+        if (const double pace = text.toDouble(); pace >= 25 && pace <= 200) recipe.paces.push_back(pace);
+    if (recipe.paces.empty()) recipe.paces = {100};
+    recipe.sections = m_stretch->currentData().toInt() == EachSection;
+    recipe.names = m_names->text().trimmed().toStdString();
+    recipe.folders = static_cast<Folders>(m_folders->currentData().toInt());
+    recipe.playlists = m_playlists->isChecked();
+    return recipe;
+}
+
+std::optional<std::pair<Tick, Tick>> ExportOptionsPanel::stretch() const {
+    const Loop& loop = m_session.playback.loop();
+    if (m_stretch->currentData().toInt() != TheLoop || loop.end <= loop.start) return std::nullopt;
+    return std::pair(loop.start, loop.end);
+}
+
+void ExportOptionsPanel::take(const Recipe& recipe) {
+    m_filling = true;
+    const auto choose = [](QComboBox* box, const QVariant& value) {
+        if (const int at = box->findData(value); at >= 0) box->setCurrentIndex(at);
+    };
+    choose(m_format, static_cast<int>(recipe.format));
+    refreshRates();
+    choose(m_rate, recipe.rate);
+    choose(m_level, static_cast<int>(recipe.finish.level));
+    choose(m_gain, recipe.finish.gainOfEach);
+    m_trim->setChecked(recipe.finish.trim);
+    m_click->setChecked(recipe.finish.click);
+    m_countIn->setValue(recipe.finish.countIn);
+    QStringList paces;
+    for (const double pace : recipe.paces) paces << paceText(pace);
+    m_paces->setText(paces.join(QStringLiteral(", ")));
+    choose(m_stretch, recipe.sections ? EachSection : WholeSong);
+    m_names->setText(QString::fromStdString(recipe.names));
+    choose(m_folders, static_cast<int>(recipe.folders));
+    m_playlists->setChecked(recipe.playlists);
+    m_filling = false;
+    Q_EMIT changed();
+}
+
+std::filesystem::path ExportOptionsPanel::folder() const { return pathOf(m_folder->text()); }
+
+void ExportOptionsPanel::setFolder(const QString& folder) {
+    m_folder->setText(folder);
+    settings::setExportFolder(folder);
+}
+
+} // namespace cobbleway
