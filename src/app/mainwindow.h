@@ -60,6 +60,7 @@ class MainWindow : public QMainWindow {
     QList<ActionRow> drumRows();
     QList<ActionRow> playRows();
     QList<ActionRow> viewRows();
+    void chooseMix(int by);
     void makePages();
     void refreshActions();
     void addPartButtons();

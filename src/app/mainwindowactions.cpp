@@ -16,6 +16,7 @@
 #include "app/steps.h"
 #include "app/widgets/snagdrawer.h"
 #include "song/shape/edits.h"
+#include "song/shape/mixes.h"
 #include "song/shape/timeedits.h"
 
 #include <QActionGroup>
@@ -424,12 +425,37 @@ QList<ActionRow> MainWindow::playRows() {
          "Play",
          needs::nothing,
          [this] { m_session.playback.setPace(m_session.playback.pace() + 5); }},
+        {"fallBack",
+         tr("&Back to the first pace"),
+         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Down)},
+         "Play",
+         needs::nothing,
+         [this] { m_session.playback.fallBack(); }},
         {"ownTempo",
          tr("&Own tempo"),
          {},
          "Play",
          needs::nothing,
          [this] { m_session.playback.setPace(100); }},
+        gap("Play"),
+        {"firstNote",
+         tr("My first &note"),
+         {QKeySequence(Qt::CTRL | Qt::Key_J)},
+         "Play",
+         needs::aSong,
+         [this] { m_session.playback.playFirstNote(); }},
+        {"nextMix",
+         tr("Next &kept mix"),
+         {QKeySequence(Qt::CTRL | Qt::Key_M)},
+         "Play",
+         needs::aSong,
+         [this] { chooseMix(1); }},
+        {"previousMix",
+         tr("Pre&vious kept mix"),
+         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_M)},
+         "Play",
+         needs::aSong,
+         [this] { chooseMix(-1); }},
         gap("Play"),
         {"letters",
          tr("Play al&ong with the letter keys"),
@@ -443,6 +469,23 @@ QList<ActionRow> MainWindow::playRows() {
         gap("Play"),
         menuHere("Play/Output"),
     };
+}
+
+/// The kept mix before or after the one in use, round and round; said by name.
+void MainWindow::chooseMix(int by) {
+    const Song& song = m_session.current.song();
+    const auto count = static_cast<int>(song.mixes.size());
+    if (count == 0) {
+        Q_EMIT m_session.messages.announced(tr("No mix is kept yet; keep one on the Practice page"));
+        return;
+    }
+    const std::string now = mixInUse(song);
+    int at = by > 0 ? -1 : 0;
+    for (int i = 0; i < count; ++i)
+        if (song.mixes[static_cast<std::size_t>(i)].name == now) at = i;
+    const std::string name = song.mixes[static_cast<std::size_t>((at + by + count) % count)].name;
+    m_session.current.edit(tr("Use a kept mix"), [name](const Song& s) { return edits::useMix(s, name); });
+    Q_EMIT m_session.messages.announced(tr("Mix: %1").arg(QString::fromStdString(name)));
 }
 
 QList<ActionRow> MainWindow::viewRows() {

@@ -18,6 +18,7 @@
 #include "app/widgets/snagdrawer.h"
 #include "app/widgets/songstrip.h"
 #include "song/shape/edits.h"
+#include "song/shape/mixes.h"
 
 #include <QAbstractItemModelTester>
 #include <QAccessible>
@@ -68,6 +69,9 @@ class TestWindow : public QObject {
     void exportTicksAndStops();
     void exportsAllSongsByKeys();
     void recipesSetTicksAndOptions();
+    void keptMixesAreChosenByKey();
+    void thePaceGrowsEachRound();
+    void myFirstNoteSounds();
     void savesAndOpensASet();
     void aDroppedSetAsksFirst();
     void whatIsBeingTypedCountsBeforeSaving();
@@ -515,6 +519,72 @@ void TestWindow::recipesSetTicksAndOptions() {
     QCOMPARE(items.size(), std::size_t{2});
     QCOMPARE(items[0].fileName, std::string("Whole song/01 Lantern Quay full 70%.mp3"));
     QVERIFY(named<QLabel>("exportCount")->text().startsWith(QStringLiteral("2 files · ")));
+}
+
+void TestWindow::keptMixesAreChosenByKey() {
+    openDemo();
+    m_window->showPage(Step::Practice);
+    auto* kept = named<QComboBox>("keptMixes");
+    QCOMPARE(kept->currentText(), QStringLiteral("none yet"));
+    m_session->current.edit(QStringLiteral("x"), [](const Song& song) {
+        return edits::keepMix(edits::putInFront(song, 3), "Clarinets");
+    });
+    m_session->current.edit(QStringLiteral("x"), [](const Song& song) {
+        return edits::keepMix(edits::onlyPart(song, 8), "Tuba alone");
+    });
+    QCOMPARE(kept->count(), 2);
+    QCOMPARE(kept->currentText(), QStringLiteral("Tuba alone"));
+    m_window->action(QStringLiteral("play"))->trigger();
+    QTRY_VERIFY(m_session->playback.player().isPlaying());
+    QTest::keyClick(m_window.get(), Qt::Key_M, Qt::ControlModifier);
+    QVERIFY(m_session->current.song().part(3)->mix.role == Role::Lead);
+    QVERIFY(m_session->playback.player().isPlaying()); // and goes on
+    QCOMPARE(kept->currentText(), QStringLiteral("Clarinets"));
+    m_window->action(QStringLiteral("previousMix"))->trigger();
+    QCOMPARE(kept->currentText(), QStringLiteral("Tuba alone"));
+    kept->setCurrentIndex(kept->findText(QStringLiteral("Clarinets")));
+    Q_EMIT kept->activated(kept->currentIndex());
+    QVERIFY(m_session->current.song().part(8)->mix.role == Role::Back);
+    m_session->current.edit(QStringLiteral("x"),
+                            [](const Song& song) { return edits::setLevel(song, 1, -3); });
+    QCOMPARE(kept->currentText(), QStringLiteral("none of them"));
+    // They are exported, too.
+    m_window->exportPage()->tickOnly(
+        [](const ExportItem& item) { return item.kind == ExportItem::Kind::Kept; });
+    QCOMPARE(m_window->exportPage()->ticked()[0].items.size(), std::size_t{2});
+}
+
+void TestWindow::thePaceGrowsEachRound() {
+    openDemo();
+    const TempoMap& tempo = *m_session->current.song().tempo;
+    auto& playback = m_session->playback;
+    playback.setPace(160);
+    playback.setLoop({tempo.barStart(9), tempo.barStart(10), true});
+    playback.setGrowth({true, 10, 175});
+    playback.seek(tempo.barStart(9));
+    playback.togglePlay();
+    QTRY_COMPARE_WITH_TIMEOUT(playback.pace(), 170, 15000);
+    QTRY_COMPARE_WITH_TIMEOUT(playback.pace(), 175, 15000); // the target, and no further
+    QTest::keyClick(m_window.get(), Qt::Key_Down, Qt::ControlModifier | Qt::ShiftModifier);
+    QCOMPARE(playback.pace(), 160);
+    playback.togglePlay();
+    playback.setGrowth({});
+}
+
+void TestWindow::myFirstNoteSounds() {
+    openDemo();
+    m_session->current.selectPart(partNamed("Clarinets"));
+    QTRY_VERIFY(m_session->playback.isPlanned());
+    QSignalSpy said(&m_session->messages, &Messages::announced);
+    QTest::keyClick(m_window.get(), Qt::Key_J, Qt::ControlModifier);
+    const auto heard = m_session->findings.heard(m_session->current.selectedPart());
+    const Note& first = heard->notes.front();
+    QVERIFY(said.last()[0].toString().startsWith(QString::fromStdString(keyName(first.key)) +
+                                                 QStringLiteral(", in bar ")));
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.partPeak(m_session->current.selectedPart()) > 0, 5000);
+    m_session->playback.seek(m_session->current.song().end);
+    m_session->playback.playFirstNote();
+    QCOMPARE(said.last()[0].toString(), QStringLiteral("No note begins after this place"));
 }
 
 void TestWindow::savesAndOpensASet() {

@@ -7,6 +7,8 @@
 #include <algorithm>
 #include <random>
 
+#include "song/heard/firstnote.h"
+
 using namespace support;
 
 namespace {
@@ -43,6 +45,7 @@ std::vector<std::pair<Tick, int>> metaRows(const Track& track) {
 class TestSong : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void firstNotesOfParts();
     void splittingTheSpecificationsFirstFormGivesTheSecond();
     void joiningTheSecondGivesTheFirst();
     void splitAndJoinLoseNoEvent_data();
@@ -335,6 +338,31 @@ void TestSong::anEditOfAnEventKeepsLittle() {
     // And each step stays what it was.
     for (std::size_t i = 1; i < steps.size(); ++i)
         QVERIFY(steps[i].made.size() >= steps[i - 1].made.size() && steps[i].made.size() <= i);
+}
+
+void TestSong::firstNotesOfParts() {
+    const Song song = Builder(1, 3)
+                          .note(0, 1, 1, 60, 90, 0)
+                          .note(0, 1, 1, 67, 90, 0)
+                          .note(0, 3, 1, 62, 90, 0)
+                          .note(1, 0, 4, 48, 90, 1)
+                          .note(9, 1, 1, 36, 90, 2)
+                          .song();
+    const auto heardOf = [&](const Part& part) {
+        return std::make_shared<const HeardPart>(realise(song, part));
+    };
+    const PartId lead = song.parts[0].id;
+    const auto first = firstNoteAfter(song, lead, 0, heardOf);
+    QVERIFY(first && first->tick == Builder::at(1));
+    QCOMPARE(int(first->key.value), 67);             // of a chord the highest
+    QCOMPARE(first->harmony.size(), std::size_t{1}); // no drums
+    QCOMPARE(int(first->harmony[0].second.value), 48);
+    QCOMPARE(int(firstNoteAfter(song, lead, Builder::at(1) + 1, heardOf)->key.value), 62);
+    QVERIFY(!firstNoteAfter(song, lead, Builder::at(3) + 1, heardOf));
+    QVERIFY(!firstNoteAfter(song, song.parts[2].id, 0, heardOf) && !firstNoteAfter(song, 99, 0, heardOf));
+    Song silent = song;
+    silent.parts[1].mix.role = Role::Off;
+    QVERIFY(firstNoteAfter(silent, lead, 0, heardOf)->harmony.empty());
 }
 
 QTEST_APPLESS_MAIN(TestSong)

@@ -9,12 +9,18 @@
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
 #include "song/shape/edits.h"
+#include "song/shape/mixes.h"
 
 #include <QCheckBox>
+#include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QGridLayout>
 #include <QHBoxLayout>
+#include <QInputDialog>
 #include <QKeyEvent>
+#include <QMenu>
 #include <QPainter>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QSlider>
 #include <QSpinBox>
@@ -217,24 +223,119 @@ void PracticePage::showWords() {
 }
 
 QWidget* PracticePage::makeMixes() {
-    auto* card = new Card(tr("Mix for the selected part"));
+    auto* card = new Card(tr("Mix of the selected part"));
     card->setFixedWidth(196);
     const struct {
         QString name;
         std::function<Song(const Song&, PartId)> change;
     } mixes[] = {{tr("In front"), [](const Song& s, PartId p) { return edits::putInFront(s, p); }},
                  {tr("Alone"), [](const Song& s, PartId p) { return edits::onlyPart(s, p); }},
-                 {tr("Without it"), [](const Song& s, PartId p) { return edits::allBut(s, p); }},
+                 {tr("Without"), [](const Song& s, PartId p) { return edits::allBut(s, p); }},
                  {tr("Full band"), [](const Song& s, PartId) { return edits::everyone(s); }}};
+    auto* grid = new QGridLayout;
+    grid->setSpacing(6);
+    int at = 0;
     for (const auto& mix : mixes) {
         auto* b = button(mix.name);
         connect(b, &QPushButton::clicked, this, [this, mix] {
             m_session.current.edit(mix.name, [change = mix.change, id = m_session.current.selectedPart()](
                                                  const Song& song) { return change(song, id); });
         });
-        card->column()->addWidget(b);
+        grid->addWidget(b, at / 2, at % 2);
+        ++at;
     }
+    card->column()->addLayout(grid);
+    addKept(card->column());
     return card;
+}
+
+/// Mixes under names, with the song.
+void PracticePage::addKept(QVBoxLayout* column) {
+    m_kept = new QComboBox;
+    m_kept->setObjectName(QStringLiteral("keptMixes"));
+    m_kept->setAccessibleName(tr("Kept mixes"));
+    m_kept->setMinimumWidth(60);
+    m_kept->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    m_keep = button(tr("Keep this…"));
+    m_keep->setToolTip(tr("Keep roles and levels under a name, with the song"));
+    m_more = button(tr("More…"));
+    column->addWidget(mutedLabel(tr("Kept mixes")));
+    column->addWidget(m_kept);
+    auto* line = new QHBoxLayout;
+    line->addWidget(m_keep);
+    line->addWidget(m_more);
+    column->addLayout(line);
+    connect(m_kept, &QComboBox::activated, this, [this] {
+        const std::string name = m_kept->currentData().toString().toStdString();
+        m_session.current.edit(tr("Use a kept mix"),
+                               [name](const Song& song) { return edits::useMix(song, name); });
+        showKept();
+    });
+    connect(m_keep, &QPushButton::clicked, this, [this] {
+        askForName(tr("Keep this mix"), {}, [this](const QString& name) {
+            m_session.current.edit(tr("Keep a mix"), [to = name.toStdString()](const Song& song) {
+                return edits::keepMix(song, to);
+            });
+        });
+    });
+    connect(m_more, &QPushButton::clicked, this, [this] {
+        auto* menu = new QMenu(this);
+        menu->setAttribute(Qt::WA_DeleteOnClose);
+        menu->addAction(tr("One for every part"), this, [this] {
+            m_session.current.edit(tr("Keep mixes of every part"),
+                                   [](const Song& song) { return edits::keepMixOfEveryPart(song); });
+        });
+        const QString now = m_kept->currentData().toString();
+        menu->addAction(tr("Rename this mix…"), this,
+                        [this, now] {
+                            askForName(tr("Rename this mix"), now, [this, now](const QString& name) {
+                                m_session.current.edit(
+                                    tr("Rename a mix"),
+                                    [from = now.toStdString(), to = name.toStdString()](const Song& song) {
+                                        return edits::renameMix(song, from, to);
+                                    });
+                            });
+                        })
+            ->setEnabled(!now.isEmpty());
+        menu->addAction(tr("Remove this mix"), this,
+                        [this, now] {
+                            m_session.current.edit(tr("Remove a mix"),
+                                                   [name = now.toStdString()](const Song& song) {
+                                                       return edits::removeMix(song, name);
+                                                   });
+                        })
+            ->setEnabled(!now.isEmpty());
+        menu->popup(m_more->mapToGlobal(QPoint(0, m_more->height())));
+    });
+}
+
+void PracticePage::askForName(const QString& title, const QString& before,
+                              const std::function<void(const QString&)>& then) {
+    auto* dialog = new QInputDialog(this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(title);
+    dialog->setLabelText(tr("Name of the mix"));
+    dialog->setTextValue(before);
+    connect(dialog, &QInputDialog::textValueSelected, this, [then](const QString& name) {
+        if (!name.trimmed().isEmpty()) then(name.trimmed());
+    });
+    dialog->open();
+}
+
+void PracticePage::showKept() {
+    const QSignalBlocker quiet(m_kept);
+    m_kept->clear();
+    const bool any = m_session.current.hasSong();
+    for (QWidget* widget :
+         {static_cast<QWidget*>(m_kept), static_cast<QWidget*>(m_keep), static_cast<QWidget*>(m_more)})
+        widget->setEnabled(any);
+    if (!any) return;
+    const Song& song = m_session.current.song();
+    const QString now = QString::fromStdString(mixInUse(song));
+    if (now.isEmpty()) m_kept->addItem(song.mixes.empty() ? tr("none yet") : tr("none of them"), QString());
+    for (const KeptMix& mix : song.mixes)
+        m_kept->addItem(QString::fromStdString(mix.name), QString::fromStdString(mix.name));
+    m_kept->setCurrentIndex(std::max(0, m_kept->findData(now)));
 }
 
 QWidget* PracticePage::makeLoop() {
@@ -292,7 +393,41 @@ QWidget* PracticePage::makePace() {
     card->column()->addWidget(m_paceText);
     card->column()->addWidget(m_pace);
     card->column()->addWidget(own);
+    m_grow = new QCheckBox(tr("Grow each round"));
+    m_grow->setToolTip(tr("Each round of the loop is faster than the last"));
+    m_grow->setObjectName(QStringLiteral("grow"));
+    m_growBy = new QSpinBox;
+    m_growBy->setRange(1, 25);
+    m_growBy->setAccessibleName(tr("Faster each round, percent"));
+    m_growTo = new QSpinBox;
+    m_growTo->setRange(25, 200);
+    m_growTo->setAccessibleName(tr("Up to a pace of, percent"));
+    auto* line = new QHBoxLayout;
+    line->addWidget(new QLabel(tr("by")));
+    line->addWidget(m_growBy);
+    line->addWidget(new QLabel(tr("to")));
+    line->addWidget(m_growTo);
+    line->addWidget(new QLabel(tr("%")));
+    line->addStretch();
+    card->column()->addWidget(m_grow);
+    card->column()->addLayout(line);
+    showGrowth();
+    const auto set = [this] {
+        m_session.playback.setGrowth({m_grow->isChecked(), m_growBy->value(), m_growTo->value()});
+    };
+    connect(m_grow, &QCheckBox::toggled, this, set);
+    connect(m_growBy, &QSpinBox::valueChanged, this, set);
+    connect(m_growTo, &QSpinBox::valueChanged, this, set);
+    connect(&m_session.playback, &Playback::growthChanged, this, &PracticePage::showGrowth);
     return card;
+}
+
+void PracticePage::showGrowth() {
+    const QSignalBlocker quiet(m_grow), quietBy(m_growBy), quietTo(m_growTo);
+    const Growth& growth = m_session.playback.growth();
+    m_grow->setChecked(growth.on);
+    m_growBy->setValue(growth.step);
+    m_growTo->setValue(growth.target);
 }
 
 void PracticePage::rebuildRows(std::vector<PartId> parts) {
@@ -339,6 +474,7 @@ void PracticePage::refresh() {
     }
     showLoop();
     showTitle();
+    showKept();
 }
 
 void PracticePage::showTitle() {

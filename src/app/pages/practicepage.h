@@ -3,14 +3,18 @@
 #include "song/heard/lyrics.h"
 
 #include <QWidget>
+#include <functional>
 #include <vector>
 
 class QCheckBox;
+class QComboBox;
 class QDoubleSpinBox;
 class QLabel;
+class QPushButton;
 class QScrollArea;
 class QSlider;
 class QSpinBox;
+class QVBoxLayout;
 
 namespace cobbleway {
 
@@ -39,6 +43,11 @@ class PracticePage : public QWidget {
     QWidget* makeMixes();
     QWidget* makeLoop();
     QWidget* makePace();
+    void addKept(QVBoxLayout* column);
+    void showKept();
+    void showGrowth();
+    void askForName(const QString& title, const QString& before,
+                    const std::function<void(const QString&)>& then);
     Uses<uses::Set, uses::Findings, uses::Playback> m_session;
     WhenShown* m_shown = nullptr;
     QScrollArea* m_area;
@@ -51,6 +60,10 @@ class PracticePage : public QWidget {
     QSpinBox *m_from, *m_to;
     QCheckBox* m_loopOn;
     QSlider* m_pace;
+    QComboBox* m_kept;
+    QPushButton *m_keep, *m_more;
+    QCheckBox* m_grow;
+    QSpinBox *m_growBy, *m_growTo;
     QLabel* m_paceText;
     QDoubleSpinBox* m_back;
     QSpinBox* m_room;

@@ -5,6 +5,8 @@
 #include "app/session/jobs.h"
 #include "app/session/messages.h"
 #include "app/session/sounds.h"
+#include "midi/gm.h"
+#include "song/heard/firstnote.h"
 #include "song/shape/edits.h"
 
 #include <algorithm>
@@ -133,7 +135,53 @@ void Playback::tick() {
             if (const double peak = m_player->partPeak(part.id); peak > 0) m_partPeaks[part.id] = peak;
     if (std::exchange(m_wasPlaying, isPlaying()) != isPlaying())
         Q_EMIT playingChanged(); // the song has ended
+    growAfterRound();
     Q_EMIT ticked();
+}
+
+/// A round has ended when the place has jumped back and nobody moved it.
+void Playback::growAfterRound() {
+    const Tick now = place();
+    const bool round = m_loop.on && m_player->isPlaying() && now < std::exchange(m_lastPlace, now);
+    if (round && m_growth.on && m_pace < m_growth.target)
+        setPace(std::min(m_growth.target, m_pace + m_growth.step));
+}
+
+void Playback::setGrowth(Growth growth) {
+    growth.step = std::clamp(growth.step, 1, 25);
+    growth.target = std::clamp(growth.target, 25, 200);
+    if (growth == m_growth) return;
+    if (growth.on && !m_growth.on) m_firstPace = m_pace;
+    m_growth = growth;
+    Q_EMIT growthChanged();
+}
+
+void Playback::fallBack() {
+    if (m_growth.on) setPace(m_firstPace);
+}
+
+void Playback::playFirstNote() {
+    if (!m_current.hasSong()) return;
+    const Song& song = m_current.song();
+    const auto leads = std::find_if(song.parts.begin(), song.parts.end(),
+                                    [](const Part& p) { return !p.aside && p.mix.role == Role::Lead; });
+    const PartId lead = leads != song.parts.end() ? leads->id : m_current.selectedPart();
+    const auto first = firstNoteAfter(
+        song, lead, place(), [&](const Part& part) { return m_findings.derived()->heard(song, part); });
+    if (!first) {
+        Q_EMIT m_messages.announced(tr("No note begins after this place"));
+        return;
+    }
+    std::vector<std::pair<PartId, Key>> sounding = first->harmony;
+    for (const auto& [part, key] : sounding) m_player->audition(part, key, Velocity{45});
+    sounding.emplace_back(lead, first->key);
+    m_player->audition(lead, first->key, Velocity{100});
+    QTimer::singleShot(1500, this, [this, sounding] {
+        for (const auto& [part, key] : sounding) m_player->audition(part, key, Velocity{0});
+    });
+    Q_EMIT m_messages.announced(tr("%1, in bar %2")
+                                    .arg(QString::fromStdString(keyName(first->key)))
+                                    .arg(song.tempo->position(first->tick).bar));
 }
 
 double Playback::partPeak(PartId part) const {
@@ -180,6 +228,7 @@ void Playback::togglePlay() {
 }
 
 void Playback::seek(Tick tick) {
+    m_lastPlace = 0; // no round of the loop
     if (!m_current.hasSong()) return;
     const Song& song = m_current.song();
     m_player->seek(song.tempo->seconds(std::clamp<Tick>(tick, 0, song.end)));

@@ -25,6 +25,14 @@ struct Loop {
     bool operator==(const Loop&) const = default;
 };
 
+/// How the pace grows with each round of the loop.
+struct Growth {
+    bool on = false;
+    int step = 5;     ///< percent, 1–25
+    int target = 100; ///< percent, 25–200
+    bool operator==(const Growth&) const = default;
+};
+
 /// Plays the song that is shown, as it is heard now.
 class Playback : public QObject {
     Q_OBJECT
@@ -45,6 +53,12 @@ class Playback : public QObject {
     void setLoop(Loop loop);
     [[nodiscard]] int pace() const { return m_pace; } ///< percent, 25–200
     void setPace(int percent);
+    [[nodiscard]] const Growth& growth() const { return m_growth; }
+    void setGrowth(Growth growth); ///< it begins at the pace that is set now
+    void fallBack();               ///< to the pace that growth began with
+    /// Sounds the note that the lead, or else the selected part, begins with after this place, with the
+    /// harmony around it, for a second and a half.
+    void playFirstNote();
 
     /// Peaks since the last tick, as amplitudes.
     [[nodiscard]] double outputPeak(int side) const { return m_outputPeaks[static_cast<std::size_t>(side)]; }
@@ -65,6 +79,7 @@ class Playback : public QObject {
     void playingChanged();
     void loopChanged();
     void paceChanged();
+    void growthChanged();
     void measuringChanged();
     void sought();    ///< the place was moved by hand
     void planReady(); ///< what is heard is what is shown
@@ -76,6 +91,7 @@ class Playback : public QObject {
     void startPlanJob();
     void takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_ptr<const SourceFile>& source);
     void tick();
+    void growAfterRound();
     void checkOutput();
     void checkPlugins();
 
@@ -92,6 +108,9 @@ class Playback : public QObject {
     bool m_wasPlaying = false;
     Loop m_loop;
     int m_pace = 100;
+    Growth m_growth;
+    int m_firstPace = 100; ///< that growth began with
+    Tick m_lastPlace = 0;  ///< at the last tick; to see a round of the loop end
     std::array<double, 2> m_outputPeaks{};
     std::map<PartId, double> m_partPeaks;
     QTimer m_timer, m_watch;

@@ -1,0 +1,33 @@
+#include "song/heard/firstnote.h"
+
+#include <algorithm>
+
+namespace cobbleway {
+
+std::optional<FirstNote>
+firstNoteAfter(const Song& song, PartId part, Tick place,
+               const std::function<std::shared_ptr<const HeardPart>(const Part&)>& heardOf) {
+    constexpr std::size_t mostHarmony = 6;
+    const Part* lead = song.part(part);
+    if (!lead || lead->source.drums) return std::nullopt;
+    const auto own = heardOf(*lead);
+    const auto first = std::find_if(own->notes.begin(), own->notes.end(),
+                                    [place](const Note& n) { return n.start >= place; });
+    if (first == own->notes.end()) return std::nullopt;
+    FirstNote found{first->start, first->key, {}};
+    for (const Note& note : own->notes) // of a chord the highest
+        if (note.start == first->start && found.key.value < note.key.value) found.key = note.key;
+    for (const Part& other : song.parts) {
+        if (other.id == part || other.aside || other.source.drums || other.mix.role == Role::Off ||
+            other.mix.muted)
+            continue;
+        for (const Note& note : heardOf(other)->notes) {
+            if (note.start > found.tick) break;
+            if (note.end > found.tick && found.harmony.size() < mostHarmony)
+                found.harmony.emplace_back(other.id, note.key);
+        }
+    }
+    return found;
+}
+
+} // namespace cobbleway
