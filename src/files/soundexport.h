@@ -21,10 +21,11 @@ enum class Level { AsMixed, Peak, Lufs16, Lufs18, Lufs23 };
 /// What is done to the sound before it is written.
 struct Finish {
     Level level = Level::AsMixed;
-    bool gainOfEach = false; ///< each file has its own gain; else all have that of the song when no part leads
-    bool trim = false;       ///< begins with the first note, ends faded where it falls below −60 dBFS
-    int countIn = 0;         ///< bars that are counted before the bar of the first note, 0–8
-    bool click = false;      ///< a click on each beat
+    bool gainOfEach =
+        false;          ///< each file has its own gain; else all have that of the song when no part leads
+    bool trim = false;  ///< begins with the first note, ends faded where it falls below −60 dBFS
+    int countIn = 0;    ///< bars that are counted before the bar of the first note, 0–8
+    bool click = false; ///< a click on each beat
     /// Whether anything must be known of the whole sound before it can be written.
     [[nodiscard]] bool waits() const { return level != Level::AsMixed || trim || countIn > 0 || click; }
     bool operator==(const Finish&) const = default;

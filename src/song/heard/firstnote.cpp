@@ -21,7 +21,8 @@ firstNoteAfter(const Song& song, PartId part, Tick place,
         if (other.id == part || other.aside || other.source.drums || other.mix.role == Role::Off ||
             other.mix.muted)
             continue;
-        for (const Note& note : heardOf(other)->notes) {
+        const auto heard = heardOf(other);
+        for (const Note& note : heard->notes) {
             if (note.start > found.tick) break;
             if (note.end > found.tick && found.harmony.size() < mostHarmony)
                 found.harmony.emplace_back(other.id, note.key);
