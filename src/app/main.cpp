@@ -2,6 +2,7 @@
 #include "app/look/textsize.h"
 #include "app/look/theme.h"
 #include "app/mainwindow.h"
+#include "app/session/mediacontrol.h"
 #include "app/session/paths.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
@@ -68,6 +69,13 @@ int main(int count, char** words) {
     MainWindow window(session);
     applyTheme(choice);
     window.show();
+    const MediaControl media(
+        session,
+        [&window] {
+            window.raise();
+            window.activateWindow();
+        },
+        [&window] { window.close(); });
     if (parser.isSet(QStringLiteral("painted-then-quit")))
         QTimer::singleShot(0, &window, [&window] {
             window.repaint();

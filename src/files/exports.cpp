@@ -302,7 +302,8 @@ std::optional<fs::path> pathFor(const Song& song, const ExportItem& item, const 
 DrumNames drumNamesOf(const Song& song, const Part& part, const Catalogue& catalogue) {
     DrumNames names;
     Derived derived;
-    for (const DrumNote& note : derived.drums(song, part, catalogue)->notes)
+    const auto view = derived.drums(song, part, catalogue);
+    for (const DrumNote& note : view->notes)
         names[note.key.value] = note.name;
     return names;
 }

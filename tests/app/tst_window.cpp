@@ -583,6 +583,7 @@ void TestWindow::myFirstNoteSounds() {
                                                  QStringLiteral(", in bar ")));
     QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.partPeak(m_session->current.selectedPart()) > 0, 5000);
     m_session->playback.seek(m_session->current.song().end);
+    QTRY_VERIFY(m_session->playback.place() > heard->notes.back().start);
     m_session->playback.playFirstNote();
     QCOMPARE(said.last()[0].toString(), QStringLiteral("No note begins after this place"));
 }

@@ -28,7 +28,7 @@ QString paceText(double pace) { return QString::number(pace, 'g', 4); }
 } // namespace
 
 ExportOptionsPanel::ExportOptionsPanel(Uses<uses::Set, uses::Playback> session, QWidget* parent)
-    : QScrollArea(parent), m_session(session), m_format(new QComboBox), m_rate(new QComboBox),
+    : FocusScroll(new QWidget, parent), m_session(session), m_format(new QComboBox), m_rate(new QComboBox),
       m_level(new QComboBox), m_gain(new QComboBox), m_stretch(new QComboBox), m_folders(new QComboBox),
       m_paces(new QLineEdit(QStringLiteral("100"))), m_names(new QLineEdit),
       m_folder(new QLineEdit(settings::exportFolder())), m_trim(new QCheckBox(tr("Trim silence"))),
@@ -36,8 +36,7 @@ ExportOptionsPanel::ExportOptionsPanel(Uses<uses::Set, uses::Playback> session, 
       m_writtenIn(new QCheckBox(tr("Write changes in"))),
       m_running(new QCheckBox(tr("Leave repeated status out"))),
       m_folded(new QCheckBox(tr("Fold onto 16 channels"))), m_countIn(new QSpinBox), m_lost(mutedLabel()) {
-    auto* inside = new QWidget;
-    auto* column = new QVBoxLayout(inside);
+    auto* column = new QVBoxLayout(widget());
     column->setContentsMargins(16, 14, 16, 14);
     column->setSpacing(7);
     m_top = new QVBoxLayout;
@@ -50,10 +49,7 @@ ExportOptionsPanel::ExportOptionsPanel(Uses<uses::Set, uses::Playback> session, 
     column->addSpacing(4);
     addMidi(column);
     column->addStretch();
-    setWidget(inside);
-    setWidgetResizable(true);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    setFocusPolicy(Qt::NoFocus);
     setFixedWidth(316);
 }
 

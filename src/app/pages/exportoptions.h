@@ -1,8 +1,7 @@
 #pragma once
 #include "app/session/uses.h"
+#include "app/widgets/pagestack.h"
 #include "files/recipe.h"
-
-#include <QScrollArea>
 
 class QCheckBox;
 class QComboBox;
@@ -14,7 +13,7 @@ class QVBoxLayout;
 namespace cobbleway {
 
 /// How files are written: format, level, paces, stretch, names, place; and how MIDI files are.
-class ExportOptionsPanel : public QScrollArea {
+class ExportOptionsPanel : public FocusScroll {
     Q_OBJECT
   public:
     explicit ExportOptionsPanel(Uses<uses::Set, uses::Playback> session, QWidget* parent = nullptr);

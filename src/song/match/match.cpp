@@ -194,7 +194,8 @@ Ask askFor(const SoundRef& sound, Dialect dialect, bool drums) {
     const Program program{static_cast<std::uint8_t>(sound.program & 0x7F)};
     const bool kit = sound.bank >= kitBank;
     switch (dialect) {
-    case Dialect::XG: return {0, kit ? 127 : 0, kit ? 0 : sound.bank, program, drums};
+    case Dialect::XG:
+        return {0, kit ? 127 : 0, kit ? 0 : sound.bank, program, drums && kit}; // MSB 0: pitched
     case Dialect::GM2:
         return {0, kit ? 120 : 121, kit ? 0 : sound.bank, program, drums && kit}; // 121: pitched
     case Dialect::GM: break;

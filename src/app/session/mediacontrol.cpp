@@ -1,0 +1,123 @@
+#include "app/session/mediacontrol.h"
+
+#include "app/session/mediaadaptors.h"
+
+#include <QCoreApplication>
+#include <QDBusConnection>
+#include <QDBusMessage>
+#include <algorithm>
+#include <cmath>
+
+namespace cobbleway {
+namespace {
+
+const QString objectPath = QStringLiteral("/org/mpris/MediaPlayer2");
+const QString playerInterface = QStringLiteral("org.mpris.MediaPlayer2.Player");
+
+} // namespace
+
+MediaControl::MediaControl(Session& session, std::function<void()> raiseWindow,
+                           std::function<void()> quitWindow)
+    : raise(std::move(raiseWindow)), quit(std::move(quitWindow)), m_session(session) {
+    new MediaRoot(this);
+    auto* player = new MediaPlayer(this);
+    QDBusConnection bus = QDBusConnection::sessionBus();
+    if (!bus.isConnected() || !bus.registerObject(objectPath, this)) return;
+    // A second window has a name of its own, as the specification asks.
+    for (const QString& name : {QStringLiteral("org.mpris.MediaPlayer2.cobbleway"),
+                                QStringLiteral("org.mpris.MediaPlayer2.cobbleway.instance%1")
+                                    .arg(QCoreApplication::applicationPid())})
+        if (m_name.isEmpty() && bus.registerService(name)) m_name = name;
+    connect(&session.playback, &Playback::playingChanged, this, &MediaControl::tellChanges);
+    connect(&session.playback, &Playback::paceChanged, this, &MediaControl::tellChanges);
+    connect(&session.current, &CurrentSet::songsChanged, this, &MediaControl::tellChanges);
+    connect(&session.current, &CurrentSet::songChanged, this, [this](Sides sides) {
+        if (sides.has(Side::Names | Side::Time)) tellChanges();
+    });
+    connect(&session.playback, &Playback::sought, player,
+            [this, player] { Q_EMIT player->Seeked(position()); });
+}
+
+MediaControl::~MediaControl() {
+    if (m_name.isEmpty()) return;
+    QDBusConnection::sessionBus().unregisterService(m_name);
+    QDBusConnection::sessionBus().unregisterObject(objectPath);
+}
+
+QString MediaControl::status() const {
+    if (m_session.playback.isPlaying()) return QStringLiteral("Playing");
+    return m_session.current.hasSong() && position() > 0 ? QStringLiteral("Paused")
+                                                         : QStringLiteral("Stopped");
+}
+
+QVariantMap MediaControl::metadata() const {
+    if (!m_session.current.hasSong()) return {};
+    const Song& song = m_session.current.song();
+    return {{QStringLiteral("mpris:trackid"),
+             QVariant::fromValue(QDBusObjectPath(
+                 QStringLiteral("/org/cobbleway/song/%1").arg(m_session.current.songIndex())))},
+            {QStringLiteral("mpris:length"), static_cast<qlonglong>(std::llround(song.seconds() * 1e6))},
+            {QStringLiteral("xesam:title"), QString::fromStdString(song.title)},
+            {QStringLiteral("xesam:album"), QString::fromStdString(m_session.current.set().name)},
+            {QStringLiteral("xesam:trackNumber"), m_session.current.songIndex() + 1}};
+}
+
+qlonglong MediaControl::position() const {
+    if (!m_session.current.hasSong()) return 0;
+    return std::llround(m_session.current.song().tempo->seconds(m_session.playback.place()) * 1e6);
+}
+
+void MediaControl::setPosition(qlonglong microseconds) {
+    if (!m_session.current.hasSong()) return;
+    const Song& song = m_session.current.song();
+    m_session.playback.seek(
+        song.tempo->tickAt(std::clamp(static_cast<double>(microseconds) / 1e6, 0.0, song.seconds())));
+}
+
+void MediaControl::setRate(double rate) {
+    if (rate > 0)
+        m_session.playback.setPace(static_cast<int>(std::lround(rate * 100)));
+    else
+        play(false); // as the specification has it
+}
+
+bool MediaControl::hasSong(int by) const {
+    const int index = m_session.current.songIndex() + by;
+    return m_session.current.hasSong() && index >= 0 &&
+           index < static_cast<int>(m_session.current.set().songs.size());
+}
+
+void MediaControl::showSong(int by) {
+    if (!hasSong(by)) return;
+    const bool playing = m_session.playback.isPlaying();
+    play(false);
+    m_session.current.showSong(m_session.current.songIndex() + by);
+    setPosition(0);
+    play(playing);
+}
+
+void MediaControl::play(bool on) {
+    if (m_session.current.hasSong() && on != m_session.playback.isPlaying()) m_session.playback.togglePlay();
+}
+
+void MediaControl::tellChanges() {
+    const QVariantMap now = {{QStringLiteral("PlaybackStatus"), status()},
+                             {QStringLiteral("Rate"), m_session.playback.pace() / 100.0},
+                             {QStringLiteral("Metadata"), metadata()},
+                             {QStringLiteral("CanGoNext"), hasSong(1)},
+                             {QStringLiteral("CanGoPrevious"), hasSong(-1)},
+                             {QStringLiteral("CanPlay"), hasSong(0)},
+                             {QStringLiteral("CanPause"), hasSong(0)},
+                             {QStringLiteral("CanSeek"), hasSong(0)}};
+    QVariantMap changed;
+    for (auto at = now.begin(); at != now.end(); ++at)
+        if (m_told.value(at.key()) != at.value()) changed.insert(at.key(), at.value());
+    if (changed.isEmpty() || m_name.isEmpty()) return;
+    m_told = now;
+    QDBusMessage message = QDBusMessage::createSignal(
+        objectPath, QStringLiteral("org.freedesktop.DBus.Properties"), QStringLiteral("PropertiesChanged"));
+    message << playerInterface << changed << QStringList();
+    QDBusConnection::sessionBus().send(message);
+}
+
+} // namespace cobbleway
