@@ -92,9 +92,10 @@ void TestMedia::seeksAndChangesPace() {
     gdbus({QStringLiteral("org.mpris.MediaPlayer2.Player.Seek"), QStringLiteral("5000000")});
     QTRY_VERIFY(std::abs(static_cast<double>(m_control->position()) / 1e6 - 35) < 0.01);
     gdbus({QStringLiteral("org.freedesktop.DBus.Properties.Set"),
-           QStringLiteral("org.mpris.MediaPlayer2.Player"), QStringLiteral("Rate"), QStringLiteral("<0.7>")});
-    QTRY_COMPARE(m->session().playback.pace(), 70);
-    QVERIFY(property("Rate").contains(QStringLiteral("0.7")));
+           QStringLiteral("org.mpris.MediaPlayer2.Player"), QStringLiteral("Rate"),
+           QStringLiteral("<0.75>")});
+    QTRY_COMPARE(m->session().playback.pace(), 75);
+    QVERIFY(property("Rate").contains(QStringLiteral("0.75")));
 }
 
 void TestMedia::nextAndPreviousSong() {

@@ -121,7 +121,7 @@ void TestToMidi::banksReadBackAsTheyWereChosen() {
                                         .arg(read.bank)
                                         .arg(read.program)));
                 const bool can =
-                    channel == 9 ? bank == kitBank || dialect == Dialect::GM2
+                    channel == 9 ? bank == kitBank || dialect == Dialect::GM2 || dialect == Dialect::XG
                                  : (dialect == Dialect::GM                              ? bank == 0
                                     : dialect == Dialect::GM2 || dialect == Dialect::XG ? true
                                                                                         : bank != kitBank);
