@@ -11,6 +11,7 @@
 #include "app/pages/exportpage.h"
 #include "app/pages/partspage.h"
 #include "app/pages/soundspage.h"
+#include "app/pages/standview.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/steps.h"
@@ -506,6 +507,12 @@ QList<ActionRow> MainWindow::viewRows() {
              showPage(Step::Sounds);
              m_sounds->showLevels(show);
          }},
+        {"stand",
+         tr("Stand &view"),
+         {QKeySequence(Qt::CTRL | Qt::Key_F11)},
+         "View",
+         needs::aSong,
+         [this] { (new StandView(m_session, this))->showFullScreen(); }},
         {"snags",
          tr("S&nags"),
          {QKeySequence(Qt::Key_F8)},

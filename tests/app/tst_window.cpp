@@ -10,6 +10,7 @@
 #include "app/pages/shelf.h"
 #include "app/pages/songspage.h"
 #include "app/pages/soundspage.h"
+#include "app/pages/standview.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/widgets/notespicture.h"
@@ -72,6 +73,7 @@ class TestWindow : public QObject {
     void keptMixesAreChosenByKey();
     void thePaceGrowsEachRound();
     void myFirstNoteSounds();
+    void theStandViewFollows();
     void savesAndOpensASet();
     void aDroppedSetAsksFirst();
     void whatIsBeingTypedCountsBeforeSaving();
@@ -586,6 +588,32 @@ void TestWindow::myFirstNoteSounds() {
     QTRY_VERIFY(m_session->playback.place() > heard->notes.back().start);
     m_session->playback.playFirstNote();
     QCOMPARE(said.last()[0].toString(), QStringLiteral("No note begins after this place"));
+}
+
+void TestWindow::theStandViewFollows() {
+    openDemo();
+    m_session->current.selectPart(partNamed("Clarinets"));
+    m_window->action(QStringLiteral("stand"))->trigger();
+    QTRY_VERIFY(m_window->findChild<StandView*>());
+    QPointer<StandView> stand = m_window->findChild<StandView*>();
+    QTRY_VERIFY(stand->isVisible());
+    const TempoMap& tempo = *m_session->current.song().tempo;
+    QVERIFY2(stand->shown().startsWith(
+                 QStringLiteral("Clarinets · B♭ clarinet, written 2 semitones higher\nbar 1 · Intro")),
+             qPrintable(stand->shown()));
+    const auto heard = m_session->findings.heard(m_session->current.selectedPart());
+    const int first = tempo.position(heard->notes.front().start).bar;
+    QVERIFY(first > 2);
+    QVERIFY2(stand->shown().contains(QStringLiteral("%1 bars rest").arg(first - 1)),
+             qPrintable(stand->shown()));
+    m_session->playback.seek(tempo.barStart(first - 1));
+    QTRY_VERIFY(stand->shown().contains(QStringLiteral("1 bar rest")));
+    m_session->playback.seek(heard->notes.front().start);
+    QTRY_VERIFY(!stand->shown().contains(QStringLiteral("rest")));
+    QTest::keyClick(stand, Qt::Key_Right);
+    QTRY_VERIFY(!stand->shown().contains(QStringLiteral("Intro")));
+    QTest::keyClick(stand, Qt::Key_Escape);
+    QTRY_VERIFY(!stand);
 }
 
 void TestWindow::savesAndOpensASet() {

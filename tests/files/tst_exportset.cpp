@@ -316,6 +316,8 @@ void TestExportSet::levelsAreThoseOfTheStandard() {
     Folder folder;
     Recipe recipe = plain();
     recipe.alone = true;
+    recipe.firstBar = 2;
+    recipe.lastBar = 4;
     recipe.finish.level = static_cast<Level>(level);
     recipe.finish.gainOfEach = each;
     folder.write(waltz(), recipe);
@@ -402,6 +404,8 @@ void TestExportSet::formatsAreReadByOthers() {
     Folder folder;
     Recipe recipe;
     recipe.format = static_cast<SoundFormat>(format);
+    recipe.firstBar = 2;
+    recipe.lastBar = 4;
     QCOMPARE(formatOfId(formatId(recipe.format)), std::optional(recipe.format));
     folder.write(waltz(), recipe);
     const ExportOutcome& full = *folder.of(Kind::Full);

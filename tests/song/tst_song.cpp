@@ -360,6 +360,17 @@ void TestSong::firstNotesOfParts() {
     QCOMPARE(int(firstNoteAfter(song, lead, Builder::at(1) + 1, heardOf)->key.value), 62);
     QVERIFY(!firstNoteAfter(song, lead, Builder::at(3) + 1, heardOf));
     QVERIFY(!firstNoteAfter(song, song.parts[2].id, 0, heardOf) && !firstNoteAfter(song, 99, 0, heardOf));
+    // Bars of 4/4 at 120 last two seconds: notes in bar 1 and bar 2, and at last in bar 6.
+    const Song rests = Builder().note(0, 0, 0.5, 60).note(0, 3, 0.5, 60).note(0, 11, 1, 60).song();
+    const HeardPart heard = realise(rests, rests.parts[0]);
+    const auto left = [&](double seconds) { return barsOfRest(rests, heard, Builder::at(seconds)); };
+    QCOMPARE(left(0), 0);
+    QCOMPARE(left(1), 1);
+    QCOMPARE(left(2.5), 0); // a note begins in this bar
+    QCOMPARE(left(4), 3);
+    QCOMPARE(left(9.9), 1);
+    QCOMPARE(left(11.5), 0);
+    QCOMPARE(left(13), 0); // after the last
     Song silent = song;
     silent.parts[1].mix.role = Role::Off;
     QVERIFY(firstNoteAfter(silent, lead, 0, heardOf)->harmony.empty());

@@ -31,4 +31,15 @@ firstNoteAfter(const Song& song, PartId part, Tick place,
     return found;
 }
 
+int barsOfRest(const Song& song, const HeardPart& heard, Tick place) {
+    const auto next = std::partition_point(heard.notes.begin(), heard.notes.end(),
+                                           [place](const Note& n) { return n.start < place; });
+    if (next == heard.notes.end()) return 0;
+    const bool sounds =
+        std::any_of(heard.notes.begin(), next, [place](const Note& n) { return n.end > place; });
+    const int bar = song.tempo->position(place).bar, nextBar = song.tempo->position(next->start).bar;
+    if (sounds || nextBar <= bar) return 0;
+    return nextBar - bar; // this one is counted until it is over
+}
+
 } // namespace cobbleway

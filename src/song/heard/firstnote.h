@@ -1,4 +1,5 @@
-/// The note that a part begins with after a place: what a singer asks of the piano.
+/// What a part does next after a place: the note that it begins with, what a singer asks of the piano; and
+/// how long it rests.
 #pragma once
 #include "song/heard/realise.h"
 
@@ -21,5 +22,9 @@ struct FirstNote {
 std::optional<FirstNote>
 firstNoteAfter(const Song& song, PartId part, Tick place,
                const std::function<std::shared_ptr<const HeardPart>(const Part&)>& heardOf);
+
+/// How many bars are left to rest from a place on, this one counted until it is over: 0 while a note sounds
+/// or one begins in this bar, and after the last note.
+int barsOfRest(const Song& song, const HeardPart& heard, Tick place);
 
 } // namespace cobbleway

@@ -1,0 +1,127 @@
+#include "app/pages/standview.h"
+
+#include "app/look/theme.h"
+#include "app/session/session.h"
+#include "app/widgets/notespicture.h"
+#include "app/widgets/whenshown.h"
+#include "song/heard/firstnote.h"
+#include "song/match/transposing.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace cobbleway {
+namespace {
+
+QLabel* largeLabel(double points, bool strong, const QColor& colour) {
+    auto* label = new QLabel;
+    label->setFont(textFont(points, strong ? QFont::DemiBold : QFont::Normal));
+    QPalette palette = label->palette();
+    palette.setColor(QPalette::WindowText, colour);
+    label->setPalette(palette);
+    return label;
+}
+
+/// " · B♭ clarinet: written a tone higher than it sounds".
+QString writtenText(const std::string& name) {
+    const auto instrument = transposingInstrument(name);
+    if (!instrument) return {};
+    const int semitones = -instrument->semitones; // from sounding to written
+    return QObject::tr(" · %1, written %2 semitones %3")
+        .arg(QString::fromUtf8(instrument->name.data(), static_cast<qsizetype>(instrument->name.size())))
+        .arg(std::abs(semitones))
+        .arg(semitones > 0 ? QObject::tr("higher") : QObject::tr("lower"));
+}
+
+} // namespace
+
+StandView::StandView(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
+    : QWidget(parent, Qt::Window), m_session(session), m_notes(new NotesPicture(session)),
+      m_name(largeLabel(22, true, theme().ink)), m_place(largeLabel(22, false, theme().ink)),
+      m_words(largeLabel(30, true, theme().ink)), m_next(largeLabel(20, false, theme().muted)),
+      m_rest(largeLabel(40, true, theme().action)) {
+    setAttribute(Qt::WA_DeleteOnClose);
+    setWindowTitle(tr("Stand view"));
+    setObjectName(QStringLiteral("standView"));
+    m_notes->setBarCount(4);
+    m_place->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    for (QLabel* label : {m_words, m_next, m_rest}) {
+        label->setAlignment(Qt::AlignCenter);
+        label->setWordWrap(true);
+    }
+    auto* top = new QHBoxLayout;
+    top->addWidget(m_name, 1);
+    top->addWidget(m_place);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(28, 20, 28, 24);
+    column->setSpacing(10);
+    column->addLayout(top);
+    column->addWidget(m_notes, 1);
+    column->addWidget(m_rest);
+    column->addWidget(m_words);
+    column->addWidget(m_next);
+    cobbleway::follow(session.current, allSides, this, &StandView::refresh);
+    connect(&session.current, &CurrentSet::selectionChanged, this, &StandView::refresh);
+    connect(&session.playback, &Playback::ticked, this, &StandView::follow);
+    refresh();
+    m_notes->setFocus();
+}
+
+void StandView::refresh() {
+    const Part* part = m_session.current.part();
+    m_name->setText(part ? QString::fromStdString(part->name) + writtenText(part->name) : tr("No part"));
+    m_lyrics = m_session.current.hasSong() ? *m_session.findings.derived()->lyrics(m_session.current.song())
+                                           : std::vector<LyricLine>{};
+    follow();
+}
+
+void StandView::follow() {
+    m_notes->follow();
+    const auto say = [](QLabel* label, const QString& text) {
+        label->setVisible(!text.isEmpty());
+        if (label->text() != text) label->setText(text);
+    };
+    const Part* part = m_session.current.part();
+    if (!m_session.current.hasSong() || !part) {
+        for (QLabel* label : {m_place, m_words, m_next, m_rest}) say(label, {});
+        return;
+    }
+    const Song& song = m_session.current.song();
+    const Tick place = m_session.playback.place();
+    QString where = tr("bar %1").arg(song.tempo->position(place).bar);
+    for (const Section& section : song.sections)
+        if (place >= section.start && place < section.end)
+            where += QStringLiteral(" · ") + QString::fromStdString(section.name);
+    say(m_place, where);
+    const int rest = barsOfRest(song, *m_session.findings.heard(part->id), place);
+    say(m_rest, rest == 0 ? QString() : (rest == 1 ? tr("1 bar rest") : tr("%1 bars rest").arg(rest)));
+    auto line = std::upper_bound(m_lyrics.begin(), m_lyrics.end(), place,
+                                 [](Tick t, const LyricLine& l) { return t < l.start; });
+    if (line != m_lyrics.begin()) --line;
+    say(m_words, line == m_lyrics.end() ? QString() : QString::fromStdString(line->text));
+    say(m_next, line == m_lyrics.end() || line + 1 == m_lyrics.end()
+                    ? QString()
+                    : QString::fromStdString((line + 1)->text));
+}
+
+QString StandView::shown() const {
+    QStringList lines;
+    for (const QLabel* label : {m_name, m_place, m_rest, m_words, m_next})
+        if (!label->isHidden()) lines << label->text();
+    return lines.join(QLatin1Char('\n'));
+}
+
+void StandView::keyPressEvent(QKeyEvent* event) {
+    switch (event->key()) {
+    case Qt::Key_Escape: close(); return;
+    case Qt::Key_Space: m_session.playback.togglePlay(); return;
+    case Qt::Key_Right: m_session.playback.seekSection(1); return;
+    case Qt::Key_Left: m_session.playback.seekSection(-1); return;
+    default: QWidget::keyPressEvent(event);
+    }
+}
+
+} // namespace cobbleway

@@ -1,0 +1,33 @@
+#pragma once
+#include "app/session/uses.h"
+#include "song/heard/lyrics.h"
+
+#include <QWidget>
+#include <vector>
+
+class QLabel;
+
+namespace cobbleway {
+
+class NotesPicture;
+
+/// The whole screen for whoever plays or sings: the lead's notes, its words with the next line under them,
+/// bar and section, and bars of rest counted down; to be read from two metres. Space plays, the arrow keys go
+/// from section to section, Esc closes.
+class StandView : public QWidget {
+    Q_OBJECT
+  public:
+    explicit StandView(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
+    [[nodiscard]] QString shown() const; ///< all that it says, a line each; for tests and screen readers
+
+  private:
+    void keyPressEvent(QKeyEvent* event) override;
+    void refresh();
+    void follow();
+    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
+    NotesPicture* m_notes;
+    QLabel *m_name, *m_place, *m_words, *m_next, *m_rest;
+    std::vector<LyricLine> m_lyrics;
+};
+
+} // namespace cobbleway

@@ -1,0 +1,90 @@
+#include "files/exportwords.h"
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+#include <map>
+#include <mutex>
+#include <thread>
+
+namespace cobbleway {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+/// The play lists of all folders that got sound files.
+std::vector<ExportOutcome> writePlaylists(const std::vector<SongExport>& songs, const SetOutcome& made,
+                                          const ExportOptions& options) {
+    std::map<fs::path, std::string> lists;
+    for (std::size_t s = 0; s < songs.size(); ++s)
+        for (const ExportOutcome& outcome : made.songs[s]) {
+            const ExportItem& item = songs[s].items[outcome.item];
+            if (!outcome.written || !item.isSound()) continue;
+            std::string& list = lists[outcome.path.parent_path()];
+            if (list.empty()) list = "#EXTM3U\n";
+            list += "#EXTINF:" + std::to_string(std::lround(outcome.measured.seconds)) + "," +
+                    tagsOf(songs[s].song, item, options).title + "\n" + outcome.path.filename().string() +
+                    "\n";
+        }
+    std::vector<ExportOutcome> outcomes;
+    for (const auto& [folder, text] : lists) {
+        ExportOutcome outcome;
+        outcome.path =
+            folder / (folder == options.folder ? "Play list.m3u8" : folder.filename().string() + ".m3u8");
+        std::error_code error;
+        if (fs::exists(outcome.path, error) && options.existing == Existing::Number)
+            outcome.path = freePath(outcome.path);
+        const auto done = writeFile(outcome.path, text);
+        outcome.written = done.ok();
+        if (!done) outcome.message = done.error().message();
+        outcomes.push_back(std::move(outcome));
+    }
+    return outcomes;
+}
+
+} // namespace
+
+SetOutcome writeSet(const std::vector<SongExport>& songs, const Catalogue& catalogue,
+                    const SetExportOptions& options) {
+    SetOutcome made;
+    made.songs.resize(songs.size());
+    std::mutex lock;
+    std::vector<double> progress(songs.size(), 0);
+    std::atomic<std::size_t> next{0};
+    const int cores = static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
+    const int jobs = std::clamp(options.jobs, 1, static_cast<int>(std::max<std::size_t>(1, songs.size())));
+    const auto work = [&] {
+        for (std::size_t i = next++; i < songs.size(); i = next++) {
+            ExportOptions each = options.each;
+            each.track = songs[i].number;
+            each.threads = std::max(1, cores / jobs);
+            each.progress = [&, i](double share) {
+                if (!options.progress) return;
+                const std::lock_guard hold(lock);
+                progress[i] = share;
+                double sum = 0;
+                for (const double one : progress) sum += one;
+                options.progress(sum / static_cast<double>(progress.size()));
+            };
+            each.silent = [&, i](const Error& error) {
+                const std::lock_guard hold(lock);
+                if (options.silent) options.silent(i, error);
+            };
+            made.songs[i] = writeExports(songs[i].song, catalogue, songs[i].items, each);
+            each.progress(1);
+            const std::lock_guard hold(lock);
+            if (options.done) options.done(i, made.songs[i]);
+        }
+    };
+    {
+        std::vector<std::jthread> helpers;
+        for (int i = 1; i < jobs; ++i) helpers.emplace_back(work);
+        work();
+    }
+    if (options.playlists && !options.each.stop.stop_requested())
+        made.playlists = writePlaylists(songs, made, options.each);
+    return made;
+}
+
+} // namespace cobbleway

@@ -1,0 +1,14 @@
+/// Words of what is written, which file names, tags and play lists share.
+#pragma once
+#include "files/exports.h"
+
+namespace cobbleway {
+
+/// "full", "in front": what tells an item from others of its part.
+std::string mixWord(const ExportItem& item);
+std::string partName(const Song& song, PartId id);                   ///< empty for none
+std::string paceWord(double pace);                                   ///< "70%"
+double paceOf(const ExportItem& item, const ExportOptions& options); ///< percent, 25–200
+SoundTags tagsOf(const Song& song, const ExportItem& item, const ExportOptions& options);
+
+} // namespace cobbleway
