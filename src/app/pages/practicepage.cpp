@@ -152,6 +152,10 @@ PracticePage::PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> sessi
     auto* heading = new QHBoxLayout;
     heading->addWidget(m_name);
     heading->addWidget(m_bars, 1);
+    auto* names = new QCheckBox(tr("Note names"));
+    names->setObjectName(QStringLiteral("noteNames"));
+    connect(names, &QCheckBox::toggled, this, [this](bool on) { m_notes->setLook(1, on); });
+    heading->addWidget(names);
     auto* picture = new Card;
     picture->column()->addLayout(heading);
     picture->column()->addWidget(m_notes, 1);

@@ -25,15 +25,9 @@ QLabel* largeLabel(double points, bool strong, const QColor& colour) {
     return label;
 }
 
-/// " · B♭ clarinet: written a tone higher than it sounds".
-QString writtenText(const std::string& name) {
-    const auto instrument = transposingInstrument(name);
-    if (!instrument) return {};
-    const int semitones = -instrument->semitones; // from sounding to written
-    return QObject::tr(" · %1, written %2 semitones %3")
-        .arg(QString::fromUtf8(instrument->name.data(), static_cast<qsizetype>(instrument->name.size())))
-        .arg(std::abs(semitones))
-        .arg(semitones > 0 ? QObject::tr("higher") : QObject::tr("lower"));
+/// By how many semitones a part is written above where it sounds, and for which instrument.
+std::optional<TransposingInstrument> writtenFor(const Part* part) {
+    return part ? transposingInstrument(part->name) : std::nullopt;
 }
 
 } // namespace
@@ -72,7 +66,17 @@ StandView::StandView(Uses<uses::Set, uses::Findings, uses::Playback> session, QW
 
 void StandView::refresh() {
     const Part* part = m_session.current.part();
-    m_name->setText(part ? QString::fromStdString(part->name) + writtenText(part->name) : tr("No part"));
+    const auto instrument = writtenFor(part);
+    const bool written = m_written && instrument;
+    m_notes->setLook(2.2, true, written ? -instrument->semitones : 0);
+    m_name->setText(part ? QString::fromStdString(part->name) : tr("No part"));
+    if (instrument) {
+        const QString name =
+            QString::fromUtf8(instrument->name.data(), static_cast<qsizetype>(instrument->name.size()));
+        m_name->setText(
+            m_name->text() +
+            (written ? tr(" · as written for %1") : tr(" · as it sounds (W: as written for %1)")).arg(name));
+    }
     m_lyrics = m_session.current.hasSong() ? *m_session.findings.derived()->lyrics(m_session.current.song())
                                            : std::vector<LyricLine>{};
     follow();
@@ -117,6 +121,10 @@ QString StandView::shown() const {
 void StandView::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
     case Qt::Key_Escape: close(); return;
+    case Qt::Key_W:
+        m_written = !m_written;
+        refresh();
+        return;
     case Qt::Key_Space: m_session.playback.togglePlay(); return;
     case Qt::Key_Right: m_session.playback.seekSection(1); return;
     case Qt::Key_Left: m_session.playback.seekSection(-1); return;

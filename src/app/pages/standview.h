@@ -12,8 +12,9 @@ namespace cobbleway {
 class NotesPicture;
 
 /// The whole screen for whoever plays or sings: the lead's notes, its words with the next line under them,
-/// bar and section, and bars of rest counted down; to be read from two metres. Space plays, the arrow keys go
-/// from section to section, Esc closes.
+/// bar and section, and bars of rest counted down; to be read from two metres. W names the notes as they are
+/// written for a transposing instrument, or as they sound. Space plays, the arrow keys go from section to
+/// section, Esc closes.
 class StandView : public QWidget {
     Q_OBJECT
   public:
@@ -28,6 +29,7 @@ class StandView : public QWidget {
     NotesPicture* m_notes;
     QLabel *m_name, *m_place, *m_words, *m_next, *m_rest;
     std::vector<LyricLine> m_lyrics;
+    bool m_written = false;
 };
 
 } // namespace cobbleway

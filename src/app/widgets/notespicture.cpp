@@ -31,7 +31,9 @@ void NotesPicture::refresh() {
 
 Tick NotesPicture::startTick() const { return m_session.current.song().tempo->barStart(m_firstBar); }
 Tick NotesPicture::endTick() const { return m_session.current.song().tempo->barStart(m_firstBar + m_bars); }
-QRectF NotesPicture::area() const { return QRectF(rect()).adjusted(showsDrums() ? 70 : 34, 4, -6, -22); }
+QRectF NotesPicture::area() const {
+    return QRectF(rect()).adjusted((showsDrums() ? 70 : 34) * m_scale, 4, -6, -22 * m_scale);
+}
 
 bool NotesPicture::showsDrums() const {
     const Part* part = m_session.current.part();
@@ -125,19 +127,19 @@ void NotesPicture::paintGrid(QPainter& painter, std::pair<int, int> span) const 
     const QRectF a = area();
     if (showsDrums()) paintRowNames(painter, span);
     const double step = a.height() / (span.second - span.first + 1);
-    const bool all = step * 2 > 15;
+    const bool all = step * 2 > 15 * m_scale;
     for (int key = span.first; key <= span.second && !showsDrums(); ++key) {
         const int place = key % 12; // C always; with room G, then E and A too
         if (place != 0 && !(all && (place == 4 || place == 7 || place == 9)) &&
-            !(!all && step * 6 > 15 && place == 7))
+            !(!all && step * 6 > 15 * m_scale && place == 7))
             continue;
         const double y = a.bottom() - (key - span.first + 0.5) * step;
         QColor lineColour = theme().line;
         lineColour.setAlpha(key % 12 == 0 ? 255 : 110);
         painter.setPen(QPen(lineColour, 1));
         painter.drawLine(QPointF(a.left(), y), QPointF(a.right(), y));
-        paintText(painter, QRectF(0, y - 8, 30, 16),
-                  QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(key)})), textFont(8),
+        paintText(painter, QRectF(0, y - 8 * m_scale, 30 * m_scale, 16 * m_scale),
+                  QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(key)})), textFont(8 * m_scale),
                   theme().muted, Qt::AlignRight | Qt::AlignVCenter);
     }
     for (int bar = m_firstBar; bar <= m_firstBar + m_bars; ++bar) {
@@ -145,8 +147,8 @@ void NotesPicture::paintGrid(QPainter& painter, std::pair<int, int> span) const 
         painter.setPen(QPen(theme().line, 1));
         painter.drawLine(QPointF(x, a.top()), QPointF(x, a.bottom()));
         if (bar < m_firstBar + m_bars)
-            paintText(painter, QRectF(x + 3, a.bottom() + 3, 50, 16), QString::number(bar), textFont(8.5),
-                      theme().muted);
+            paintText(painter, QRectF(x + 3, a.bottom() + 3, 50 * m_scale, 16 * m_scale),
+                      QString::number(bar), textFont(8.5 * m_scale), theme().muted);
     }
 }
 
@@ -157,8 +159,9 @@ void NotesPicture::paintRowNames(QPainter& painter, std::pair<int, int> span) co
         const double y = a.top() + (rowOfPiece(static_cast<DrumPiece>(piece)) + 0.5) * step;
         painter.setPen(QPen(theme().line, 1));
         painter.drawLine(QPointF(a.left(), y), QPointF(a.right(), y));
-        paintText(painter, QRectF(0, y - 8, 64, 16), pieceText(static_cast<DrumPiece>(piece)), textFont(8.5),
-                  theme().muted, Qt::AlignRight | Qt::AlignVCenter);
+        paintText(painter, QRectF(0, y - 8 * m_scale, 64 * m_scale, 16 * m_scale),
+                  pieceText(static_cast<DrumPiece>(piece)), textFont(8.5 * m_scale), theme().muted,
+                  Qt::AlignRight | Qt::AlignVCenter);
     }
 }
 
@@ -167,7 +170,8 @@ void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int
     const QRectF a = area();
     const bool back = layer == Layer::Back;
     const double step = a.height() / (span.second - span.first + 1);
-    const double height = back ? std::clamp(step * 0.55, 3.0, 6.0) : std::clamp(step * 1.15, 6.0, 17.0);
+    const double height =
+        back ? std::clamp(step * 0.55, 3.0, 6.0) : std::clamp(step * 1.15, 6.0, 17.0 * m_scale);
     const Tick place = m_session.playback.place(), end = endTick();
     const Tick from = layer == Layer::Sounding ? place : startTick();
     const Tick to = layer == Layer::Sounding ? std::min(place + 1, end) : end;
@@ -192,7 +196,23 @@ void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int
         }
         const double round = std::min(tall, width) / 2;
         painter.drawRoundedRect(stone, round, round);
+        if (m_named && layer == Layer::Lead && !part.source.drums) {
+            paintText(painter, QRectF(x, y - tall / 2 - 15 * m_scale, 44 * m_scale, 15 * m_scale),
+                      QString::fromStdString(keyName(
+                          Key{static_cast<std::uint8_t>(std::clamp(note.key.value + m_written, 0, 127))})),
+                      textFont(9 * m_scale, QFont::DemiBold), theme().ink);
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(colour);
+        }
     }
+}
+
+void NotesPicture::setLook(double scale, bool named, int written) {
+    m_scale = scale;
+    m_named = named;
+    m_written = written;
+    m_still = {};
+    update();
 }
 
 void NotesPicture::paintStill(const Part& lead, std::pair<int, int> span) {

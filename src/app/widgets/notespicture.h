@@ -19,6 +19,10 @@ class NotesPicture : public QWidget, public Surface {
     [[nodiscard]] int firstBar() const { return m_firstBar; }
     [[nodiscard]] int barCount() const { return m_bars; }
     void setBarCount(int bars); ///< 2–32
+    /// How large letters and notes are, 1 for the usual; whether the lead's notes have their names, and by
+    /// how many semitones those are written above where they sound.
+    void setLook(double scale, bool named, int written = 0);
+    [[nodiscard]] bool isNamed() const { return m_named; }
     [[nodiscard]] QString surfaceValue() const override;
     [[nodiscard]] std::vector<SurfaceRow> surfaceRows() const override; ///< the bars shown, with their notes
 
@@ -50,6 +54,9 @@ class NotesPicture : public QWidget, public Surface {
     int m_firstBar = 1;
     int m_bars = 8;
     double m_paintedX = -1;
+    double m_scale = 1;
+    bool m_named = false;
+    int m_written = 0;
     QPixmap m_still; ///< null: to be painted anew
 };
 
