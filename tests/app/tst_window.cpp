@@ -73,6 +73,7 @@ class TestWindow : public QObject {
     void keptMixesAreChosenByKey();
     void thePaceGrowsEachRound();
     void myFirstNoteSounds();
+    void thePartSheetIsAPdf();
     void theStandViewFollows();
     void savesAndOpensASet();
     void aDroppedSetAsksFirst();
@@ -588,6 +589,23 @@ void TestWindow::myFirstNoteSounds() {
     QTRY_VERIFY(m_session->playback.place() > heard->notes.back().start);
     m_session->playback.playFirstNote();
     QCOMPARE(said.last()[0].toString(), QStringLiteral("No note begins after this place"));
+}
+
+void TestWindow::thePartSheetIsAPdf() {
+    openDemo();
+    ExportPage* page = m_window->exportPage();
+    QTemporaryDir folder;
+    page->setFolder(folder.path());
+    page->tickOnly([](const ExportItem& item) { return item.kind == ExportItem::Kind::Sheet; });
+    QSignalSpy finished(page, &ExportPage::finished);
+    page->write();
+    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 20000);
+    QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden),
+             (QStringList{QStringLiteral("Lantern Quay - part sheet.html"),
+                          QStringLiteral("Lantern Quay - part sheet.pdf")}));
+    QFile pdf(folder.filePath(QStringLiteral("Lantern Quay - part sheet.pdf")));
+    QVERIFY(pdf.open(QIODevice::ReadOnly));
+    QVERIFY(pdf.readAll().startsWith("%PDF-") && pdf.size() > 5000);
 }
 
 void TestWindow::theStandViewFollows() {

@@ -13,6 +13,7 @@ using Kind = ExportItem::Kind;
 
 QString measuredText(const ExportItem& item, const ExportOutcome& outcome) {
     if (!outcome.written) return QString::fromStdString(outcome.message);
+    if (item.kind == Kind::Sheet) return QObject::tr("written, and as PDF");
     if (!item.isSound()) return QObject::tr("written");
     const QString loudness = outcome.measured.lufs > -100
                                  ? QObject::tr(", %1 LUFS").arg(outcome.measured.lufs, 0, 'f', 1)
@@ -77,7 +78,7 @@ ExportGrid::SongRows ExportGrid::rowsOf(const Song& song) {
     for (const Part& part : song.parts)
         if (!part.aside && part.source.drums)
             single(tr("Drum names: %1").arg(QString::fromStdString(part.name)), Kind::DrumNames, part.id);
-    single(tr("Part sheet"), Kind::Sheet);
+    single(tr("Part sheet (HTML and PDF)"), Kind::Sheet);
     return rows;
 }
 

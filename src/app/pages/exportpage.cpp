@@ -18,8 +18,10 @@
 #include <QLabel>
 #include <QMenu>
 #include <QMessageBox>
+#include <QPdfWriter>
 #include <QProgressBar>
 #include <QPushButton>
+#include <QTextDocument>
 #include <QUrl>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -36,6 +38,25 @@ struct ExportEnd {
 
 QString filesText(std::size_t count) {
     return count == 1 ? QObject::tr("1 file") : QObject::tr("%1 files").arg(count);
+}
+
+/// The same part sheet as a PDF beside the HTML file, whole or not at all; a file that is there already
+/// stays.
+void addPdf(const std::filesystem::path& html) {
+    const auto target = freePath(std::filesystem::path(html).replace_extension(".pdf"));
+    const auto bytes = readFile(html);
+    if (!bytes) return;
+    AtomicFile file(target);
+    {
+        QPdfWriter writer(QString::fromStdString(file.temporaryPath().string()));
+        writer.setPageSize(QPageSize(QPageSize::A4));
+        writer.setTitle(QString::fromStdString(html.stem().string()));
+        QTextDocument document;
+        document.setHtml(QString::fromUtf8(reinterpret_cast<const char*>(bytes.value().data()),
+                                           static_cast<qsizetype>(bytes.value().size())));
+        document.print(&writer);
+    }
+    (void)file.commit();
 }
 
 QString durationText(double seconds) {
@@ -264,7 +285,7 @@ void ExportPage::refreshRow() {
                       ? told.fileName
                       : tr("%1: %2").arg(told.fileName, told.text));
         written = written || told.result == ExportGrid::Written;
-        sound = sound || (told.result == ExportGrid::Written && told.text != tr("written"));
+        sound = sound || (told.result == ExportGrid::Written && !told.text.startsWith(tr("written")));
     }
     if (lines.isEmpty() && static_cast<std::size_t>(song) < m_session.current.set().songs.size()) {
         std::set<std::string> taken;
@@ -436,6 +457,10 @@ void ExportPage::writeSongs(const std::vector<SongExport>& songs, const std::vec
                 end.silent << QString::fromStdString(error.message());
             };
             end.made = writeSet(songs, catalogue, options);
+            for (std::size_t i = 0; i < songs.size(); ++i)
+                for (const ExportOutcome& outcome : end.made.songs[i])
+                    if (outcome.written && songs[i].items[outcome.item].kind == ExportItem::Kind::Sheet)
+                        addPdf(outcome.path);
             return end;
         },
         [this, songs, places](const Result<ExportEnd>& ended) {
