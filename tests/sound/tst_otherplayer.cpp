@@ -137,11 +137,17 @@ void TestOtherPlayer::theGameMusic() {
         const double difference = db(rms(cut(ours, 0, 0, 15)) + rms(cut(ours, 1, 0, 15)),
                                      rms(cut(theirs, 0, 0, 15)) + rms(cut(theirs, 1, 0, 15)));
         qInfo("%s: %+.2f dB", qPrintable(names[i]), difference);
-        QVERIFY(std::abs(difference) < 0.5);
-        close += std::abs(difference) < 0.1;
+        // Where tracks share a channel and each says its own, each keeps its own here; a device has one
+        // state.
+        std::set<std::pair<int, int>> channels;
+        const bool shared = std::any_of(song.parts.begin(), song.parts.end(), [&](const Part& part) {
+            return !part.aside && !channels.emplace(part.source.port, part.source.channel.value).second;
+        });
+        QVERIFY(std::abs(difference) < (shared ? 0.5 : 0.1));
+        close += !shared;
         ++all;
     }
-    QVERIFY2(close >= all - 1, qPrintable(QStringLiteral("%1 of %2").arg(close).arg(all)));
+    QVERIFY2(close * 2 > all, qPrintable(QStringLiteral("%1 of %2").arg(close).arg(all)));
 }
 
 QTEST_GUILESS_MAIN(TestOtherPlayer)
