@@ -512,7 +512,12 @@ QList<ActionRow> MainWindow::viewRows() {
          {QKeySequence(Qt::CTRL | Qt::Key_F11)},
          "View",
          needs::aSong,
-         [this] { (new StandView(m_session, this))->showFullScreen(); }},
+         [this] {
+             auto* stand = findChild<StandView*>();
+             if (!stand) stand = new StandView(m_session, this);
+             stand->showFullScreen();
+             stand->activateWindow();
+         }},
         {"snags",
          tr("S&nags"),
          {QKeySequence(Qt::Key_F8)},

@@ -156,6 +156,11 @@ class TestMonkey : public QObject {
                               ? qEnvironmentVariableIntValue("COBBLEWAY_MONKEY_STEPS")
                               : 700;
         Monkey monkey(driver, seed);
+        QTimer popups; // a context menu waits for an answer that no step gives
+        connect(&popups, &QTimer::timeout, this, [] {
+            if (QWidget* popup = QApplication::activePopupWidget()) popup->close();
+        });
+        popups.start(100);
         for (int i = 0; i < steps; ++i) {
             monkey.step();
             for (const auto& song : driver.session().current.set().songs)

@@ -457,10 +457,6 @@ void ExportPage::writeSongs(const std::vector<SongExport>& songs, const std::vec
                 end.silent << QString::fromStdString(error.message());
             };
             end.made = writeSet(songs, catalogue, options);
-            for (std::size_t i = 0; i < songs.size(); ++i)
-                for (const ExportOutcome& outcome : end.made.songs[i])
-                    if (outcome.written && songs[i].items[outcome.item].kind == ExportItem::Kind::Sheet)
-                        addPdf(outcome.path);
             return end;
         },
         [this, songs, places](const Result<ExportEnd>& ended) {
@@ -473,8 +469,12 @@ void ExportPage::writeSongs(const std::vector<SongExport>& songs, const std::vec
                     for (std::size_t i = 0; i < song.items.size(); ++i)
                         outcomes.push_back({i, false, {}, {}, ended.error().message()});
                 }
-            for (std::size_t i = 0; i < songs.size(); ++i)
+            for (std::size_t i = 0; i < songs.size(); ++i) {
+                for (const ExportOutcome& outcome : end.made.songs[i])
+                    if (outcome.written && songs[i].items[outcome.item].kind == ExportItem::Kind::Sheet)
+                        addPdf(outcome.path); // Qt lays out text on this thread alone
                 m_grid->takeOutcomes(places[i], songs[i].items, end.made.songs[i]);
+            }
             takeEnd(end.made, end.silent);
         });
 }

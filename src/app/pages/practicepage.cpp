@@ -149,6 +149,7 @@ PracticePage::PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> sessi
     m_name = titleLabel();
     m_bars = mutedLabel();
     m_bars->setWordWrap(false);
+    m_bars->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred); // cut before the box beside it is
     auto* heading = new QHBoxLayout;
     heading->addWidget(m_name);
     heading->addWidget(m_bars, 1);
