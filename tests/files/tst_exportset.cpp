@@ -163,7 +163,7 @@ class TestExportSet : public QObject {
   private Q_SLOTS:
     void stemsSumToTheMix();
     void withoutAndAloneSumToAll();
-    void paceMovesEveryNote();
+    void paceStretchesTime();
     void keyMovesByATone();
     void countInOfTwoBars();
     void clicksOnEveryBeat();
@@ -218,7 +218,7 @@ void TestExportSet::withoutAndAloneSumToAll() {
                        folder.sound(Kind::Full)) <= -90);
 }
 
-void TestExportSet::paceMovesEveryNote() {
+void TestExportSet::paceStretchesTime() {
     // The test font's programs are sines; a note begins where the sound rises from silence.
     Folder folder;
     Recipe recipe = plain();
@@ -240,7 +240,7 @@ void TestExportSet::paceMovesEveryNote() {
     const auto normal = startsOf(folder.sound(Kind::Full, 0, 100)),
                slow = startsOf(folder.sound(Kind::Full, 0, 50));
     QVERIFY(!normal.empty());
-    QCOMPARE(slow.size() >= normal.size(), true);
+    QVERIFY(slow.size() >= normal.size());
     QVERIFY(std::abs(slow.front() - 2 * normal.front()) < 0.003); // events fall on blocks of 64 frames
     const double tail = folder.sound(Kind::Full, 0, 50).seconds() - 2 * song.seconds();
     QVERIFY(tail > 0 && tail < 3);
@@ -322,7 +322,6 @@ void TestExportSet::levelsAreThoseOfTheStandard() {
     recipe.finish.gainOfEach = each;
     folder.write(waltz(), recipe);
     const double aim = level == int(Level::Lufs16) ? -16 : level == int(Level::Lufs23) ? -23 : -18;
-    double gain = 0;
     for (const auto& outcome : folder.outcomes) {
         const auto [lufs, truePeak] = measured(read(outcome.path));
         QVERIFY2(truePeak <= -0.9, qPrintable(QString::number(truePeak)));
@@ -333,7 +332,6 @@ void TestExportSet::levelsAreThoseOfTheStandard() {
         if (level != int(Level::Peak) && (each || whole) && truePeak < -1.2)
             QVERIFY(std::abs(lufs - aim) < 0.1);
     }
-    (void)gain;
 }
 
 void TestExportSet::truePeaksAreThoseOfTheLibrary() {
@@ -503,7 +501,9 @@ void TestExportSet::keptMixes() {
     const Song many = edits::keepMixOfEveryPart(plainly);
     QCOMPARE(many.mixes.size(), std::size_t{7});
     QVERIFY(edits::keepMixOfEveryPart(many) == many);
-    QCOMPARE(edits::renameMix(many, "Bass alone", "Quiet bass").mixes.back().name == "Quiet bass", false);
+    const Song renamed = edits::renameMix(many, "Bass alone", "Quiet bass"); // the name is taken
+    QVERIFY(std::any_of(renamed.mixes.begin(), renamed.mixes.end(),
+                        [](const KeptMix& mix) { return mix.name == "Quiet bass 2"; }));
     QCOMPARE(edits::removeMix(many, "Quiet bass").mixes.size(), std::size_t{6});
     // They are written, named, and kept in projects.
     Folder folder;
@@ -631,10 +631,7 @@ void TestExportSet::stoppingLeavesWholeFilesAlone() {
         QDir(QString::fromStdString(folder.path().string())).entryList(QDir::Files | QDir::Hidden);
     QCOMPARE(left, QStringList{QStringLiteral("Lantern Quay.mid")}); // written before; no debris
     for (const ExportOutcome& outcome : outcomes)
-        if (!outcome.written)
-            QCOMPARE(outcome.message.substr(0, 7) == "Stopped" ||
-                         outcome.message.find("Stopped") != std::string::npos,
-                     true);
+        if (!outcome.written) QVERIFY(outcome.message.find("Stopped") != std::string::npos);
 }
 
 void TestExportSet::wordsAndSheets() {

@@ -1,7 +1,5 @@
 #include "song/match/namewords.h"
 
-#include "song/match/plainwords.h"
-
 #include <algorithm>
 #include <array>
 #include <map>
@@ -731,153 +729,6 @@ std::optional<NameSense> withSlips(const std::string& word) {
     return best;
 }
 
-struct Kana {
-    std::string_view from, to;
-};
-
-// The longer before the shorter that they hold.
-constexpr Kana kana[] = {{"рояль", "piano"},
-                         {"Рояль", "piano"},
-                         {"РОЯЛЬ", "piano"},
-                         {"Flügel ", "piano"},
-                         {"flügel ", "piano"},
-                         {"FLÜGEL ", "piano"},
-                         {"イングリッシュ", "english"},
-                         {"コーラングレ", "cor anglais"},
-                         {"コールアングレ", "cor anglais"},
-                         {"コントラバス", "contrabass"},
-                         {"コントラファゴット", "contrabassoon"},
-                         {"ウッドベース", "upright bass"},
-                         {"ヴァイオリン", "violin"},
-                         {"バイオリン", "violin"},
-                         {"ヴィオラ", "viola"},
-                         {"ビオラ", "viola"},
-                         {"チェロ", "cello"},
-                         {"ハープシコード", "harpsichord"},
-                         {"チェンバロ", "cembalo"},
-                         {"ハーモニカ", "harmonica"},
-                         {"ハープ", "harp"},
-                         {"ティンパニー", "timpani"},
-                         {"ティンパニ", "timpani"},
-                         {"パンフルート", "pan flute"},
-                         {"フルート", "flute"},
-                         {"ピッコロ", "piccolo"},
-                         {"リコーダー", "recorder"},
-                         {"オーボエ", "oboe"},
-                         {"クラリネット", "clarinet"},
-                         {"ファゴット", "bassoon"},
-                         {"バスーン", "bassoon"},
-                         {"サクソフォーン", "sax"},
-                         {"サクソフォン", "sax"},
-                         {"サキソフォン", "sax"},
-                         {"サックス", "sax"},
-                         {"フリューゲルホルン", "flugelhorn"},
-                         {"フリューゲル", "flugelhorn"},
-                         {"ホルン", "horn"},
-                         {"トランペット", "trumpet"},
-                         {"コルネット", "cornet"},
-                         {"トロンボーン", "trombone"},
-                         {"チューバ", "tuba"},
-                         {"ユーフォニアム", "euphonium"},
-                         {"ユーフォニウム", "euphonium"},
-                         {"エレキベース", "electric bass"},
-                         {"エレキギター", "electric guitar"},
-                         {"エレキ", "electric"},
-                         {"エレクトリック", "electric"},
-                         {"エレピ", "electric piano"},
-                         {"アコースティック", "acoustic"},
-                         {"アコギ", "acoustic guitar"},
-                         {"クラシック", "classical"},
-                         {"ガットギター", "classical guitar"},
-                         {"ディストーション", "distortion"},
-                         {"オーバードライブ", "overdrive"},
-                         {"クリーン", "clean"},
-                         {"ミュート", "muted"},
-                         {"ギター", "guitar"},
-                         {"ベース", "bass"},
-                         {"シンセ", "synth"},
-                         {"ドラムス", "drums"},
-                         {"ドラム", "drums"},
-                         {"打楽器", "percussion"},
-                         {"パーカッション", "percussion"},
-                         {"スネア", "snare"},
-                         {"バスドラ", "bass drum"},
-                         {"ハイハット", "hihat"},
-                         {"シンバル", "cymbal"},
-                         {"タンバリン", "tambourine"},
-                         {"スチールドラム", "steel drum"},
-                         {"スティールパン", "steel pan"},
-                         {"グランドピアノ", "piano"},
-                         {"ピアノ", "piano"},
-                         {"ローズ", "rhodes"},
-                         {"クラビネット", "clavinet"},
-                         {"パイプオルガン", "pipe organ"},
-                         {"教会", "church"},
-                         {"オルガン", "organ"},
-                         {"アコーディオン", "accordion"},
-                         {"バンドネオン", "bandoneon"},
-                         {"合唱", "choir"},
-                         {"コーラス", "choir"},
-                         {"クワイア", "choir"},
-                         {"ボーカル", "vocal"},
-                         {"ヴォーカル", "vocal"},
-                         {"ボイス", "voice"},
-                         {"歌", "voice"},
-                         {"声", "voice"},
-                         {"ソプラノ", "soprano"},
-                         {"メゾ", "mezzo"},
-                         {"アルト", "alto"},
-                         {"テノール", "tenor"},
-                         {"テナー", "tenor"},
-                         {"バリトン", "baritone"},
-                         {"バス", "bass"},
-                         {"ストリングス", "strings"},
-                         {"弦楽", "strings"},
-                         {"弦", "strings"},
-                         {"ピチカート", "pizzicato"},
-                         {"ピッツィカート", "pizzicato"},
-                         {"トレモロ", "tremolo"},
-                         {"オーケストラヒット", "orchestra hit"},
-                         {"オーケストラ", "orchestra"},
-                         {"ブラス", "brass"},
-                         {"金管", "brass"},
-                         {"グロッケンシュピール", "glockenspiel"},
-                         {"グロッケン", "glockenspiel"},
-                         {"鉄琴", "glockenspiel"},
-                         {"木琴", "xylophone"},
-                         {"シロフォン", "xylophone"},
-                         {"マリンバ", "marimba"},
-                         {"ヴィブラフォン", "vibraphone"},
-                         {"ビブラフォン", "vibraphone"},
-                         {"チェレスタ", "celesta"},
-                         {"オルゴール", "music box"},
-                         {"チューブラーベル", "tubular bells"},
-                         {"チューブラ", "tubular bells"},
-                         {"鐘", "bells"},
-                         {"尺八", "shakuhachi"},
-                         {"琴", "koto"},
-                         {"箏", "koto"},
-                         {"三味線", "shamisen"},
-                         {"太鼓", "taiko"},
-                         {"篠笛", "flute"},
-                         {"笛", "flute"},
-                         {"バグパイプ", "bagpipe"},
-                         {"マンドリン", "mandolin"},
-                         {"バンジョー", "banjo"},
-                         {"ウクレレ", "ukulele"},
-                         {"シタール", "sitar"},
-                         {"オカリナ", "ocarina"},
-                         {"カリンバ", "kalimba"},
-                         {"フィドル", "fiddle"},
-                         {"口笛", "whistle"},
-                         {"リード", "lead"},
-                         {"パッド", "pad"},
-                         {"鍵盤", "keyboard"},
-                         {"キーボード", "keyboard"},
-                         {"リュート", "lute"},
-                         {"ソロ", "solo"},
-                         {"伴奏", " "}};
-
 } // namespace
 
 std::optional<NameSense> senseOf(const std::string& words) {
@@ -897,18 +748,6 @@ int programWith(int program, unsigned marks) {
     for (const Way& way : ways)
         if (way.program == program && (marks & way.marks) == way.marks) return way.becomes;
     return program;
-}
-
-std::string withoutKana(const std::string& name) {
-    if (std::all_of(name.begin(), name.end(), [](char c) { return static_cast<unsigned char>(c) < 0x80; }))
-        return name;
-    std::string text = composed(name) + " ";
-    for (const Kana& word : kana)
-        for (std::size_t at = 0; (at = text.find(word.from, at)) != std::string::npos;) {
-            text.replace(at, word.from.size(), " " + std::string(word.to) + " ");
-            at += word.to.size() + 2;
-        }
-    return text;
 }
 
 } // namespace cobbleway
