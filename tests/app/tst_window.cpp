@@ -451,7 +451,10 @@ void TestWindow::exportsAllSongsByKeys() {
     ExportPage* page = m_window->exportPage();
     QTemporaryDir folder;
     page->setFolder(folder.path());
+    auto* stretch = m_window->findChild<QComboBox*>(QStringLiteral("exportStretch"));
+    stretch->setCurrentIndex(1); // the loop, which belongs to one song
     page->showAllSongs(true);
+    QCOMPARE(stretch->currentIndex(), 0);
     auto* grid = named<QTreeView>("exportList");
     QVERIFY(!grid->rootIndex().isValid());
     QCOMPARE(grid->model()->rowCount(), 2);

@@ -15,6 +15,7 @@
 #include <QLineEdit>
 #include <QRegularExpression>
 #include <QSpinBox>
+#include <QStandardItemModel>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -109,6 +110,7 @@ void ExportOptionsPanel::addSound(QVBoxLayout* column) {
     row(column, tr("Loudness"), m_level);
     row(column, tr("Gain"), m_gain);
     row(column, tr("Paces"), m_paces);
+    m_stretch->setObjectName(QStringLiteral("exportStretch"));
     row(column, tr("Range"), m_stretch);
     row(column, tr("Count-in"), m_countIn);
     auto* ticks = new QHBoxLayout;
@@ -225,6 +227,14 @@ std::optional<std::pair<Tick, Tick>> ExportOptionsPanel::stretch() const {
     const Loop& loop = m_session.playback.loop();
     if (m_stretch->currentData().toInt() != TheLoop || loop.end <= loop.start) return std::nullopt;
     return std::pair(loop.start, loop.end);
+}
+
+void ExportOptionsPanel::allowLoop(bool allowed) {
+    if (!allowed && m_stretch->currentData().toInt() == TheLoop)
+        m_stretch->setCurrentIndex(m_stretch->findData(WholeSong));
+    qobject_cast<QStandardItemModel*>(m_stretch->model())
+        ->item(m_stretch->findData(TheLoop))
+        ->setEnabled(allowed);
 }
 
 void ExportOptionsPanel::take(const Recipe& recipe) {

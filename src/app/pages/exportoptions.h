@@ -21,6 +21,7 @@ class ExportOptionsPanel : public FocusScroll {
     [[nodiscard]] Recipe recipe() const;
     /// The loop, where that is what is to be written.
     [[nodiscard]] std::optional<std::pair<Tick, Tick>> stretch() const;
+    void allowLoop(bool allowed); ///< a loop belongs to the song that is shown alone
     /// Sets the fields; ticks of files are left out.
     void take(const Recipe& recipe);
     [[nodiscard]] std::filesystem::path folder() const;

@@ -230,6 +230,7 @@ void ExportPage::refresh() {
     m_songs->setVisible(songs > 1);
     if (songs <= 1) m_all = false;
     m_view->showSong(m_all ? -1 : m_session.current.songIndex());
+    m_options->allowLoop(!m_all);
     m_options->refreshMidi();
     refreshCount();
 }
@@ -238,7 +239,8 @@ void ExportPage::refreshCount() {
     const auto songs = ticked();
     std::size_t files = 0;
     double seconds = 0, work = 0, bytes = 0;
-    const ExportOptions options = optionsOf(m_options->recipe(), {});
+    ExportOptions options = optionsOf(m_options->recipe(), {});
+    options.stretch = m_options->stretch();
     ExportOptions plain = options;
     plain.finish = {};
     for (const SongExport& song : songs) {
@@ -431,7 +433,7 @@ void ExportPage::writeSongs(const std::vector<SongExport>& songs, const std::vec
     refreshCount();
     SetExportOptions options;
     options.each = optionsOf(m_options->recipe(), m_options->folder());
-    if (!m_all) options.each.stretch = m_options->stretch();
+    options.each.stretch = m_options->stretch();
     options.each.stop = m_stopSource.get_token();
     options.each.existing = existing;
     options.each.album = m_session.current.set().name;
