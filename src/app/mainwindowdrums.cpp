@@ -266,7 +266,7 @@ void MainWindow::writeNames(const QString& path, bool all) {
         const Song& song = m_session.current.song();
         const auto view = m_session.findings.derived()->drums(song, *part, m_session.sounds.catalogue());
         for (const DrumNote& note :
-             drumNotesOf(song, *part, *m_session.findings.matchOf(part->id), view->kit, *view->hits, true))
+             drumNotesOf(*part, *m_session.findings.matchOf(part->id), view->kit, *view->hits, true))
             names[note.key.value] = note.name;
     }
     QString target = path;

@@ -1,5 +1,6 @@
 #include "cli/describe.h"
 
+#include "midi/devicemessages.h"
 #include "midi/gm.h"
 #include "song/derived.h"
 #include "song/heard/lyrics.h"

@@ -47,8 +47,7 @@ Json drumsJson(const Song& song, const Catalogue& catalogue) {
         const PartKit kit = partKitOf(matches[i], ordered);
         const DrumHits hits = drumHitsOf(song, part.source, part.recipe);
         Json notes = Json::array(), kits = Json::array();
-        for (const DrumNote& note : drumNotesOf(song, part, matches[i], kit, hits))
-            notes.push_back(noteJson(note));
+        for (const DrumNote& note : drumNotesOf(part, matches[i], kit, hits)) notes.push_back(noteJson(note));
         for (const KitFit& fit : kitsFor(part, hits, ordered)) {
             kits.push_back(kitJson(fit.sound, ordered));
             kits.back()["sounding_hits"] = fit.sounding;

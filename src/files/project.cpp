@@ -125,6 +125,8 @@ json songJson(const Song& song) {
     }
     if (!song.effects.empty()) j["effects"] = effectsJson(song.effects);
     if (!song.fontOrder.empty()) j["fontOrder"] = song.fontOrder;
+    for (const DialectFrom& from : *song.dialects)
+        j["dialects"].push_back({from.tick, from.port, dialectName(from.dialect)});
     for (std::size_t i = 0; i < song.made.size(); ++i) {
         const auto& [event, track] = song.made[i];
         j["made"].push_back({track, event.tick, event.status, event.data1, event.data2, event.port});
@@ -308,6 +310,14 @@ Dialect dialectNamed(const std::string& name, Dialect otherwise) {
     return otherwise;
 }
 
+void takeDialects(Song& song, const json& j) {
+    std::vector<DialectFrom> dialects;
+    for (const json& from : j.value("dialects", json::array()))
+        dialects.push_back({from.at(0).get<Tick>(), from.at(1).get<int>(),
+                            dialectNamed(from.at(2).get<std::string>(), Dialect::None)});
+    song.dialects = Shared(std::move(dialects));
+}
+
 void takeMixes(Song& song, const json& j) {
     if (!j.contains("mixes")) return;
     std::set<std::string> taken;
@@ -330,6 +340,7 @@ Result<Song> songFrom(const json& j, const std::string& where, int version) {
                          j.value("encoding", std::string()));
     song.title = validUtf8(j.at("title").get<std::string>());
     song.dialect = dialectNamed(j.value("dialect", std::string()), song.dialect);
+    takeDialects(song, j);
     song.masterVolume = std::clamp(j.value("masterVolume", song.masterVolume), 0.0, 1.0);
     song.keyShift = std::clamp(j.at("keyShift").get<int>(), -24, 24);
     song.backDb = std::clamp(j.at("backDb").get<double>(), -40.0, 0.0);

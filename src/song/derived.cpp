@@ -109,6 +109,7 @@ struct MatchKey {
     bool drums = false;
     std::string encoding;
     Dialect dialect = Dialect::None;
+    Shared<std::vector<DialectFrom>> dialects;
     Tick quarter = 0;
     CatalogueKey catalogue;
     bool operator==(const MatchKey&) const = default;
@@ -294,6 +295,7 @@ struct Derived::Store {
                 part.source.drums,
                 song.encoding,
                 song.dialect,
+                song.dialects,
                 song.tempo->quarter(),
                 {ordered}};
     }
@@ -341,7 +343,7 @@ struct Derived::Store {
                          const PartMatch& matched) {
         return get(song, part, &PartSlots::drums, DrumsKey{match, {song, part}, part.recipe}, [&] {
             DrumView view{partKitOf(matched, match.catalogue.catalogue), drumHits(song, part), {}};
-            view.notes = drumNotesOf(song, part, matched, view.kit, *view.hits);
+            view.notes = drumNotesOf(part, matched, view.kit, *view.hits);
             return view;
         });
     }

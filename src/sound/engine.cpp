@@ -102,6 +102,15 @@ void Lanes::sendState(std::size_t slot) {
         if (state.nrpn) again(number);
     for (const std::uint8_t number : {cc::rpnLsb, cc::rpnMsb})
         if (!state.nrpn) again(number);
+    for (std::uint8_t key = 0; key < state.keyTuning.size(); ++key)
+        if (state.keyTuning[key] != 0)
+            send(slot, {0, lanemessage::tuneKey, key, static_cast<std::uint8_t>(state.keyTuning[key] + 100)});
+    const auto device = [&](std::uint8_t message, int value) {
+        send(slot,
+             {0, message, static_cast<std::uint8_t>(value >> 8), static_cast<std::uint8_t>(value & 0xFF)});
+    };
+    if (state.tuning != 0) device(lanemessage::tuneAll, state.tuning + 1000);
+    if (state.volume != 0xFFFF) device(lanemessage::volume, state.volume);
     if (state.mono) control(cc::mono, 1);
     if (state.bend != 8192)
         send(slot, {0, 0xE0, static_cast<std::uint8_t>(state.bend & 0x7F),

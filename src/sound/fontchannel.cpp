@@ -57,6 +57,17 @@ void FontChannel::play(std::uint8_t status, std::uint8_t data1, std::uint8_t dat
         m_bend = data1 | (data2 << 7);
         setBend();
         break;
+    case 0xF0: takeDevice(status, data1, data2); break;
+    default: break;
+    }
+}
+
+void FontChannel::takeDevice(std::uint8_t message, std::uint8_t data1, std::uint8_t data2) {
+    const int both = data1 << 8 | data2;
+    switch (message) {
+    case lanemessage::tuneKey: m_keyTuning[data1 % 12] = static_cast<std::int8_t>(data2 - 100); break;
+    case lanemessage::tuneAll: m_deviceTuning = both - 1000; return setTuning();
+    case lanemessage::volume: m_deviceVolume = both; return setVolume();
     default: break;
     }
 }
@@ -71,6 +82,7 @@ void FontChannel::startNote(int key, int velocity) {
         if (m_glides && m_lastKey >= 0) fluid_synth_cc(m_synth, m_channel, cc::portamentoControl, m_lastKey);
     }
     fluid_synth_noteon(m_synth, m_channel, key, velocity);
+    tuneNote(key);
     m_lastKey = key;
 }
 
@@ -89,6 +101,7 @@ void FontChannel::endNote(int key) {
     const Held back = m_held[m_heldCount - 1];
     if (m_glides) fluid_synth_cc(m_synth, m_channel, cc::portamentoControl, key);
     fluid_synth_noteon(m_synth, m_channel, back.key, back.velocity);
+    tuneNote(back.key);
     m_lastKey = back.key;
 }
 
@@ -97,18 +110,23 @@ void FontChannel::endAll() {
     fluid_synth_all_notes_off(m_synth, m_channel);
 }
 
-/// As libfluidsynth does within a channel: the voices are released quickly.
-void FontChannel::stop(int key) {
-    constexpr float quickly = -200; // timecents, as libfluidsynth has it
+template <class Take> void FontChannel::eachVoiceOn(int key, Take take) const {
     std::array<fluid_voice_t*, mostVoices> voices{};
     fluid_synth_get_voicelist(m_synth, voices.data(), mostVoices, -1);
     for (fluid_voice_t* voice : voices) {
         if (!voice) break;
-        if (fluid_voice_get_channel(voice) != m_channel || fluid_voice_get_key(voice) != key) continue;
+        if (fluid_voice_get_channel(voice) == m_channel && fluid_voice_get_key(voice) == key) take(voice);
+    }
+}
+
+/// As libfluidsynth does within a channel: the voices are released quickly.
+void FontChannel::stop(int key) {
+    constexpr float quickly = -200; // timecents, as libfluidsynth has it
+    eachVoiceOn(key, [this](fluid_voice_t* voice) {
         fluid_voice_gen_set(voice, GEN_VOLENVRELEASE, quickly);
         fluid_voice_update_param(voice, GEN_VOLENVRELEASE);
         fluid_synth_stop(m_synth, fluid_voice_get_id(voice));
-    }
+    });
 }
 
 void FontChannel::release() {
@@ -211,7 +229,28 @@ void FontChannel::setBend() {
 
 void FontChannel::setTuning() {
     set(GEN_COARSETUNE, m_coarse - centre);
-    set(GEN_FINETUNE, (m_fine - 8192) / 8192.0 * 100);
+    set(GEN_FINETUNE, (m_fine - 8192) / 8192.0 * 100 + m_deviceTuning / 10.0);
+}
+
+/// By the law of a channel's volume: 40·log10 (GM developer guidelines), here in centibels.
+void FontChannel::setVolume() {
+    constexpr double silence = 1440;
+    const double share = m_deviceVolume / 65535.0;
+    set(GEN_ATTENUATION, share > 0 ? std::min(silence, -400 * std::log10(share)) : silence);
+}
+
+/// Tunes the voices that a note has just begun: libfluidsynth makes tunings of its own with room from the
+/// heap.
+void FontChannel::tuneNote(int key) {
+    const int cents = m_keyTuning[static_cast<std::size_t>(key) % 12];
+    if (cents == 0) return;
+    unsigned newest = 0; // others on the key are from before, and tuned
+    eachVoiceOn(key, [&](fluid_voice_t* voice) { newest = std::max(newest, fluid_voice_get_id(voice)); });
+    eachVoiceOn(key, [&](fluid_voice_t* voice) {
+        if (fluid_voice_get_id(voice) != newest) return;
+        fluid_voice_gen_incr(voice, GEN_FINETUNE, static_cast<float>(cents));
+        fluid_voice_update_param(voice, GEN_FINETUNE);
+    });
 }
 
 /// RP-036: left = cos(π/2·(v−1)/126), v at least 1. The font's own law spans −50 % to +50 % by a sine of the
@@ -240,6 +279,7 @@ void FontChannel::setAgain() {
     m_parameter = noParameter;
     setPan(m_pan);
     setTuning();
+    setVolume();
     for (std::size_t i = 0; i < m_sound.size(); ++i)
         if (m_sound[i] != centre) setSound(firstSound + static_cast<int>(i), m_sound[i]);
     setGlide();

@@ -19,6 +19,8 @@ namespace cobbleway {
 ///   from that key. The time is `glideMilliseconds()`.
 /// - Sound controllers 71 to 78 and the NRPNs of GS and XG that mean the same shift what the font says,
 /// from 64.
+/// - The device's volume and tuning, and the tuning of a key of the octave (lanemessage), from the next note
+/// on.
 /// - The soft pedal (67) softens notes that are struck while it is down.
 class FontChannel {
   public:
@@ -43,6 +45,10 @@ class FontChannel {
     void stepParameter(int by);
     void setBend();
     void setTuning();
+    void takeDevice(std::uint8_t message, std::uint8_t data1, std::uint8_t data2);
+    void setVolume();
+    void tuneNote(int key);
+    template <class Take> void eachVoiceOn(int key, Take take) const;
     void setPan(int value);
     void setSound(int controller, int value);
     void setGlide();
@@ -58,6 +64,9 @@ class FontChannel {
     int m_range = 200; ///< cents
     int m_fine = 8192, m_coarse = 64;
     int m_pan = 64;
+    int m_deviceTuning = 0;                    ///< tenths of a cent
+    int m_deviceVolume = 0xFFFF;               ///< 0xFFFF is full
+    std::array<std::int8_t, 12> m_keyTuning{}; ///< cents
     int m_parameterMsb = 127, m_parameterLsb = 127, m_parameter = noParameter;
     std::array<std::uint8_t, 8> m_sound{}; ///< controllers 71 to 78
     bool m_soft = false, m_mono = false, m_glides = false;

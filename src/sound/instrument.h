@@ -50,8 +50,8 @@ class Instrument {
     Instrument& operator=(const Instrument&) = delete;
     virtual ~Instrument() = default;
 
-    /// Takes a channel message for a slot; the channel in `status` is not looked at. Bank select and program
-    /// change are not followed: see choose().
+    /// Takes a channel message for a slot, or one of `lanemessage`; the channel in `status` is not looked at.
+    /// Bank select and program change are not followed: see choose().
     virtual void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) = 0;
     /// The sound of notes that begin from now on.
     virtual void choose(int slot, const InstrumentSound& sound) = 0;

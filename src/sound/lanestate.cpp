@@ -36,6 +36,19 @@ void LaneState::take(const TimedEvent& event) {
     case 0xC0: sound = event.data1; break;
     case 0xD0: pressure = event.data1; break;
     case 0xE0: bend = static_cast<std::int16_t>(event.data1 | (event.data2 << 7)); break;
+    case 0xF0: takeDevice(event); break;
+    default: break;
+    }
+}
+
+void LaneState::takeDevice(const TimedEvent& event) {
+    const int both = event.data1 << 8 | event.data2;
+    switch (event.status) {
+    case lanemessage::tuneKey:
+        keyTuning[event.data1 % 12] = static_cast<std::int8_t>(event.data2 - 100);
+        break;
+    case lanemessage::tuneAll: tuning = static_cast<std::int16_t>(both - 1000); break;
+    case lanemessage::volume: volume = static_cast<std::uint16_t>(both); break;
     default: break;
     }
 }

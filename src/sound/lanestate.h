@@ -19,6 +19,13 @@ struct TimedEvent {
 };
 static_assert(sizeof(TimedEvent) == 8);
 
+/// What a lane is told besides channel messages: states that MIDI 1.0 leaves undefined within a file.
+namespace lanemessage {
+inline constexpr std::uint8_t tuneKey = 0xF4; ///< data1: key of the octave, 0 is C; data2: cents + 100
+inline constexpr std::uint8_t tuneAll = 0xF5; ///< data1·256 + data2: tenths of a cent + 1000
+inline constexpr std::uint8_t volume = 0xF9;  ///< of the device; data1·256 + data2: 65535 is full
+} // namespace lanemessage
+
 /// The sound controller (71 to 78) that an NRPN of GS and XG with MSB 1 means (manufacturers' published
 /// convention); −1 for none.
 int soundControllerOf(int nrpnLsb);
@@ -33,12 +40,16 @@ struct LaneState {
     std::array<std::uint8_t, 128> velocity; ///< of the notes that sound, 0 for none
     std::int16_t bend = 8192, pressure = -1;
     std::uint8_t sound = 0;
+    std::array<std::int8_t, 12> keyTuning{}; ///< cents, by key of the octave
+    std::int16_t tuning = 0;                 ///< tenths of a cent
+    std::uint16_t volume = 0xFFFF;           ///< of the device
 
     LaneState();
     void take(const TimedEvent& event);
     bool operator==(const LaneState&) const = default;
 
   private:
+    void takeDevice(const TimedEvent& event);
     void control(std::uint8_t number, std::uint8_t value);
     void setParameter(std::uint8_t value, bool fine);
     void stepParameter(int by);

@@ -31,7 +31,7 @@ void PluginInstrument::play(int slot, std::uint8_t status, std::uint8_t data1, s
     const auto kind = static_cast<std::uint8_t>(status & 0xF0);
     std::uint8_t& sounding = m_sounding[data1 & 0x7FU];
     if (kind == 0xB0) return control(data1, data2);
-    if (kind == 0xC0) return;
+    if (kind == 0xC0 || kind == 0xF0) return;
     if (kind == 0x90 && data2 > 0) {
         if (sounding < 255) ++sounding;
     } else if (kind == 0x80 || kind == 0x90) {

@@ -43,7 +43,7 @@ void PortInstrument::play(int slot, std::uint8_t status, std::uint8_t data1, std
     Slot& to = m_slots[static_cast<std::size_t>(slot)];
     const auto kind = static_cast<std::uint8_t>(status & 0xF0);
     const bool sound = kind == 0xC0 || (kind == 0xB0 && (data1 == cc::bankMsb || data1 == cc::bankLsb));
-    if (to.channel < 0 || sound) return;
+    if (to.channel < 0 || sound || kind == 0xF0) return; // device messages are not sent
     std::uint8_t& sounding = to.sounding[data1 & 0x7FU];
     if (kind == 0x90 && data2 > 0 && sounding < 255) ++sounding;
     if ((kind == 0x80 || (kind == 0x90 && data2 == 0)) && sounding > 0) --sounding;

@@ -1,8 +1,11 @@
 #include "sound/schedule.h"
 
+#include "song/model/devicestate.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <iterator>
 
 namespace cobbleway {
 namespace {
@@ -63,6 +66,45 @@ LaneState Schedule::stateBefore(std::size_t event) const {
     return state;
 }
 
+namespace {
+
+/// What device messages among a part's events tell its lane, in order of tick.
+std::vector<TimedEvent> deviceEventsOf(const SongFrame& song, const Part& part, int rate) {
+    std::vector<TimedEvent> found;
+    song.eachBesideNotes(*part.source.events, [&](const Event& event, EventRef ref) {
+        if (!event.isSysex()) return;
+        const DeviceSettings settings = deviceSettingsAt(song, ref);
+        const std::int64_t frame = frameOf(song, song.tickOf(ref), rate);
+        const auto tell = [&](std::uint8_t message, int value) {
+            found.push_back({frame, message, static_cast<std::uint8_t>(value >> 8),
+                             static_cast<std::uint8_t>(value & 0xFF)});
+        };
+        const bool resets = settings.reset != Dialect::None;
+        if (settings.volume || resets)
+            tell(lanemessage::volume, static_cast<int>(std::lround(settings.volume.value_or(1) * 0xFFFF)));
+        if (part.source.drums) return;
+        if (settings.tuning || resets) tell(lanemessage::tuneAll, settings.tuning.value_or(0) + 1000);
+        for (const KeyTuning& tuning : settings.keyTunings)
+            tell(lanemessage::tuneKey, tuning.key << 8 | (tuning.cents + 100));
+        for (int key = 0; resets && key < 12; ++key) tell(lanemessage::tuneKey, key << 8 | 100);
+    });
+    return found;
+}
+
+/// Puts what device messages tell before what is played at their frame.
+void addDeviceEvents(Schedule& schedule, const SongFrame& song, const Part& part, int rate) {
+    const auto told = deviceEventsOf(song, part, rate);
+    if (told.empty()) return;
+    std::vector<TimedEvent> all;
+    all.reserve(schedule.events.size() + told.size());
+    std::merge(told.begin(), told.end(), schedule.events.begin(), schedule.events.end(),
+               std::back_inserter(all),
+               [](const TimedEvent& a, const TimedEvent& b) { return a.frame < b.frame; });
+    schedule.events = std::move(all);
+}
+
+} // namespace
+
 Schedule scheduleOf(const SongFrame& song, const Part& part, std::span<const Event> heard,
                     const PartMatch& match, int rate) {
     Schedule schedule;
@@ -79,7 +121,7 @@ Schedule scheduleOf(const SongFrame& song, const Part& part, std::span<const Eve
     };
     if (!choices.empty()) choose(0, choices[0]);
     // A choice stands before the first note that asks for it: at one tick others may come before its program.
-    AskReader reader(part);
+    AskReader reader(song, part);
     KeysSounding sounding;
     std::size_t ask = 0;
     const auto soundAt = [&](Tick tick) {
@@ -98,6 +140,7 @@ Schedule scheduleOf(const SongFrame& song, const Part& part, std::span<const Eve
         if (event.choosesSound() || !sounding.take(event)) continue;
         schedule.events.push_back({frame, event.status, event.data1, event.data2});
     }
+    addDeviceEvents(schedule, song, part, rate);
     schedule.setMarks();
     return schedule;
 }
@@ -120,6 +163,7 @@ Schedule scheduleOfLayer(const SongFrame& song, const Part& part, std::span<cons
         }
         schedule.events.push_back(timed);
     }
+    addDeviceEvents(schedule, song, part, rate);
     schedule.setMarks();
     return schedule;
 }

@@ -1,5 +1,7 @@
 #include "support/support.h"
 
+#include "midi/devicemessages.h"
+#include "midi/devicesettings.h"
 #include "midi/dialect.h"
 #include "midi/gm.h"
 #include "midi/text.h"
@@ -137,12 +139,22 @@ void TestNames::messagesInPiecesArePutTogether() {
 }
 
 void TestNames::masterVolumesOfEachDialect() {
-    QCOMPARE(masterVolumeOf(Builder().sysex("7F 7F 04 01 00 40 F7").file), 8192 / 16383.0);
-    QCOMPARE(masterVolumeOf(Builder().sysex("41 10 42 12 40 00 04 64 58 F7").file), 100 / 127.0);
-    QCOMPARE(masterVolumeOf(Builder().sysex("43 10 4C 00 00 04 40 F7").file), 64 / 127.0);
+    const auto fixed = [](const char* sysex) { return deviceVolumeOf(Builder().sysex(sysex).file).fixed; };
+    QCOMPARE(fixed("7F 7F 04 01 00 40 F7"), 8192 / 16383.0);
+    QCOMPARE(fixed("41 10 42 12 40 00 04 64 58 F7"), 100 / 127.0);
+    QCOMPARE(fixed("43 10 4C 00 00 04 40 F7"), 64 / 127.0);
     const MidiFile moves = Builder().sysex("7F 7F 04 01 00 40 F7").sysex("7F 7F 04 01 00 20 F7").file;
-    QCOMPARE(masterVolumeOf(moves), 1.0); // and each is told as not followed
-    for (const DeviceMessage& message : deviceMessagesOf(moves)) QVERIFY(!message.followed);
+    QVERIFY(deviceVolumeOf(moves).moves && deviceVolumeOf(moves).fixed == 1);
+    for (const DeviceMessage& message : deviceMessagesOf(moves)) QVERIFY(message.followed);
+    // One that nothing would be heard by is not followed, and told.
+    const MidiFile silent = Builder().sysex("7F 7F 04 01 00 00 F7").file;
+    QVERIFY(deviceVolumeOf(silent).ignored && deviceVolumeOf(silent).fixed == 1);
+    QVERIFY(!deviceMessagesOf(silent)[0].followed);
+    // One that comes after the first note holds from there.
+    Builder late;
+    late.note(0, 0, 1, 60).file.addSysex(0, 480, hex("7F 7F 04 01 00 40 F7"));
+    late.file.sortTracks();
+    QVERIFY(deviceVolumeOf(late.file).moves);
 }
 
 QTEST_APPLESS_MAIN(TestNames)

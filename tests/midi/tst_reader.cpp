@@ -1,5 +1,8 @@
 #include "support/support.h"
 
+#include "midi/devicemessages.h"
+#include "midi/devicesettings.h"
+
 #include "song/heard/realise.h"
 
 #include <random>
@@ -369,7 +372,7 @@ void TestReader::listsDeviceMessages() {
     QCOMPARE(messages.size(), std::size_t{5});
     QVERIFY(messages[0].followed && messages[0].what == "GM reset");
     QVERIFY(messages[1].followed && messages[1].what == "master volume 50 %");
-    QVERIFY(!messages[2].followed && messages[2].what == "master tuning -50 cents");
+    QVERIFY(messages[2].followed && messages[2].what == "master tuning -50 cents");
     QVERIFY(!messages[3].followed && messages[3].what == "reverb settings");
     QVERIFY(!messages[4].followed && messages[4].what.find("Akai") != std::string::npos);
     QVERIFY(std::abs(song.masterVolume - 0.5) < 0.001);

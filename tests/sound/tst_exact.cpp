@@ -4,6 +4,7 @@
 
 #include "song/heard/realise.h"
 #include "song/model/levels.h"
+#include "song/out/tomidi.h"
 #include "sound/fontchannel.h"
 #include "sound/render.h"
 
@@ -38,6 +39,9 @@ class TestExact : public QObject {
     void bendRanges_data();
     void bendRanges();
     void tuning();
+    void deviceTuning_data();
+    void deviceTuning();
+    void theDevicesVolumeMoves();
     void modesEndNotes_data();
     void modesEndNotes();
     void monoModeSoundsOne();
@@ -123,6 +127,72 @@ void TestExact::tuning() {
     const double hz = keyHz(60) * std::pow(2, (50.0 - 300) / 1200);
     const double off = cents(frequencyOf(cut(heard(b.note(0, 0.1, 3, 60)), 0, 0.5, 2.9), hz), hz);
     QVERIFY2(std::abs(off) < 1, qPrintable(QStringLiteral("%1 cents").arg(off)));
+}
+
+void TestExact::deviceTuning_data() {
+    QTest::addColumn<QByteArray>("sysex");
+    QTest::addColumn<double>("wanted"); // cents, of C4
+    // MIDI 1.0, universal real time: master fine tuning, 2000 is none; master coarse tuning, 40 is none.
+    QTest::newRow("master fine tuning") << QByteArray("7F7F0403 0050F7") << 25.0;
+    QTest::newRow("master coarse tuning") << QByteArray("7F7F0404 003DF7") << -300.0;
+    // MMA CA-021 (from memory): scale tuning of channels 15, 16; 8 to 14; 1 to 7; then C to B, 40 is none.
+    QTest::newRow("scale tuning, one byte")
+        << QByteArray("7E7F0808 000001 0E4040404040404040404040F7") << -50.0;
+    QTest::newRow("scale tuning, two bytes")
+        << QByteArray("7F7F0809 000001 6000 4000 4000 4000 4000 4000 4000 4000 4000 4000 4000 4000F7")
+        << 50.0;
+    QTest::newRow("scale tuning of another channel")
+        << QByteArray("7E7F0808 000002 0E4040404040404040404040F7") << 0.0;
+    // Published parameter lists of GS and XG, from memory.
+    QTest::newRow("GS master tuning") << QByteArray("411042124000000004030A 00F7") << -24.6;
+    QTest::newRow("GS master key shift") << QByteArray("41104212400005 42 79F7") << 200.0;
+    QTest::newRow("GS key shift of a part") << QByteArray("41104212401116 34 65F7") << -1200.0;
+    QTest::newRow("GS scale tuning") << QByteArray("41104212401140 72 3DF7") << 50.0;
+    QTest::newRow("XG master tuning") << QByteArray("43104C000000 00040708F7") << 12.0;
+    QTest::newRow("XG transposition") << QByteArray("43104C000006 3BF7") << -500.0;
+    QTest::newRow("XG note shift of a part") << QByteArray("43104C080008 47F7") << 700.0;
+    QTest::newRow("XG scale tuning") << QByteArray("43104C080041 30F7") << -16.0;
+}
+
+void TestExact::deviceTuning() {
+    QFETCH(QByteArray, sysex);
+    QFETCH(double, wanted);
+    const Song song = Builder().sysex(sysex.constData()).program(0, 0, 0).note(0, 0.1, 3, 60).song();
+    const double hz = keyHz(60) * std::pow(2, wanted / 1200);
+    const auto tuned = [&](const Song& plays, double from) {
+        Song dry = plays;
+        dry.room = 0;
+        const auto sound = renderToMemory(dry, testFont(), rate);
+        return cents(frequencyOf(cut(sound, 0, from, 2.9), hz), hz);
+    };
+    QVERIFY2(std::abs(tuned(song, 0.5)) < 2, qPrintable(QString::number(tuned(song, 0.5))));
+    // What is written, whole and alone, sounds the same.
+    for (const MidiFile& file :
+         {toMidi(song, Layout::SingleTrack), toMidi(song, Layout::TrackPerPart), toMidi(song, song.parts[0])})
+        QVERIFY2(std::abs(tuned(songOf(file), 0.5)) < 2,
+                 qPrintable(QString::number(tuned(songOf(file), 0.5))));
+    // Drums are not tuned.
+    Builder drums;
+    drums.sysex(sysex.constData()).note(9, 0.1, 0.2, 38);
+    const auto plain = heard(Builder().note(9, 0.1, 0.2, 38));
+    const auto with = heard(drums);
+    QVERIFY(with == plain);
+}
+
+void TestExact::theDevicesVolumeMoves() {
+    // Universal real time 04 01 by the law of a channel's volume, 40·log10 (GM developer guidelines).
+    const auto plain = heard(Builder().program(0, 0, 0).note(0, 0.1, 4, 69));
+    const auto moves = heard(Builder()
+                                 .sysex("7F7F0401 7F7FF7")
+                                 .sysex("7F7F0401 0040F7", 1)
+                                 .sysex("7F7F0401 0000F7", 2)
+                                 .sysex("41104212400004 7F3DF7", 3)
+                                 .program(0, 0, 0)
+                                 .note(0, 0.1, 4, 69));
+    QVERIFY(std::abs(db(level(moves, 0.5, 0.95), level(plain, 0.5, 0.95))) < 0.1);
+    QVERIFY(std::abs(db(level(moves, 1.3, 1.9), level(plain, 1.3, 1.9)) + 12.04) < 0.1);
+    QVERIFY(level(moves, 2.5, 2.9) < level(plain, 2.5, 2.9) * 1e-4);
+    QVERIFY(std::abs(db(level(moves, 3.4, 3.9), level(plain, 3.4, 3.9))) < 0.1);
 }
 
 void TestExact::modesEndNotes_data() {

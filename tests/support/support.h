@@ -109,8 +109,8 @@ struct Builder {
                         static_cast<std::uint8_t>(value & 0x7F), static_cast<std::uint8_t>(value >> 7));
         return *this;
     }
-    Builder& sysex(const char* text) {
-        file.addSysex(0, 0, hex(text));
+    Builder& sysex(const char* text, double time = 0) {
+        file.addSysex(0, at(time), hex(text));
         return *this;
     }
     static Tick at(double seconds) { return std::llround(seconds * 960); }

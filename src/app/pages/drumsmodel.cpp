@@ -65,8 +65,7 @@ void DrumsModel::refresh() {
         m_prints =
             derived->barPrints(song, *part, loop.on ? loop.start : 0, loop.on ? loop.end : song.end + 1);
         const PartMatch* match = m_session.findings.matchOf(m_part);
-        notes = m_all && match ? drumNotesOf(song, *part, *match, m_view->kit, *m_view->hits, true)
-                               : m_view->notes;
+        notes = m_all && match ? drumNotesOf(*part, *match, m_view->kit, *m_view->hits, true) : m_view->notes;
         m_strongest = 1e-9;
         for (const auto& slots : m_prints->keys)
             for (const double slot : slots) m_strongest = std::max(m_strongest, slot);

@@ -8,6 +8,7 @@
 #include "app/widgets/rowlist.h"
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
+#include "midi/devicemessages.h"
 #include "song/heard/lyrics.h"
 
 #include <QAction>

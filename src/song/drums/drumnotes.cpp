@@ -90,14 +90,14 @@ PartKit partKitOf(const PartMatch& match, const Catalogue& catalogue) {
     return kit;
 }
 
-const PercussionKit& askedKit(const SongFrame& song, const PartMatch& match) {
+const PercussionKit& askedKit(const PartMatch& match) {
     const Ask& ask = match.asks.front();
-    return percussionKit(song.dialect, ask.program.value_or(Program{0}), ask.bankMsb == 126);
+    return percussionKit(ask.dialect, ask.program.value_or(Program{0}), ask.bankMsb == 126);
 }
 
-std::vector<DrumNote> drumNotesOf(const SongFrame& song, const Part& part, const PartMatch& match,
-                                  const PartKit& kit, const DrumHits& hits, bool all) {
-    const PercussionKit& asked = askedKit(song, match);
+std::vector<DrumNote> drumNotesOf(const Part& part, const PartMatch& match, const PartKit& kit,
+                                  const DrumHits& hits, bool all) {
+    const PercussionKit& asked = askedKit(match);
     std::vector<DrumNote> notes;
     for (std::uint8_t k = 0; k < 128; ++k) {
         if (!all && hits.counts[k] == 0) continue;
@@ -130,8 +130,7 @@ std::vector<DrumNote> drumNotesOf(const SongFrame& song, const Part& part, const
 
 std::vector<DrumNote> drumNotesOf(const SongFrame& song, const Part& part, const PartMatch& match,
                                   const Catalogue& catalogue) {
-    return drumNotesOf(song, part, match, partKitOf(match, catalogue),
-                       drumHitsOf(song, part.source, part.recipe));
+    return drumNotesOf(part, match, partKitOf(match, catalogue), drumHitsOf(song, part.source, part.recipe));
 }
 
 std::vector<KitFit> kitsFor(const Part& part, const DrumHits& hits, const Catalogue& catalogue) {

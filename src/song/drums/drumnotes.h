@@ -48,11 +48,11 @@ struct PartKit {
 PartKit partKitOf(const PartMatch& match, const Catalogue& catalogue);
 
 /// The dialect's kit that a part asks for.
-const PercussionKit& askedKit(const SongFrame& song, const PartMatch& match);
+const PercussionKit& askedKit(const PartMatch& match);
 
 /// All keys that a part uses, ascending; with `all`, all 128.
-std::vector<DrumNote> drumNotesOf(const SongFrame& song, const Part& part, const PartMatch& match,
-                                  const PartKit& kit, const DrumHits& hits, bool all = false);
+std::vector<DrumNote> drumNotesOf(const Part& part, const PartMatch& match, const PartKit& kit,
+                                  const DrumHits& hits, bool all = false);
 std::vector<DrumNote> drumNotesOf(const SongFrame& song, const Part& part, const PartMatch& match,
                                   const Catalogue& catalogue);
 

@@ -2,6 +2,7 @@
 
 #include "song/heard/controllers.h"
 #include "song/heard/notes.h"
+#include "song/model/devicestate.h"
 
 #include <algorithm>
 #include <array>
@@ -46,6 +47,39 @@ class ThinnedControllers {
         std::size_t next = 0;
     };
     std::map<ControllerId, Kept> m_kept;
+};
+
+/// The transpositions of device messages. A note ends on the key on which it began.
+class DeviceShift {
+  public:
+    [[nodiscard]] bool shifts() const { return m_shifts; }
+
+    void take(const SongEvents& all, const Event& event, EventRef ref) {
+        if (!event.isSysex()) return;
+        const DeviceSettings settings = deviceSettingsAt(all, ref);
+        if (settings.reset != Dialect::None) {
+            m_all = 0;
+            m_ofChannel.fill(0);
+        }
+        m_all = settings.keyShift.value_or(m_all);
+        if (settings.partKeyShift)
+            for (std::size_t channel = 0; channel < 16; ++channel)
+                if ((settings.channels >> channel & 1) != 0) m_ofChannel[channel] = *settings.partKeyShift;
+        m_shifts = m_shifts || settings.keyShift || settings.partKeyShift;
+    }
+
+    void shift(Event& event) {
+        const std::size_t channel = event.channel().value;
+        int& held = m_held[channel * 128 + (event.data1 & 0x7FU)];
+        if (event.isNoteOn()) held = m_all + m_ofChannel[channel];
+        event.data1 = shiftedKey(Key{event.data1}, held).value;
+    }
+
+  private:
+    bool m_shifts = false;
+    int m_all = 0;
+    std::array<int, 16> m_ofChannel{};
+    std::array<int, std::size_t{16} * 128> m_held{}; ///< by channel and key of the file, at its last note
 };
 
 class Realiser {
@@ -96,7 +130,8 @@ class Realiser {
     /// All channel events that stay, shaped.
     template <class Take> void eachEvent(Take take) {
         m_all.each(*m_source.events, [&](Event event, EventRef ref) {
-            if (!event.isChannel()) return;
+            if (!event.isChannel()) return m_device.take(m_all, event, ref);
+            if (m_device.shifts() && !m_source.drums && hasKey(event)) m_device.shift(event);
             event.tick = m_all.tickOf(ref);
             event.status = static_cast<std::uint8_t>(event.kind() | m_source.channel.value);
             event.port = static_cast<std::uint8_t>(m_source.port);
@@ -272,6 +307,7 @@ class Realiser {
     Origins m_origin;
     NotePairs m_pairs;
     LooseEnds m_loose;
+    DeviceShift m_device;
     std::vector<Pair> m_places; ///< of each note, where its events stand; only to settle events
     int m_shift;
     bool m_mapped;

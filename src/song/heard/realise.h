@@ -27,6 +27,7 @@ struct HeardPart {
 /// Applies the whole recipe: controllers, transposition, velocities, unisons; every event gets the
 /// part's own port and channel.
 ///
+/// - Keys are shifted as device messages among the part's events say, from their place on (followDevice()).
 /// - A key that a shift would take out of 0–127 is folded back by octaves; then single notes outside
 ///   Part::folded are moved into it by octaves. Drums are not shifted.
 /// - Each note is struck as the DrumPlan of its key says; of drums it plays the plan's target key, or is left

@@ -98,7 +98,7 @@ Match openMatch(const SongFrame& song, const Part& part, const Ask& ask, const P
     const KeyWeights& notes = traits.keys;
     const auto guesses = guessesOf(song, part, ask, traits, 1);
     const bool telling = !guesses.empty() && (guesses.front().named || guesses.front().drums != ask.drums);
-    if (!telling || ask.drums) return matchAsk(ask, song.dialect, catalogue, &notes);
+    if (!telling || ask.drums) return matchAsk(ask, ask.dialect, catalogue, &notes);
     const Guess& guess = guesses.front();
     Match match = matchAsk({0, {}, {}, guess.program, guess.drums}, Dialect::GM, catalogue, &notes);
     if (!match.sound) return match;
@@ -140,7 +140,7 @@ std::string goneText(const SoundRef& sound, const Catalogue& catalogue) {
     return "The sound chosen by hand, " + sound.name + ", is not in its soundfont now.";
 }
 
-Match chosenMatch(const SoundRef& chosen, const Ask& ask, const SongFrame& song, const Catalogue& catalogue,
+Match chosenMatch(const SoundRef& chosen, const Ask& ask, const Catalogue& catalogue,
                   const KeyWeights& notes) {
     if (auto sound = present(chosen, catalogue))
         return {std::move(sound), How::ByHand, "Chosen by hand; nothing in the file overrules it."};
@@ -150,7 +150,7 @@ Match chosenMatch(const SoundRef& chosen, const Ask& ask, const SongFrame& song,
         wished = {
             0, {}, {}, Program{static_cast<std::uint8_t>(chosen.program & 0x7F)}, chosen.bank == kitBank};
     Match match =
-        matchAsk(wished, chosen.kind == SoundKind::Preset ? Dialect::GM : song.dialect, catalogue, &notes);
+        matchAsk(wished, chosen.kind == SoundKind::Preset ? Dialect::GM : ask.dialect, catalogue, &notes);
     match.why = goneText(chosen, catalogue) +
                 (match.sound ? " " + match.sound->name + " stands in." : " " + match.why);
     if (match.how != How::None) match.how = How::StandIn;
@@ -276,14 +276,14 @@ PartMatch matchPart(const SongFrame& song, const Part& part, std::vector<Ask> as
     const auto needsNotes = [&] {
         if (part.sound.chosen) return !present(*part.sound.chosen, catalogue);
         return std::any_of(found.asks.begin(), found.asks.end(), [&](const Ask& ask) {
-            return !ask.program || matchAsk(ask, song.dialect, catalogue).how == How::StandIn;
+            return !ask.program || matchAsk(ask, ask.dialect, catalogue).how == How::StandIn;
         });
     };
     static const PartTraits silent;
     const PartTraits& plays = needsNotes() ? traits() : silent;
     const KeyWeights& notes = plays.keys;
     const auto chosenMatchOf = [&](const SoundRef& sound) {
-        return chosenMatch(sound, found.asks.front(), song, catalogue, notes);
+        return chosenMatch(sound, found.asks.front(), catalogue, notes);
     };
     for (const SoundStretch& stretch : part.sound.stretches)
         found.stretches.push_back(chosenMatchOf(stretch.sound));
@@ -294,7 +294,7 @@ PartMatch matchPart(const SongFrame& song, const Part& part, std::vector<Ask> as
         return found;
     }
     for (const Ask& ask : found.asks)
-        found.matches.push_back(ask.program ? matchAsk(ask, song.dialect, catalogue, &notes)
+        found.matches.push_back(ask.program ? matchAsk(ask, ask.dialect, catalogue, &notes)
                                             : openMatch(song, part, ask, plays, catalogue));
     return found;
 }

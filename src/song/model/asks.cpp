@@ -8,7 +8,7 @@ namespace cobbleway {
 
 bool Ask::sameAs(const Ask& other) const {
     return bankMsb == other.bankMsb && bankLsb == other.bankLsb && program == other.program &&
-           drums == other.drums;
+           drums == other.drums && dialect == other.dialect;
 }
 
 std::optional<Ask> firstProgram(const SongEvents& events, const PartSource& source) {
@@ -23,19 +23,20 @@ std::optional<Ask> firstProgram(const SongEvents& events, const PartSource& sour
     return found;
 }
 
-AskReader::AskReader(const Part& part)
-    : m_drums(part.source.drums), m_current{0, {}, {}, part.sound.programGiven, part.source.drums} {}
+AskReader::AskReader(const SongFrame& song, const Part& part)
+    : m_song(song), m_port(part.source.port), m_drums(part.source.drums),
+      m_current{0, {}, {}, part.sound.programGiven, part.source.drums, dialectAt(song, m_port, 0)} {}
 
-std::vector<Ask> asksOf(const SongEvents& events, const Part& part) {
+std::vector<Ask> asksOf(const SongFrame& song, const Part& part) {
     std::vector<Ask> asks;
-    AskReader reader(part);
+    AskReader reader(song, part);
     int left = 0; // of the events that choose
-    events.eachBesideNotes(*part.source.events,
-                           [&](const Event& event, EventRef) { left += event.choosesSound(); });
+    song.eachBesideNotes(*part.source.events,
+                         [&](const Event& event, EventRef) { left += event.choosesSound(); });
     bool open = true; // what is asked may be another than at the note before
-    (void)events.any(*part.source.events, [&](const Event& event, EventRef ref) {
+    (void)song.any(*part.source.events, [&](const Event& event, EventRef ref) {
         if (event.choosesSound()) {
-            reader.take(event, events.tickOf(ref));
+            reader.take(event, song.tickOf(ref));
             open = true;
             --left;
         } else if (open && event.isNoteOn()) {
@@ -47,7 +48,8 @@ std::vector<Ask> asksOf(const SongEvents& events, const Part& part) {
     if (asks.empty()) asks.push_back(reader.current());
     if (!part.sound.followsPrograms) {
         asks.resize(1);
-        if (part.sound.programGiven) asks.front() = {0, {}, {}, part.sound.programGiven, part.source.drums};
+        if (part.sound.programGiven)
+            asks.front() = {0, {}, {}, part.sound.programGiven, part.source.drums, asks.front().dialect};
     }
     asks.front().tick = 0;
     return asks;

@@ -1,8 +1,10 @@
+#include "midi/devicesettings.h"
 #include "midi/gm.h"
 #include "midi/text.h"
 #include "midi/writer.h"
 #include "song/model/asks.h"
 #include "song/model/channelstate.h"
+#include "song/model/devicestate.h"
 #include "song/model/levels.h"
 #include "song/model/song.h"
 
@@ -138,8 +140,9 @@ Tick firstNoteOf(const Song& song, const Part& part) {
 }
 
 /// Whether a bank select says drums: XG MSB 126 or 127, GM2 MSB 120. XG MSB 0 and GM2 MSB 121 say pitched.
-std::optional<bool> drumsByBank(Dialect dialect, const std::vector<Ask>& asks) {
+std::optional<bool> drumsByBank(const std::vector<Ask>& asks) {
     for (const Ask& ask : asks) {
+        const Dialect dialect = ask.dialect;
         const int msb = ask.bankMsb.value_or(0);
         if (dialect == Dialect::XG && (msb == 126 || msb == 127)) return true;
         if (dialect == Dialect::XG && ask.program && ask.bankMsb == 0) return false;
@@ -157,7 +160,7 @@ std::map<PartId, Ask> decideDrums(Song& song) {
         part.source.drums =
             madeDrums(byMessage, part.source.port, part.source.channel, firstNoteOf(song, part));
         const auto asks = asksOf(song, part);
-        if (const auto byBank = drumsByBank(song.dialect, asks)) part.source.drums = *byBank;
+        if (const auto byBank = drumsByBank(asks)) part.source.drums = *byBank;
         first.emplace(part.id, asks.front());
     }
     return first;
@@ -301,7 +304,7 @@ Song makeSong(std::shared_ptr<const SourceFile> source, const std::string& encod
     const MidiFile& midi = song.source->midi;
     song.encoding = encoding.empty() ? guessEncoding(midi) : encoding;
     song.dialect = dialectOf(midi);
-    song.masterVolume = masterVolumeOf(midi);
+    song.masterVolume = deviceVolumeOf(midi).fixed;
     Tick start = 0;
     std::vector<Tick> starts;
     for (const Track& track : midi.tracks) {
@@ -312,7 +315,9 @@ Song makeSong(std::shared_ptr<const SourceFile> source, const std::string& encod
     song.trackStarts = Shared(std::move(starts));
     song.tempo = Shared(tempoMapOf(midi, *song.trackStarts));
     Sorter(song).sort();
+    song.dialects = Shared(dialectsByPort(song));
     followChannels(song);
+    followDevice(song);
     song.ids.last = static_cast<PartId>(song.parts.size());
     const auto first = decideDrums(song);
     for (Part& part : song.parts) {

@@ -46,10 +46,16 @@ struct KeptMix {
 struct SongFrame : SongEvents {
     std::string encoding; ///< of the file's text, see toUtf8()
     Dialect dialect = Dialect::None;
+    /// Where ports differ from that, in order of tick: a reset counts on its port from its place on, of
+    /// several the richest so far (see dialectOf()). Empty where one dialect holds for all notes.
+    Shared<std::vector<DialectFrom>> dialects;
     Shared<TempoMap> tempo;
     int keyShift = 0; ///< semitones, −24 to +24; not applied to drums
     bool operator==(const SongFrame&) const = default;
 };
+
+/// The dialect that a port follows at a tick: of ports without a reset, the song's.
+Dialect dialectAt(const SongFrame& song, int port, Tick tick);
 
 /// Which ids parts have had, so that none means two parts in the life of a song. No side of the song: all are
 /// equal.

@@ -19,7 +19,7 @@ Sides differenceOf(const Song& before, const Song& after) {
          Side::Names);
     look(before.trackStarts == after.trackStarts && before.made == after.made &&
              before.keyShift == after.keyShift && before.conductor == after.conductor &&
-             before.dialect == after.dialect &&
+             before.dialect == after.dialect && before.dialects == after.dialects &&
              parts([](const Part& a, const Part& b) { return a.source == b.source && a.recipe == b.recipe; }),
          Side::Notes);
     look(before.tempo == after.tempo && before.tempoEdited == after.tempoEdited && before.end == after.end &&

@@ -1,5 +1,7 @@
 #include "song/out/tomidi.h"
 
+#include "midi/devicemessages.h"
+#include "midi/devicesettings.h"
 #include "midi/text.h"
 #include "song/heard/realise.h"
 #include "song/model/levels.h"
@@ -29,6 +31,9 @@ struct ProgramChoice {
     bool operator==(const ProgramChoice&) const = default;
 };
 
+/// The dialect in which what is added for a part is said: at its end, where all resets have come.
+Dialect dialectFor(const Song& song, const Part& part) { return dialectAt(song, part.source.port, song.end); }
+
 ProgramChoice choiceOf(const Ask& ask) {
     return {ask.bankMsb, ask.bankLsb, ask.program ? std::optional<int>(ask.program->value) : std::nullopt};
 }
@@ -38,13 +43,13 @@ Ask firstAskOf(const Song& song, const Part& part) { return asksOf(song, part).f
 /// A sound chosen by hand; a plug-in has no number, so the file's own wish stays.
 ProgramChoice choiceOf(const SoundRef& sound, const Song& song, const Part& part) {
     if (sound.kind == SoundKind::Plugin) return choiceOf(firstAskOf(song, part));
-    return choiceOf(askFor(sound, song.dialect, part.source.drums));
+    return choiceOf(askFor(sound, dialectFor(song, part), part.source.drums));
 }
 
 /// Which sound each note of a part with stretches is to have.
 class StretchSounds {
   public:
-    StretchSounds(const Song& song, const Part& part) : m_song(song), m_part(part), m_reader(part) {
+    StretchSounds(const Song& song, const Part& part) : m_song(song), m_part(part), m_reader(song, part) {
         if (any()) m_chosen = base();
     }
     [[nodiscard]] bool any() const { return !m_part.sound.stretches.empty(); }
@@ -84,6 +89,7 @@ class MidiBuilder {
             const auto places = foldedChannels(song);
             for (std::size_t i = 0; i < places.size(); ++i) m_places[song.parts[i].id] = places[i];
         }
+        if (song.midi.writtenIn) findWrittenIn();
         findRepeated(parts);
     }
 
@@ -99,6 +105,7 @@ class MidiBuilder {
             const Event& event = m_song.event(ref);
             if (m_song.tempoEdited && isTempoOrMetre(event)) continue;
             if (m_song.sectionsEdited && event.isMeta(meta::marker)) continue;
+            if (m_writtenIn.contains(ref)) continue;
             addMeta(ref);
         }
         if (m_song.tempoEdited) addTempo();
@@ -120,7 +127,7 @@ class MidiBuilder {
             const Event& event = m_song.event(ref);
             const bool oldName = event.isMeta(meta::trackName) && renamed;
             const bool oldPort = event.isMeta(meta::port) && !isPort(ref, m_place.port);
-            if (!event.isChannel() && !oldName && !oldPort) addMeta(ref);
+            if (event.isMeta() && !oldName && !oldPort) addMeta(ref);
         }
         addSound(part);
         addMixControllers(part);
@@ -152,6 +159,15 @@ class MidiBuilder {
   private:
     static bool isOwnTrack(const Part& part, EventRef ref) {
         return ref.track == static_cast<std::uint32_t>(part.source.track);
+    }
+
+    /// Finds device messages that the parts' own events say: keys and levels as they are written.
+    void findWrittenIn() {
+        for (const PlacedSettings& message : deviceSettingsOf(m_song.source->midi))
+            for (std::uint32_t i = message.place.first;
+                 message.settings.isWrittenIn() && i <= message.place.last; ++i)
+                if (m_song.event({message.place.track, i}).isSysex())
+                    m_writtenIn.insert({message.place.track, i});
     }
 
     /// Finds what parts follow of other tracks (followChannels()) whose own part is written to the same
@@ -327,6 +343,7 @@ class MidiBuilder {
     std::vector<Outgoing> m_open; ///< of the track that is being filled
     std::map<PartId, PortChannel> m_places;
     std::set<std::pair<PartId, EventRef>> m_repeated; ///< said by another part of the same channel
+    std::set<EventRef> m_writtenIn;                   ///< device messages that the parts say in events
     PortChannel m_place;                              ///< of the part that is being added
     std::set<Tick> m_addedAt = {0};                   ///< where what the file does not say is added
 };
@@ -351,13 +368,14 @@ MidiFile written(const Song& song, int type, const std::vector<Part>& parts) {
 std::string lostBank(const Song& song, const Part& part) {
     if (!part.sound.chosen || part.sound.chosen->kind == SoundKind::Plugin) return {};
     const SoundRef& sound = *part.sound.chosen;
-    const SoundRef read = wishOf(askFor(sound, song.dialect, part.source.drums), song.dialect);
+    const Dialect dialect = dialectFor(song, part);
+    const SoundRef read = wishOf(askFor(sound, dialect, part.source.drums), dialect);
     if (read.bank == std::min(sound.bank, kitBank) && read.program == sound.program) return {};
     if (sound.bank >= kitBank)
         return "The kit chosen for " + part.name + " sounds only where its channel is made drums.";
     if (part.source.drums)
         return part.name + " is drums: other programs play it with a kit, not with " + sound.name + ".";
-    return "Files of this kind (" + std::string(dialectName(song.dialect)) + ") have no bank " +
+    return "Files of this kind (" + std::string(dialectName(dialect)) + ") have no bank " +
            std::to_string(sound.bank) + ": other programs play " + part.name +
            " with the plain sound of that number.";
 }
@@ -387,6 +405,14 @@ std::vector<std::string> sharedChannels(const Song& song) {
     return said;
 }
 
+/// The events of a part but for device messages, which the conductor says.
+EventRefs withoutMessages(const Song& song, const EventRefs& events) {
+    EventRefs kept;
+    for (const EventRef ref : events)
+        if (!song.event(ref).isSysex()) kept.push_back(ref);
+    return kept;
+}
+
 } // namespace
 
 Song withoutChanges(const Song& song) {
@@ -399,6 +425,7 @@ Song withoutChanges(const Song& song) {
     plain.tempoEdited = plain.sectionsEdited = false;
     plain.keyShift = 0;
     for (Part& part : plain.parts) {
+        part.source.events = Shared(withoutMessages(plain, *part.source.events));
         part.recipe = {};
         part.sound = {};
         part.mix = {};

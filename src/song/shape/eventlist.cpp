@@ -193,8 +193,7 @@ Song moveEvents(Song song, PartId id, const std::vector<EventRef>& events, const
     for (const EventRef ref : *part->source.events) {
         const bool goes = *mark++;
         const Event& event = song.event(ref);
-        const bool steers =
-            event.isChannel() && !event.isNoteOn() && !event.isNoteOff() && event.kind() != 0xA0;
+        const bool steers = !event.isMeta() && !isNoteStatus(event.status) && event.kind() != 0xA0;
         if (goes || (notes && steers)) moved.push_back(ref);
         if (!goes) left.push_back(ref);
     }

@@ -4,6 +4,7 @@
 #include "song/heard/notes.h"
 #include "song/heard/realise.h"
 #include "song/model/asks.h"
+#include "song/model/devicestate.h"
 #include "song/model/levels.h"
 
 #include <algorithm>
@@ -446,7 +447,8 @@ Song writeInRecipe(Song song, PartId id) {
     Maker maker(song);
     Placed placed;
     for (const EventRef ref : *at->source.events)
-        if (!song.event(ref).isChannel()) placed.emplace_back(song.tickOf(ref), ref);
+        if (!song.event(ref).isChannel() && !deviceSettingsAt(song, ref).isWrittenIn())
+            placed.emplace_back(song.tickOf(ref), ref);
     for (std::size_t i = 0; i < heard.size(); ++i) {
         const EventRef ref = origins[i];
         const Event& was = song.event(ref);

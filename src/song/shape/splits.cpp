@@ -146,7 +146,7 @@ class Handout {
         }
         case 0xA0: give(i, m_last[event.data1 & 0x7FU]); break; // goes with the last note on its key
         default:
-            if (!event.isChannel())
+            if (event.isMeta())
                 give(i, m_groups.front());
             else if (event.choosesSound())
                 handSound(i, event);
@@ -235,7 +235,7 @@ Split splitByProgram(const Song& song, const Part& part) {
         groups.push_back(same);
     }
     // By order, not by tick: at one tick a note may stand before a program and another after it.
-    AskReader reader(part);
+    AskReader reader(song, part);
     std::size_t at = 0;
     for (const EventRef ref : *part.source.events) {
         const Event& event = song.event(ref);

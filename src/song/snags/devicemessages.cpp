@@ -1,4 +1,4 @@
-#include "midi/dialect.h"
+#include "midi/devicemessages.h"
 #include "song/snags/kinds.h"
 
 #include <map>

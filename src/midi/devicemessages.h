@@ -1,0 +1,26 @@
+/// The device messages of a file, as people are told of them.
+#pragma once
+#include "midi/dialect.h"
+
+#include <functional>
+
+namespace cobbleway {
+
+/// A system exclusive message that asks the device for something.
+struct DeviceMessage {
+    std::uint32_t track = 0, index = 0; ///< which event of the file, 0-based
+    Tick tick = 0;
+    std::string what;      ///< for people: "GM reset", "master volume 64 %"
+    bool followed = false; ///< whether what plays here does as it says
+    Dialect reset =
+        Dialect::None; ///< of a reset: which dialect's; a device forgets its sounds and levels by it
+    bool operator==(const DeviceMessage&) const = default;
+};
+
+/// Calls `take` for all system exclusive messages of a file in order of track: resets, rhythm parts, master
+/// volume, master tuning and what else is known by its published form; the rest by the maker's number.
+void eachDeviceMessage(const MidiFile& file, const std::function<void(const DeviceMessage&)>& take);
+/// The same as a list, for files that need not be large.
+std::vector<DeviceMessage> deviceMessagesOf(const MidiFile& file);
+
+} // namespace cobbleway
