@@ -229,10 +229,29 @@ void TestShapingWindow::eventsAreFilteredChangedDeletedMoved() {
     const int moved = model->rowCount();
     table->selectAll();
     view->findChild<QLineEdit*>(QStringLiteral("newPartName"))->setText(QStringLiteral("Strings at dusk"));
-    QVERIFY(Driver::click(view, QStringLiteral("Move to a new part")));
+    QVERIFY(Driver::click(view, QStringLiteral("Move to")));
     QTRY_VERIFY(m->select("Strings at dusk"));
-    QCOMPARE(m->session().findings.heard(m->session().current.selectedPart())->notes.size(),
-             std::size_t(moved));
+    const auto notes = [this] {
+        return static_cast<int>(
+            m->session().findings.heard(m->session().current.selectedPart())->notes.size());
+    };
+    QCOMPARE(notes(), moved);
+    // Two of them go to a part that is there: the list names it.
+    auto* target = view->findChild<QComboBox*>(QStringLiteral("moveTarget"));
+    QTRY_VERIFY(target->findText(QStringLiteral("Harbour strings")) >= 0);
+    QCOMPARE(target->findText(QStringLiteral("Strings at dusk")), -1); // itself
+    QVERIFY(m->select("Harbour strings"));
+    const int there = notes();
+    QVERIFY(m->select("Strings at dusk"));
+    kind->setCurrentIndex(kind->findText(QStringLiteral("note")));
+    target->setCurrentIndex(target->findText(QStringLiteral("Harbour strings")));
+    table->setFocus();
+    table->selectRow(0);
+    QTest::keyClick(table, Qt::Key_Down, Qt::ShiftModifier);
+    QVERIFY(Driver::click(view, QStringLiteral("Move to")));
+    QTRY_COMPARE(notes(), moved - 2);
+    QVERIFY(m->select("Harbour strings"));
+    QCOMPARE(notes(), there + 2);
     QTest::keyClick(view, Qt::Key_Escape);
     QTRY_VERIFY(!view->isVisible());
 }

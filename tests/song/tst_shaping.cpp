@@ -244,6 +244,13 @@ void TestShaping::eventsAreChangedDeletedMoved() {
     QCOMPARE(moved.parts[1].source.events->size(), std::size_t{3}); // the volume is copied along
     QCOMPARE(moved.parts[0].source.events->size(), std::size_t{3});
     QVERIFY(edits::moveEvents(song, 1, events, "All") == song);
+    // To a part that is there, and back: the same sounds.
+    const PartId solo = moved.parts[1].id;
+    const Song back = edits::moveEventsTo(moved, solo, {first}, 1);
+    QVERIFY(realise(back, *back.part(1)).notes == realise(song, *song.part(1)).notes);
+    QVERIFY(back.part(solo)->aside);
+    QVERIFY(edits::moveEventsTo(song, 1, {first}, 1) == song);
+    QVERIFY(edits::moveEventsTo(song, 1, {first}, 99) == song);
     const Song controllersOnly = edits::moveEvents(song, 1, {volume}, "Volume");
     QCOMPARE(controllersOnly.parts[1].source.events->size(), std::size_t{1});
     QVERIFY(controllersOnly.parts[1].aside);

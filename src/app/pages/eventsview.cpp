@@ -126,7 +126,7 @@ EventsView::EventsView(Uses<uses::Messages, uses::Set> session, QWidget* parent)
       m_table(new QuietView<QTableView>), m_kind(new QComboBox), m_controller(new QComboBox),
       m_lowKey(new KeyBox), m_highKey(new KeyBox), m_fromBar(new QSpinBox), m_toBar(new QSpinBox),
       m_lowValue(new QSpinBox), m_highValue(new QSpinBox), m_title(titleLabel()), m_count(mutedLabel()),
-      m_delete(button(tr("Delete"))), m_move(button(tr("Move to a new part"))), m_name(new QLineEdit) {
+      m_delete(button(tr("Delete"))), m_move(button(tr("Move to"))), m_target(new QComboBox) {
     m_table->setModel(m_model);
     m_table->setObjectName(QStringLiteral("eventTable"));
     m_table->setAccessibleName(tr("Events"));
@@ -145,9 +145,13 @@ EventsView::EventsView(Uses<uses::Messages, uses::Set> session, QWidget* parent)
     m_table->horizontalHeader()->setHighlightSections(false);
     m_table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     m_count->setWordWrap(false);
-    m_name->setPlaceholderText(tr("name of the new part"));
-    m_name->setAccessibleName(tr("Name of the new part"));
-    m_name->setObjectName(QStringLiteral("newPartName"));
+    m_target->setEditable(true);
+    m_target->setInsertPolicy(QComboBox::NoInsert);
+    m_target->lineEdit()->setPlaceholderText(tr("a part, or a new name"));
+    m_target->setAccessibleName(tr("Part that the events go to: one of the song, or a new name"));
+    m_target->setToolTip(tr("Choose a part of the song, or type a name for a new one."));
+    m_target->setObjectName(QStringLiteral("moveTarget"));
+    m_target->lineEdit()->setObjectName(QStringLiteral("newPartName"));
     m_delete->setObjectName(QStringLiteral("deleteEvents"));
     m_move->setObjectName(QStringLiteral("moveEvents"));
     auto* back = button(tr("Back to the parts"));
@@ -159,9 +163,9 @@ EventsView::EventsView(Uses<uses::Messages, uses::Set> session, QWidget* parent)
     bottom->addWidget(
         mutedLabel(tr("Select rows; Enter or F2 on a value changes it. Notes go with their ends.")), 1);
     bottom->addWidget(m_delete);
-    bottom->addWidget(m_name);
+    bottom->addWidget(m_target);
     bottom->addWidget(m_move);
-    m_name->setFixedWidth(190);
+    m_target->setFixedWidth(190);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(8);
@@ -275,6 +279,7 @@ void EventsView::refresh() {
     if (toEnd) m_toBar->setValue(bars);
     m_filling = false;
     m_title->setText(part ? tr("Events of %1").arg(QString::fromStdString(part->name)) : tr("Events"));
+    listTargets();
     applyFilter();
 }
 
@@ -310,14 +315,41 @@ void EventsView::move() {
     const auto refs = selected();
     if (refs.empty()) return;
     const Part* part = m_session.current.part();
-    const QString typed = m_name->text().trimmed();
+    const QString typed = m_target->currentText().trimmed();
+    const auto& parts = m_session.current.song().parts;
+    const auto named = std::find_if(parts.begin(), parts.end(), [&](const Part& other) {
+        return other.id != part->id && QString::fromStdString(other.name) == typed;
+    });
+    if (named != parts.end()) {
+        m_session.current.edit(tr("Move events to %1").arg(typed),
+                               [id = part->id, refs, to = named->id](const Song& song) {
+                                   return edits::moveEventsTo(song, id, refs, to);
+                               });
+        Q_EMIT m_session.messages.announced(tr("Moved to %1").arg(typed));
+        return; // more may go to the same part
+    }
     const QString name = typed.isEmpty() ? tr("%1 cut").arg(QString::fromStdString(part->name)) : typed;
     m_session.current.edit(tr("Move events to a new part"),
                            [id = part->id, refs, text = name.toStdString()](const Song& song) {
                                return edits::moveEvents(song, id, refs, text);
                            });
-    m_name->clear();
+    m_target->clearEditText();
     Q_EMIT m_session.messages.announced(tr("%1 is a part now").arg(name));
+}
+
+void EventsView::listTargets() {
+    const QString typed = m_target->currentText();
+    QStringList names;
+    for (const Part& part : m_session.current.song().parts)
+        if (!part.aside && part.id != m_session.current.selectedPart())
+            names << QString::fromStdString(part.name);
+    QStringList listed;
+    for (int i = 0; i < m_target->count(); ++i) listed << m_target->itemText(i);
+    if (names == listed) return;
+    m_target->clear();
+    m_target->addItems(names);
+    m_target->setCurrentIndex(-1);
+    m_target->setEditText(typed);
 }
 
 void EventsView::keyPressEvent(QKeyEvent* event) {

@@ -7,7 +7,6 @@
 
 class QComboBox;
 class QLabel;
-class QLineEdit;
 class QPushButton;
 class QSpinBox;
 class QTableView;
@@ -59,6 +58,7 @@ class EventsView : public QWidget {
     QWidget* makeFilter();
     void applyFilter();
     void refresh();
+    void listTargets();
     void refreshCount();
     [[nodiscard]] std::vector<EventRef> selected() const;
     void remove();
@@ -73,7 +73,7 @@ class EventsView : public QWidget {
     QSpinBox *m_lowKey, *m_highKey, *m_fromBar, *m_toBar, *m_lowValue, *m_highValue;
     QLabel *m_title, *m_count;
     QPushButton *m_delete, *m_move;
-    QLineEdit* m_name;
+    QComboBox* m_target;
     bool m_filling = false;
 };
 

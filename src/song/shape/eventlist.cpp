@@ -4,6 +4,7 @@
 #include "midi/text.h"
 #include "song/heard/controllers.h"
 #include "song/heard/notes.h"
+#include "song/shape/join.h"
 
 #include <algorithm>
 #include <array>
@@ -211,6 +212,20 @@ Song moveEvents(Song song, PartId id, const std::vector<EventRef>& events, const
     setEvents(song, fresh, std::move(moved));
     const auto at = part - song.parts.data();
     song.parts.insert(song.parts.begin() + at + 1, std::move(fresh));
+    return song;
+}
+
+Song moveEventsTo(Song song, PartId id, const std::vector<EventRef>& events, PartId to) {
+    Part* part = song.part(id);
+    Part* target = song.part(to);
+    if (!part || !target || id == to) return song;
+    const auto marks = marked(song, *part, events);
+    EventRefs moved, left;
+    auto mark = marks.begin();
+    for (const EventRef ref : *part->source.events) (*mark++ ? moved : left).push_back(ref);
+    if (moved.empty()) return song;
+    setEvents(song, *target, EventRefs(mergedEvents(song, {&*target->source.events, &moved})));
+    setEvents(song, *part, std::move(left));
     return song;
 }
 

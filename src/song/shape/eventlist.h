@@ -56,5 +56,9 @@ Song deleteEvents(Song song, PartId part, const std::vector<EventRef>& events);
 /// moved, not copied. Moving none or all changes nothing.
 Song moveEvents(Song song, PartId part, const std::vector<EventRef>& events, const std::string& name);
 
+/// Moves events to another part, notes with their ends: single notes from one line to another. They sound as
+/// that part does; nothing else goes with them. A part without notes is set aside.
+Song moveEventsTo(Song song, PartId part, const std::vector<EventRef>& events, PartId to);
+
 } // namespace edits
 } // namespace cobbleway

@@ -67,41 +67,10 @@ std::ptrdiff_t saidWithin(const std::vector<Saying>& list, std::size_t from, std
     return at(to) - at(from);
 }
 
-/// Events of several parts in one order: by tick, at one tick as the file has them; each once.
-std::vector<EventRef> merged(const Song& song, const std::vector<const Part*>& parts) {
-    struct Entry {
-        Tick tick;
-        EventRef anchor;
-        std::size_t number;
-        EventRef ref;
-    };
-    std::vector<Entry> all;
-    for (const Part* part : parts) {
-        EventRef anchor{};
-        Tick last = -1;
-        for (const EventRef ref : *part->source.events) {
-            const Tick tick = song.tickOf(ref);
-            if (!ref.isMade())
-                anchor = ref;
-            else if (tick != last)
-                anchor = {song.trackOf(ref), 0};
-            last = tick;
-            all.push_back({tick, anchor, all.size(), ref});
-        }
-    }
-    std::sort(all.begin(), all.end(), [](const Entry& a, const Entry& b) {
-        const bool madeA = a.ref.isMade(), madeB = b.ref.isMade();
-        return std::tie(a.tick, a.anchor, madeA, a.number) < std::tie(b.tick, b.anchor, madeB, b.number);
-    });
-    std::vector<EventRef> refs;
-    std::set<EventRef> seenMade;
-    for (const Entry& entry : all) {
-        // Equal events of the file stand side by side; made ones may not.
-        if (!refs.empty() && refs.back() == entry.ref) continue;
-        if (entry.ref.isMade() && !seenMade.insert(entry.ref).second) continue;
-        refs.push_back(entry.ref);
-    }
-    return refs;
+std::vector<const EventRefs*> eventsOf(const std::vector<const Part*>& parts) {
+    std::vector<const EventRefs*> lists;
+    for (const Part* part : parts) lists.push_back(&*part->source.events);
+    return lists;
 }
 
 /// What differs between the sounds of two parts. A field that PartSound gets does not compile here until it
@@ -198,7 +167,7 @@ class Meeting {
 
   private:
     void findClashes() {
-        const std::vector<EventRef> all = merged(m_song, m_parts);
+        const std::vector<EventRef> all = mergedEvents(m_song, eventsOf(m_parts));
         const Sayings together = sayingsOf(m_song, all);
         const EventPositions positions(all);
         static const std::vector<Saying> nothing;
@@ -353,6 +322,42 @@ void dropAspects(const Song& song, std::vector<EventRef>& events, const std::fun
 }
 
 } // namespace
+
+std::vector<EventRef> mergedEvents(const Song& song, const std::vector<const EventRefs*>& lists) {
+    struct Entry {
+        Tick tick;
+        EventRef anchor;
+        std::size_t number;
+        EventRef ref;
+    };
+    std::vector<Entry> all;
+    for (const EventRefs* list : lists) {
+        EventRef anchor{};
+        Tick last = -1;
+        for (const EventRef ref : *list) {
+            const Tick tick = song.tickOf(ref);
+            if (!ref.isMade())
+                anchor = ref;
+            else if (tick != last)
+                anchor = {song.trackOf(ref), 0};
+            last = tick;
+            all.push_back({tick, anchor, all.size(), ref});
+        }
+    }
+    std::sort(all.begin(), all.end(), [](const Entry& a, const Entry& b) {
+        const bool madeA = a.ref.isMade(), madeB = b.ref.isMade();
+        return std::tie(a.tick, a.anchor, madeA, a.number) < std::tie(b.tick, b.anchor, madeB, b.number);
+    });
+    std::vector<EventRef> refs;
+    std::set<EventRef> seenMade;
+    for (const Entry& entry : all) {
+        // Equal events of the file stand side by side; made ones may not.
+        if (!refs.empty() && refs.back() == entry.ref) continue;
+        if (entry.ref.isMade() && !seenMade.insert(entry.ref).second) continue;
+        refs.push_back(entry.ref);
+    }
+    return refs;
+}
 
 std::vector<Clash> clashesOf(const Song& song, const std::vector<PartId>& ids, const JoinOptions& options) {
     const Meeting meeting(song, ids);
@@ -513,7 +518,7 @@ Song join(Song song, const std::vector<PartId>& ids, const JoinOptions& options)
     pointers.reserve(parts.size());
     for (const Part& part : parts) pointers.push_back(&part);
     Part whole = parts[0];
-    whole.source.events = Shared<EventRefs>(merged(song, pointers));
+    whole.source.events = Shared<EventRefs>(mergedEvents(song, eventsOf(pointers)));
     whole.aside = false;
     for (const Part& part : parts) whole.keyNames.insert(part.keyNames.begin(), part.keyNames.end());
     if (sounds && !whole.sound.chosen && whole.sound.followsPrograms && asksOf(song, whole).size() > 1 &&

@@ -38,6 +38,9 @@ struct Clash {
     bool operator==(const Clash&) const = default;
 };
 
+/// Events of several lists in one order: by tick, at one tick as the file has them; each once.
+std::vector<EventRef> mergedEvents(const Song& song, const std::vector<const EventRefs*>& lists);
+
 /// What clashes when parts are joined, in the order given: the first is the one that the others join. Things
 /// that would not change the sound of any note are no clash: parts that were split from one have none.
 std::vector<Clash> clashesOf(const Song& song, const std::vector<PartId>& parts,
