@@ -90,7 +90,12 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new PageS
            &MainWindow::refreshActions);
     connect(&session.findings, &Findings::matchesChanged, this, &MainWindow::refreshActions);
     session.current.mayReplace = [this](const std::function<void()>& then) { whenSaved(then); };
-    connect(&session.playback, &Playback::loopChanged, this, &MainWindow::refreshActions);
+    for (const auto changed : {&Playback::loopChanged, &Playback::clickingChanged, &Playback::workChanged,
+                               &Playback::evennessChanged})
+        connect(&session.playback, changed, this, &MainWindow::refreshActions);
+    connect(&session.playAlong.pedals(), &Pedals::pressed, this, [this](const QString& id) {
+        if (QAction* wanted = action(id)) wanted->trigger();
+    });
     connect(&session.sounds, &Sounds::comparedChanged, this, &MainWindow::refreshActions);
     connect(&session.sounds, &Sounds::triedChanged, this, &MainWindow::refreshActions);
     connect(&session.sounds, &Sounds::onlyChanged, this, &MainWindow::refreshActions);

@@ -2,7 +2,9 @@
 /// menus.
 #include "app/mainwindow.h"
 
+#include "app/dialogs/clickdialog.h"
 #include "app/dialogs/encodingdialog.h"
+#include "app/dialogs/pedalsdialog.h"
 #include "app/dialogs/sectionsdialog.h"
 #include "app/dialogs/tempodialog.h"
 #include "app/look/textsize.h"
@@ -439,6 +441,46 @@ QList<ActionRow> MainWindow::playRows() {
          needs::nothing,
          [this] { m_session.playback.setPace(100); }},
         gap("Play"),
+        {"click",
+         tr("Cl&ick"),
+         {QKeySequence(Qt::CTRL | Qt::Key_B)},
+         "Play",
+         needs::nothing,
+         [this] {
+             settings::Clicking to = m_session.playback.clicking();
+             to.on = !to.on;
+             m_session.playback.setClicking(to);
+         },
+         {},
+         [](const Session& s) { return s.playback.clicking().on; }},
+        {"clickSettings",
+         tr("Click and count-i&n…"),
+         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_B)},
+         "Play",
+         needs::nothing,
+         [this] { (new ClickDialog(m_session, this))->open(); }},
+        {"work",
+         tr("&Work through…"),
+         {QKeySequence(Qt::CTRL | Qt::Key_G)},
+         "Play",
+         needs::aSong,
+         [this] {
+             if (m_session.playback.isWorking())
+                 m_session.playback.stopWork();
+             else
+                 (new WorkDialog(m_session, this))->open();
+         },
+         {},
+         [](const Session& s) { return s.playback.isWorking(); }},
+        {"even",
+         tr("All songs e&qually loud"),
+         {},
+         "Play",
+         needs::nothing,
+         [this] { m_session.playback.setEven(!m_session.playback.isEven()); },
+         {},
+         [](const Session& s) { return s.playback.isEven(); }},
+        gap("Play"),
         {"firstNote",
          tr("My first &note"),
          {QKeySequence(Qt::CTRL | Qt::Key_J)},
@@ -458,6 +500,19 @@ QList<ActionRow> MainWindow::playRows() {
          needs::aSong,
          [this] { chooseMix(-1); }},
         gap("Play"),
+        {"pedals",
+         tr("Pe&dals and pads…"),
+         {},
+         "Play",
+         needs::nothing,
+         [this] {
+             const auto textOf = [this](const QString& id) {
+                 const QAction* action = m_actions.value(id);
+                 return action ? action->text().remove(QLatin1Char('&')) : id;
+             };
+             (new PedalsDialog(m_session.playAlong.pedals(), textOf, m_session.playAlong.input(), this))
+                 ->open();
+         }},
         {"letters",
          tr("Play al&ong with the letter keys"),
          {QKeySequence(Qt::Key_F11)},

@@ -2,6 +2,7 @@
 
 #include "files/base64.h"
 #include "files/partjson.h"
+#include "midi/fingerprint.h"
 #include "midi/text.h"
 #include "midi/writer.h"
 #include "song/model/asks.h"
@@ -25,20 +26,17 @@ Tick tickFrom(const json& j) { return std::clamp<Tick>(j.get<Tick>(), 0, farthes
 
 /// FNV-1a, 64 bits, of all that a track holds, as text.
 std::string digestOf(const MidiFile& midi, const Track& track) {
-    std::uint64_t hash = 14695981039346656037U;
-    const auto add = [&hash](std::uint64_t value, int bytes) {
-        for (int i = 0; i < bytes; ++i, value >>= 8) hash = (hash ^ (value & 0xFF)) * 1099511628211U;
-    };
+    Fingerprint print;
     for (const Event& event : track.events) {
-        add(static_cast<std::uint64_t>(event.tick), 8);
-        add(event.status, 1);
-        add(event.data1, 1);
-        add(event.isChannel() ? event.data2 : 0, 1);
-        add(event.port, 1);
-        for (const std::uint8_t byte : midi.bytes(event)) add(byte, 1);
+        print.add(static_cast<std::uint64_t>(event.tick), 8);
+        print.add(event.status);
+        print.add(event.data1);
+        print.add(event.isChannel() ? event.data2 : std::uint8_t{0});
+        print.add(event.port);
+        print.add(midi.bytes(event));
     }
-    add(static_cast<std::uint64_t>(track.end), 8);
-    return std::to_string(hash);
+    print.add(static_cast<std::uint64_t>(track.end), 8);
+    return std::to_string(print.value());
 }
 
 json tracksJson(const MidiFile& midi) {
@@ -385,6 +383,10 @@ Result<SongSet> setFrom(const json& j, const std::string& where) {
             set.fonts.push_back({f.at("id").get<std::string>(), validUtf8(f.at("name").get<std::string>()),
                                  f.at("size").get<std::uint64_t>(),
                                  std::strtoull(f.at("digest").get<std::string>().c_str(), nullptr, 10)});
+    for (const json& l : j.value("loudness", json::array()))
+        set.loudness.push_back({std::strtoull(l.at("file").get<std::string>().c_str(), nullptr, 10),
+                                std::clamp(l.at("lufs").get<double>(), -120.0, 20.0),
+                                std::clamp(l.at("peakDb").get<double>(), -120.0, 40.0)});
     for (const json& s : j.at("songs")) {
         auto song = songFrom(s, where, j.value("version", 0));
         if (!song) return song.error();
@@ -394,6 +396,12 @@ Result<SongSet> setFrom(const json& j, const std::string& where) {
 }
 
 } // namespace
+
+std::uint64_t fileDigest(const SourceFile& file) {
+    Fingerprint print;
+    print.add(std::span(file.midi.pool));
+    return print.value();
+}
 
 bool isProject(const std::filesystem::path& path) {
     std::string ending = path.extension().string();
@@ -432,6 +440,9 @@ std::string projectText(const SongSet& set) {
         {"format", "cobbleway"}, {"version", projectVersion}, {"name", set.name}, {"songs", songs}};
     if (!set.fontOrder.empty()) project["fontOrder"] = set.fontOrder;
     for (const Recipe& recipe : set.recipes) project["recipes"].push_back(recipeJson(recipe));
+    for (const SongLoudness& l : set.loudness)
+        project["loudness"].push_back(
+            {{"file", std::to_string(l.file)}, {"lufs", l.lufs}, {"peakDb", l.peakDb}});
     for (const FontMemory& f : set.fonts)
         project["fonts"].push_back(
             {{"id", f.id}, {"name", f.name}, {"size", f.size}, {"digest", std::to_string(f.digest)}});

@@ -6,12 +6,23 @@
 
 namespace cobbleway {
 
+/// How loud a file's music is with the sounds that it asks for.
+struct SongLoudness {
+    std::uint64_t file = 0;            ///< fileDigest()
+    double lufs = -120, peakDb = -120; ///< as in Measured
+    bool operator==(const SongLoudness&) const = default;
+};
+
+/// FNV-1a, 64 bits, of a file's bytes.
+std::uint64_t fileDigest(const SourceFile& file);
+
 /// Several songs kept together. A value.
 struct SongSet {
     std::string name;
     std::vector<Shared<Song>> songs;
     std::vector<std::string> fontOrder; ///< ids of fonts that serve first; empty: the person's default font
     std::vector<Recipe> recipes;        ///< for writing files, kept with the set
+    std::vector<SongLoudness> loudness; ///< of songs that were measured, as they were when saved
     std::vector<FontMemory> fonts;      ///< those that sounds were chosen from, as they were when saved
     bool operator==(const SongSet&) const = default;
 };

@@ -1,6 +1,5 @@
 #include "files/soundexport.h"
 
-#include "files/clicks.h"
 #include "files/spool.h"
 #include "song/model/levels.h"
 
@@ -86,7 +85,8 @@ class Finisher {
         : m_plan(plan), m_orders(orders), m_options(options), m_finish(finish),
           m_pace(std::clamp(options.pace, 25.0, 200.0) / 100), m_spools(orders.size()) {
         // What a click adds must not go past full scale either.
-        if (finish.click || finish.countIn > 0) m_highest = gainToDb(dbToGain(highestPeakDb) - clickPeak);
+        if (finish.click || finish.countIn > 0)
+            m_highest = gainToDb(dbToGain(highestPeakDb) - std::min(0.5F, clickPeakOf(finish.clickShape)));
     }
 
     std::vector<Result<Measured>> run() {
@@ -203,11 +203,11 @@ class Finisher {
         CountIn count;
         if (m_finish.countIn > 0) count = countInBefore(tempo, start, m_finish.countIn, m_pace);
         m_before = std::llround(count.seconds * m_plan.rate);
-        m_clicks = count.clicks;
+        m_clicks = divided(count.clicks, m_finish.clickShape.parts);
         if (!m_finish.click) return;
         const Tick end = std::min(m_plan.song.end,
                                   std::isfinite(m_options.to) ? tempo.tickAt(m_options.to) : m_plan.song.end);
-        for (Click click : clicksOf(tempo, from, end, m_pace))
+        for (Click click : divided(clicksOf(tempo, from, end, m_pace), m_finish.clickShape.parts))
             if (click.seconds >= lead - 0.001) {
                 click.seconds += count.seconds - lead;
                 m_clicks.push_back(click);
@@ -282,7 +282,7 @@ class Finisher {
             spool.read(m_begin + at + silent - m_before, sound);
             for (float& sample : sound) sample *= m_gains[i];
             fadeOut(sound, all - (at + silent));
-            addClicks(m_clicks, at, m_plan.rate, samples);
+            addClicks(m_clicks, m_finish.clickShape, at, m_plan.rate, samples);
             if (!writer.value()->write(samples)) return writer.value()->refusal();
         }
         auto result = writer.value()->finish();

@@ -2,6 +2,7 @@
 /// line.
 #pragma once
 #include "files/soundfile.h"
+#include "sound/clicks.h"
 #include "sound/render.h"
 
 namespace cobbleway {
@@ -26,6 +27,7 @@ struct Finish {
     bool trim = false;  ///< begins with the first note, ends faded where it falls below −60 dBFS
     int countIn = 0;    ///< bars that are counted before the bar of the first note, 0–8
     bool click = false; ///< a click on each beat
+    ClickShape clickShape = {}; ///< of these, and of the bars counted
     /// Whether anything must be known of the whole sound before it can be written.
     [[nodiscard]] bool waits() const { return level != Level::AsMixed || trim || countIn > 0 || click; }
     bool operator==(const Finish&) const = default;

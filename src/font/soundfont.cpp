@@ -1,6 +1,7 @@
 #include "font/soundfont.h"
 
 #include "font/mappedfile.h"
+#include "midi/fingerprint.h"
 #include "midi/text.h"
 
 #include <algorithm>
@@ -58,14 +59,9 @@ struct Lists {
     std::string name, version;
     std::uint64_t sampleBytes = 0; ///< of the chunk smpl
     bool has24Bit = false;
-    std::uint64_t digest = 14695981039346656037U;
+    Fingerprint print;
     std::vector<std::string> damage;
 };
-
-/// FNV-1a, 64 bits.
-void addTo(std::uint64_t& digest, Bytes bytes) {
-    for (const std::uint8_t byte : bytes) digest = (digest ^ byte) * 1099511628211U;
-}
 
 std::string textOf(Bytes bytes) {
     std::string_view text(reinterpret_cast<const char*>(bytes.data()), bytes.size());
@@ -135,7 +131,7 @@ std::optional<Lists> listsOf(Bytes file) {
     forEachChunk(file.subspan(12), [&](std::string_view tag, Bytes body) {
         if (tag != "LIST" || body.size() < 4) return;
         const std::string_view kind(reinterpret_cast<const char*>(body.data()), 4);
-        if (kind == "pdta") addTo(lists.digest, body);
+        if (kind == "pdta") lists.print.add(body);
         if (kind == "INFO" || kind == "pdta" || kind == "sdta")
             forEachChunk(body.subspan(4), [&](auto t, Bytes b) { takeList(lists, t, b); });
     });
@@ -394,7 +390,7 @@ Result<SoundFont> readSoundFont(const std::filesystem::path& path) {
     font.version = lists->version;
     font.compressed = anyCompressed(*lists);
     font.has24Bit = lists->has24Bit;
-    font.digest = lists->digest;
+    font.digest = lists->print.value();
     font.damage = std::move(lists->damage);
     return font;
 }

@@ -97,6 +97,11 @@ class Planner {
         m_bank.forgetUnused();
         chokeDrums();
         alignLatencies();
+        const bool sameBeats =
+            m_before && m_before->song.tempo == m_song.tempo && m_before->song.end == m_song.end;
+        m_plan->beats =
+            sameBeats ? m_before->beats
+                      : std::make_shared<const std::vector<Click>>(clicksOf(*m_song.tempo, 0, m_song.end, 1));
         m_plan->song = m_song;
         m_plan->matches = m_matches;
         applyMix(*m_plan, m_song);

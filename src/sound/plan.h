@@ -1,6 +1,7 @@
 /// Everything that sounds, prepared: made beside the audio thread, then handed over whole.
 #pragma once
 #include "song/derived.h"
+#include "sound/clicks.h"
 #include "sound/effectchain.h"
 #include "sound/instrument.h"
 #include "sound/instrumentbank.h"
@@ -81,7 +82,9 @@ struct Plan {
     int shares = 1;               ///< how many threads can render it at once, at most renderShares
     std::atomic<float> master{1}; ///< gain of the whole mix
     std::atomic<float> roomSeconds{1.3F};
-    int latency = 0;                                      ///< frames by which all that sounds is late
+    int latency = 0; ///< frames by which all that sounds is late
+    std::shared_ptr<const std::vector<Click>> beats =
+        std::make_shared<const std::vector<Click>>();     ///< of the song, at its own tempo
     std::vector<Error> problems;                          ///< what could not be loaded; see problemsOf()
     std::atomic<PluginFault> mixFault{PluginFault::None}; ///< of the effects of a mix
     std::vector<std::string> unplayable;                  ///< ids of fonts that could not be loaded

@@ -99,6 +99,19 @@ void Player::play() {
     m_playing = true;
     send({.what = What::Play});
 }
+void Player::play(const CountIn& count) {
+    if (count.clicks.empty()) return play();
+    Count counted{static_cast<int>(count.clicks.size()), static_cast<int>(count.clicks.size()), 0, 0};
+    for (int i = 1; i < counted.clicks && counted.inBar == counted.clicks; ++i)
+        if (count.clicks[static_cast<std::size_t>(i)].beat == Beat::Bar) counted.inBar = i;
+    counted.apart = (counted.clicks > 1 ? count.clicks[1].seconds : count.seconds) * liveRate;
+    counted.frames = count.seconds * liveRate;
+    m_playing = true;
+    send({.what = What::Play, .count = counted});
+}
+void Player::setClick(bool on, const ClickShape& shape) {
+    send({.what = What::Click, .slot = on, .click = shape});
+}
 void Player::stop() {
     m_playing = false;
     send({.what = What::Stop});
@@ -193,15 +206,16 @@ void Player::obey(const Command& command) {
     switch (command.what) {
     case What::Plan: takePlan(command.plan); break;
     case What::Play:
-        m_lanes.setSounding(true);
-        if (m_lanes.plan() && m_lanes.frame() >= static_cast<double>(m_lanes.plan()->endFrame))
-            m_lanes.seek(0);
-        else
-            m_lanes.seek(m_lanes.frame());
-        m_running = true;
+        m_count = command.count;
+        m_counted = 0;
+        m_running = false;
+        m_lanes.setSounding(false);
+        if (m_count.clicks == 0) begin();
         break;
     case What::Stop:
         m_running = false;
+        m_count = {};
+        m_clickVoices.stop();
         m_lanes.setSounding(false);
         break;
     case What::Seek: m_lanes.seek(command.a); break;
@@ -210,9 +224,72 @@ void Player::obey(const Command& command) {
         m_loopEnd = command.b;
         break;
     case What::Pace: m_pace = command.a; break;
+    case What::Click:
+        m_clicks = command.slot != 0;
+        m_clickShape = command.click;
+        break;
     case What::Note: m_lanes.playAlong(command.slot, 0x90, command.key.value, command.velocity.value); break;
     }
     m_frame = m_lanes.frame();
+}
+
+void Player::begin() {
+    m_lanes.setSounding(true);
+    const bool atEnd = m_lanes.plan() && m_lanes.frame() >= static_cast<double>(m_lanes.plan()->endFrame);
+    m_lanes.seek(atEnd ? 0 : m_lanes.frame());
+    m_running = true;
+}
+
+/// Begins the counted clicks of the next frames, at most so many; gives how many. The song's first frame is
+/// whole blocks away, so the clicks are as much later.
+int Player::startCounted(int most) {
+    const double whole = countedFrames();
+    const int frames = std::min(most, static_cast<int>(whole - m_counted));
+    for (int i = 0; i < m_count.clicks; ++i) {
+        const double at = whole - m_count.frames + i * m_count.apart - m_counted;
+        if (at >= 0 && at < frames)
+            m_clickVoices.start(static_cast<int>(at), i % m_count.inBar == 0 ? Beat::Bar : Beat::Inner);
+        for (int part = 1; part < m_clickShape.parts; ++part) {
+            const double between = at + part * m_count.apart / m_clickShape.parts;
+            if (between >= 0 && between < frames && between + m_counted < whole)
+                m_clickVoices.start(static_cast<int>(between), Beat::Between);
+        }
+    }
+    return frames;
+}
+
+double Player::countedFrames() const { return std::ceil(m_count.frames / blockFrames) * blockFrames; }
+
+/// Begins the clicks of the song's frames that have just been rendered.
+void Player::clickBetween(double from, double to) {
+    const Plan& plan = *m_lanes.plan();
+    const double late = plan.latency * m_pace; // as all that sounds
+    const auto& beats = *plan.beats;
+    const auto frameOf = [&](double seconds) { return seconds * plan.rate + late; };
+    auto beat = std::partition_point(beats.begin(), beats.end(),
+                                     [&](const Click& click) { return frameOf(click.seconds) < from; });
+    const auto tell = [&](double frame, Beat what) {
+        if (frame >= from && frame < to) m_clickVoices.start(static_cast<int>((frame - from) / m_pace), what);
+    };
+    if (beat != beats.begin()) --beat; // parts of it may be in the stretch
+    for (; beat != beats.end() && frameOf(beat->seconds) < to; ++beat) {
+        tell(frameOf(beat->seconds), beat->beat);
+        if (beat + 1 == beats.end()) break;
+        const double apart = (beat + 1)->seconds - beat->seconds;
+        for (int part = 1; part < m_clickShape.parts; ++part)
+            tell(frameOf(beat->seconds + apart * part / m_clickShape.parts), Beat::Between);
+    }
+}
+
+void Player::addGain(int frames) {
+    const float goal = m_gainGoal.load(std::memory_order_relaxed);
+    constexpr float nearer = 1.0F / 2048; // 43 ms
+    for (int f = 0; f < frames; ++f) {
+        m_gain += (goal - m_gain) * nearer;
+        m_left[static_cast<std::size_t>(f)] *= m_gain;
+        m_right[static_cast<std::size_t>(f)] *= m_gain;
+    }
+    if (std::abs(goal - m_gain) < 1e-6F) m_gain = goal;
 }
 
 void Player::updateLevels() {
@@ -225,14 +302,17 @@ void Player::updateLevels() {
 
 int Player::render(int wanted) {
     Plan* plan = m_lanes.plan();
-    const int most = std::min(maxFrames, (wanted + blockFrames - 1) / blockFrames * blockFrames);
+    int most = std::min(maxFrames, (wanted + blockFrames - 1) / blockFrames * blockFrames);
     std::fill_n(m_left.begin(), most, 0.0F);
     std::fill_n(m_right.begin(), most, 0.0F);
     if (!plan) return blockFrames;
     updateLevels();
+    const bool counts = m_count.clicks > 0; // tails ring on, the song stands still
+    if (counts) most = startCounted(most);
     const auto end = static_cast<double>(plan->endFrame);
-    const bool looping = m_loopEnd > m_loopStart && m_lanes.frame() < m_loopEnd;
+    const bool looping = m_loopEnd > 0 && m_lanes.frame() < m_loopEnd;
     const double stopAt = looping ? std::min(m_loopEnd, end) : end;
+    const double from = m_lanes.frame();
     const int frames = m_lanes.render(most, m_running ? m_pace : 0, stopAt);
     if (m_fade.plan) addFading(frames);
     for (std::size_t slot = 0; slot < plan->mixed; ++slot) {
@@ -247,15 +327,23 @@ int Player::render(int wanted) {
             cell.peak.store(peak, std::memory_order_relaxed);
     }
     m_mixer->mix(plan->mixedBlocks(), frames, m_left.data(), m_right.data());
+    addGain(frames);
+    if (m_clicks && m_running) clickBetween(from, m_lanes.frame());
+    m_clickVoices.add(m_clickShape, liveRate, frames, m_left.data(), m_right.data());
+    m_limiter.process(m_left.data(), m_right.data(), frames);
     if (m_running && m_lanes.frame() >= stopAt) {
         if (looping) {
-            m_lanes.seek(m_loopStart);
+            if (m_loopStart != m_loopEnd) m_lanes.seek(m_loopStart);
             ++m_rounds;
         } else {
             m_running = false;
             m_playing = false;
             m_lanes.setSounding(false);
         }
+    }
+    if (counts && (m_counted += frames) >= countedFrames()) {
+        m_count = {};
+        begin();
     }
     m_frame = m_lanes.frame();
     return frames;

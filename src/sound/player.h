@@ -1,7 +1,9 @@
 /// Live playing: a plan, a place, and an output.
 #pragma once
 #include "sound/audiooutput.h"
+#include "sound/clicks.h"
 #include "sound/engine.h"
+#include "sound/limiter.h"
 #include "sound/queue.h"
 
 #include <memory>
@@ -33,11 +35,17 @@ class Player {
     /// Plays this plan from now on, at the present place; parts that are the same sound on without a gap.
     void setPlan(std::shared_ptr<Plan> plan);
     void play();
+    /// Counts first: a number of clicks, then the song. As countInBefore() gives it, at least one click.
+    void play(const CountIn& count);
     void stop();               ///< stays at the place; notes are released
     void seek(double seconds); ///< of the song at its own tempo
-    /// Repeats from `start` to `end` seconds; no loop when end <= start.
+    /// Goes on at `start` seconds each time that it comes to `end`, mostly back; no loop when end is 0.
     void setLoop(double start, double end);
     void setPace(double percent); ///< 25–200 of the song's own tempo; pitch stays
+    /// Whether clicks sound with the song, and how they, and those counted, sound.
+    void setClick(bool on, const ClickShape& shape);
+    /// A gain on all that the song gives, as a factor; reached in a short ramp.
+    void setGain(double gain) { m_gainGoal = static_cast<float>(gain); }
     /// Plays a note in a part's sound at once; velocity 0 ends it.
     void audition(PartId part, Key key, Velocity velocity);
     /// The part that messages of a keyboard play; 0 for none.
@@ -69,7 +77,12 @@ class Player {
         Plan* plan = nullptr;
         int left = 0; ///< frames
     };
-    enum class What { Plan, Play, Stop, Seek, Loop, Pace, Note };
+    /// Clicks before the song begins, evenly spaced.
+    struct Count {
+        int clicks = 0, inBar = 1;    ///< the first of each so many begins a bar
+        double apart = 0, frames = 0; ///< from click to click; in all
+    };
+    enum class What { Plan, Play, Stop, Seek, Loop, Pace, Note, Click };
     struct Command {
         What what = What::Stop;
         Plan* plan = nullptr;
@@ -77,6 +90,8 @@ class Player {
         int slot = 0;
         Key key{};
         Velocity velocity{};
+        Count count = {};
+        ClickShape click = {};
     };
     void send(const Command& command);
     bool openBy(const std::string& outputId, Error* error = nullptr);
@@ -90,6 +105,11 @@ class Player {
     /// Renders up to `wanted` frames, or a block more, into m_left and m_right; gives how many.
     int render(int wanted);
     void updateLevels();
+    void begin(); ///< the song, where it stands
+    int startCounted(int most);
+    [[nodiscard]] double countedFrames() const;
+    void clickBetween(double from, double to);
+    void addGain(int frames);
 
     // Interface thread
     std::unique_ptr<AudioOutput> m_output;
@@ -106,6 +126,13 @@ class Player {
     std::array<float, maxFrames> m_left{}, m_right{};
     int m_ready = 0, m_used = 0; ///< frames rendered, and of these handed out
     bool m_running = false;
+    Count m_count;        ///< clicks of 0: nothing is counted
+    double m_counted = 0; ///< frames
+    bool m_clicks = false;
+    ClickShape m_clickShape;
+    ClickVoices m_clickVoices;
+    float m_gain = 1;
+    Limiter m_limiter{liveRate};
     double m_loopStart = 0, m_loopEnd = 0, m_pace = 1;
 
     // Between the two
@@ -116,6 +143,7 @@ class Player {
     std::atomic<bool> m_playing{false};
     std::atomic<double> m_frame{0};
     std::atomic<int> m_rounds{0};
+    std::atomic<float> m_gainGoal{1};
     std::array<std::atomic<float>, 2> m_peaks{};
 };
 

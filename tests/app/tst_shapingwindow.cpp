@@ -1,5 +1,6 @@
 /// Splitting, joining and shaping through the real window, by mouse and keyboard, on the offscreen platform.
 #include "app/drive.h"
+#include "app/widgets/wordsstrip.h"
 
 #include "app/pages/eventsview.h"
 #include "app/pages/exportpage.h"
@@ -8,6 +9,7 @@
 #include "app/widgets/plots.h"
 #include "app/widgets/rail.h"
 #include "app/widgets/snagdrawer.h"
+#include "song/heard/lyrics.h"
 #include "song/out/tomidi.h"
 #include "song/shape/edits.h"
 
@@ -548,12 +550,18 @@ void TestShapingWindow::midiOptionsAndPartFiles() {
 void TestShapingWindow::wordsAreShown() {
     QVERIFY(m->openDemo("pilots-evening-song.kar"));
     m->window().showPage(Step::Practice);
-    auto* words = m->window().findChild<QLabel*>(QStringLiteral("words"));
+    auto* words = m->window().findChild<WordsStrip*>(QStringLiteral("words"));
     QTRY_VERIFY(words->isVisible());
-    const QString first = words->text();
-    QVERIFY(!first.isEmpty());
+    const QString first = words->line();
+    QVERIFY(!first.isEmpty() && !words->nextLine().isEmpty());
+    const auto lines = lyricLines(m->song());
+    // The syllable that is sung is lit.
+    m->session().playback.seek(lines[0].syllables[1].tick);
+    QTRY_COMPARE(words->litSyllable(), QString::fromStdString(lines[0].syllables[1].text).trimmed());
+    QCOMPARE(words->line(), first);
     m->session().playback.seek(m->song().end - 10);
-    QTRY_VERIFY(words->text() != first);
+    QTRY_VERIFY(words->line() != first);
+    QCOMPARE(words->nextLine(), QString()); // it is the last
 }
 
 void TestShapingWindow::everythingIsUndone() {

@@ -1,4 +1,5 @@
 /// The real window, driven with mouse and keyboard on the offscreen platform.
+#include "app/dialogs/pedalsdialog.h"
 #include "app/drive.h"
 
 #include "app/dialogs/fontsdialog.h"
@@ -20,10 +21,12 @@
 #include "app/widgets/songstrip.h"
 #include "song/shape/edits.h"
 #include "song/shape/mixes.h"
+#include "song/shape/timeedits.h"
 
 #include <QAbstractItemModelTester>
 #include <QAccessible>
 #include <QCheckBox>
+#include <QElapsedTimer>
 #include <QLineEdit>
 #include <QListView>
 #include <QListWidget>
@@ -37,6 +40,7 @@
 #include <QStyleOption>
 #include <QToolButton>
 #include <QTreeView>
+#include <QTreeWidget>
 #include <random>
 #include <sndfile.h>
 
@@ -75,6 +79,11 @@ class TestWindow : public QObject {
     void myFirstNoteSounds();
     void thePartSheetIsAPdf();
     void theStandViewFollows();
+    void clickAndCountIn();
+    void sectionsAreWorkedThrough();
+    void pedalsAreTaught();
+    void songsAreHeardEquallyLoud();
+    void thePictureMovesEvenly();
     void savesAndOpensASet();
     void aDroppedSetAsksFirst();
     void whatIsBeingTypedCountsBeforeSaving();
@@ -575,6 +584,191 @@ void TestWindow::thePaceGrowsEachRound() {
     QCOMPARE(playback.pace(), 160);
     playback.togglePlay();
     playback.setGrowth({});
+}
+
+void TestWindow::clickAndCountIn() {
+    openDemo();
+    m_window->showPage(Step::Practice);
+    auto& playback = m_session->playback;
+    auto* box = m_window->findChild<QCheckBox*>(QStringLiteral("click"));
+    auto* bars = m_window->findChild<QSpinBox*>(QStringLiteral("countInBars"));
+    QTest::keyClick(m_window.get(), Qt::Key_B, Qt::ControlModifier);
+    QVERIFY(box->isChecked() && playback.clicking().on);
+    bars->setValue(1);
+    QCOMPARE(playback.clicking().countIn, 1);
+    // The dialog shows and changes the same; it is kept for the next time.
+    QTest::keyClick(m_window.get(), Qt::Key_B, Qt::ControlModifier | Qt::ShiftModifier);
+    auto* sound = m_window->findChild<QComboBox*>(QStringLiteral("clickSound"));
+    QTRY_VERIFY(sound && sound->isVisible());
+    sound->setCurrentIndex(1);
+    QCOMPARE(playback.clicking().shape.sound, ClickSound::Wood);
+    QVERIFY(settings::clicking() == playback.clicking());
+    QTest::keyClick(sound->window(), Qt::Key_Escape);
+    // One bar of four at 104 BPM is counted before the song moves.
+    QTRY_VERIFY(playback.isPlanned());
+    playback.seek(0);
+    playback.togglePlay();
+    QTest::qWait(900);
+    QVERIFY(playback.isPlaying());
+    QCOMPARE(playback.place(), Tick{0});
+    QTRY_VERIFY_WITH_TIMEOUT(playback.place() > 0, 8000);
+    playback.togglePlay();
+    playback.setClicking({});
+}
+
+void TestWindow::sectionsAreWorkedThrough() {
+    openDemo();
+    m_window->showPage(Step::Practice);
+    auto& playback = m_session->playback;
+    const Song& song = m_session->current.song();
+    QTRY_VERIFY(playback.isPlanned());
+    // Two short sections at the end of the song.
+    const Tick end = song.tempo->barStart(80), middle = song.tempo->barStart(79);
+    m_session->current.edit(QStringLiteral("sections"), [&](const Song& s) {
+        return edits::addSection(edits::addSection(s, middle, "Last but one"), end, "Last");
+    });
+    playback.seek(middle);
+    QTRY_COMPARE(playback.place(), middle);
+    playback.setPace(90);
+    const Loop before{0, song.tempo->barStart(3), false};
+    playback.setLoop(before);
+    QTest::keyClick(m_window.get(), Qt::Key_G, Qt::ControlModifier);
+    auto* rounds = m_window->findChild<QSpinBox*>(QStringLiteral("rounds"));
+    QTRY_VERIFY(rounds && rounds->isVisible());
+    rounds->setValue(2);
+    rounds->window()->findChild<QSpinBox*>(QStringLiteral("workFrom"))->setValue(150);
+    rounds->window()->findChild<QSpinBox*>(QStringLiteral("workTo"))->setValue(200);
+    QSignalSpy said(&m_session->messages, &Messages::announced);
+    QTest::keyClick(rounds->window(), Qt::Key_Return);
+    QTRY_VERIFY(playback.isWorking());
+    QCOMPARE(playback.pace(), 150);
+    QVERIFY(playback.isPlaying());
+    QStringList played;
+    connect(&playback, &Playback::workChanged, this, [&] {
+        if (playback.isWorking())
+            played << QStringLiteral("%1 %2 %3")
+                          .arg(QString::fromStdString(playback.workRound().name))
+                          .arg(playback.workRound().round)
+                          .arg(playback.pace());
+    });
+    QTRY_VERIFY2_WITH_TIMEOUT(
+        !playback.isWorking(),
+        qPrintable(played.join(QStringLiteral(", ")) + QString::number(playback.place())), 40000);
+    QCOMPARE(played,
+             (QStringList{QStringLiteral("Last but one 2 200"), QStringLiteral("Last 1 150"),
+                          QStringLiteral("Last 2 200"), QStringLiteral("Last but one and Last 1 200")}));
+    QVERIFY(!playback.isPlaying());
+    QCOMPARE(playback.pace(), 90);
+    QVERIFY(playback.loop() == before);
+    QCOMPARE(said.last()[0].toString(), QStringLiteral("Worked through"));
+    playback.disconnect(this);
+}
+
+void TestWindow::pedalsAreTaught() {
+    openDemo();
+    QTRY_VERIFY(m_session->playback.isPlanned());
+    PlayAlong& keyboard = m_session->playAlong;
+    const auto send = [&](std::initializer_list<std::uint8_t> bytes) {
+        const std::vector<std::uint8_t> message(bytes);
+        keyboard.take(message);
+    };
+    PedalsDialog dialog(
+        keyboard.pedals(), [](const QString& id) { return id; }, QStringLiteral("a keyboard"),
+        m_window.get());
+    dialog.show();
+    auto* list = dialog.findChild<QTreeWidget*>(QStringLiteral("pedals"));
+    auto* teach = dialog.findChild<QPushButton*>(QStringLiteral("teach"));
+    QTest::mouseClick(teach, Qt::LeftButton);
+    QCOMPARE(dialog.findChild<QLabel*>(QStringLiteral("say"))->text(),
+             QStringLiteral("Press the pedal or pad now."));
+    send({0xB3, 66, 127});
+    QTRY_COMPARE(list->topLevelItem(0)->text(1), QStringLiteral("controller 66"));
+    send({0xB3, 66, 0});
+    // It plays and stops; on any channel, once a press, and nothing of it is heard by the part.
+    send({0xB0, 66, 127});
+    send({0xB0, 66, 120});
+    QTRY_VERIFY(m_session->playback.isPlaying());
+    send({0xB0, 66, 0});
+    send({0xB0, 66, 127});
+    QTRY_VERIFY(!m_session->playback.isPlaying());
+    send({0xB0, 66, 0});
+    // A pad that is a note; the same message means one thing alone.
+    list->setCurrentItem(list->topLevelItem(4)); // faster
+    QTest::mouseClick(teach, Qt::LeftButton);
+    send({0x99, 36, 100});
+    QTRY_COMPARE(list->topLevelItem(4)->text(1), QStringLiteral("note C2"));
+    send({0x89, 36, 0});
+    send({0x99, 36, 100});
+    QTRY_COMPARE(m_session->playback.pace(), 105);
+    QTest::mouseClick(dialog.findChild<QPushButton*>(QStringLiteral("forget")), Qt::LeftButton);
+    QCOMPARE(list->topLevelItem(4)->text(1), QStringLiteral("nothing yet"));
+    QCOMPARE(settings::taughtMessages().size(), 1);
+    keyboard.pedals().forget(QStringLiteral("play"));
+    m_session->playback.setPace(100);
+}
+
+void TestWindow::songsAreHeardEquallyLoud() {
+    openDemo();
+    auto& playback = m_session->playback;
+    QTRY_VERIFY(playback.isPlanned());
+    QCOMPARE(playback.evenGain(),
+             0.0); // the silent output: nobody hears it, so nothing is measured by itself
+    const QString step = m_session->current.undoName();
+    playback.measureForEvenness();
+    QTRY_VERIFY_WITH_TIMEOUT(playback.evenGain() != 0, 60000);
+    QCOMPARE(m_session->current.undoName(), step); // it is no change of the song
+    const double gain = playback.evenGain();
+    const auto measured = m_session->current.loudnessOf(m_session->current.song());
+    QVERIFY(measured.has_value());
+    QVERIFY(measured->lufs + gain <= aimedLufs + 0.01 && measured->peakDb + gain <= highestPeakDb + 0.01);
+    // A level that a person gives counts instead, and the whole can be turned off.
+    m_session->current.edit(QStringLiteral("level"),
+                            [](const Song& s) { return edits::setMasterLevel(s, -3); });
+    QCOMPARE(playback.evenGain(), 0.0);
+    m_session->current.undo();
+    QCOMPARE(playback.evenGain(), gain);
+    m_window->action(QStringLiteral("even"))->trigger();
+    QCOMPARE(playback.evenGain(), 0.0);
+    m_window->action(QStringLiteral("even"))->trigger();
+    // It is kept with the set.
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("set.cobbleway"));
+    QSignalSpy saved(&m_session->current, &CurrentSet::historyChanged);
+    m_session->current.save(path);
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->current.projectPath() == path, 10000);
+    m_session->current.open(path);
+    QTRY_VERIFY_WITH_TIMEOUT(!m_session->current.isBusy(), 10000);
+    QTRY_COMPARE(playback.evenGain(), gain);
+}
+
+void TestWindow::thePictureMovesEvenly() {
+    openDemo();
+    m_window->showPage(Step::Practice);
+    auto* picture = m_window->findChild<NotesPicture*>();
+    auto& playback = m_session->playback;
+    QTRY_VERIFY(playback.isPlanned());
+    playback.seek(m_session->current.song().tempo->barStart(12));
+    playback.setPace(200);
+    playback.togglePlay();
+    QTRY_VERIFY_WITH_TIMEOUT(playback.place() > m_session->current.song().tempo->barStart(13), 8000);
+    // Over three seconds no step of the place shown, nor of the bar shown first, is a jump.
+    Tick last = playback.evenPlace(), widest = 0;
+    int lastBar = picture->firstBar(), widestBar = 0;
+    QElapsedTimer clock;
+    clock.start();
+    while (clock.elapsed() < 3000) {
+        QTest::qWait(20);
+        widest = std::max(widest, playback.evenPlace() - last);
+        QVERIFY(playback.evenPlace() >= last);
+        last = playback.evenPlace();
+        widestBar = std::max(widestBar, picture->firstBar() - lastBar);
+        lastBar = picture->firstBar();
+    }
+    QVERIFY(widestBar <= 1);
+    QVERIFY(lastBar > 12);
+    QVERIFY2(widest < m_session->current.song().tempo->quarter() * 2, qPrintable(QString::number(widest)));
+    playback.togglePlay();
+    playback.setPace(100);
 }
 
 void TestWindow::myFirstNoteSounds() {

@@ -3,7 +3,6 @@
 #include "sound/render.h"
 #include "support/support.h"
 
-#include "files/clicks.h"
 #include "files/exports.h"
 #include "files/lyricstext.h"
 #include "files/partsheet.h"
@@ -266,8 +265,8 @@ void TestExportSet::countInOfTwoBars() {
     const Song song = waltz();
     const CountIn count = countInBefore(*song.tempo, 0, 2, 1);
     QCOMPARE(count.clicks.size(), std::size_t{6}); // two bars of 3/4
-    QVERIFY(count.clicks[0] == (Click{0, true}));
-    QVERIFY(count.clicks[3].accent && !count.clicks[4].accent);
+    QVERIFY(count.clicks[0] == (Click{0, Beat::Bar}));
+    QVERIFY(count.clicks[3].beat == Beat::Bar && count.clicks[4].beat == Beat::Inner);
     QVERIFY(std::abs(count.clicks[1].seconds - 60.0 / 90) < 1e-5);
     QVERIFY(std::abs(count.seconds - 4) < 1e-4);
     Folder folder;
@@ -296,7 +295,8 @@ void TestExportSet::clicksOnEveryBeat() {
     const Song song = b.note(0, 0, 4, 60).song();
     const auto clicks = clicksOf(*song.tempo, 0, 480 * 9, 1);
     QCOMPARE(clicks.size(), std::size_t{9});
-    QVERIFY(clicks[0].accent && clicks[1].accent && !clicks[2].accent && clicks[5].accent);
+    QVERIFY(clicks[0].beat == Beat::Inner && clicks[1].beat == Beat::Bar && clicks[2].beat == Beat::Inner &&
+            clicks[5].beat == Beat::Bar);
     QVERIFY(std::abs(clicks[8].seconds - 4) < 1e-9);
     QVERIFY(std::abs(clicksOf(*song.tempo, 0, 480 * 9, 0.5)[8].seconds - 8) < 1e-9);
 }

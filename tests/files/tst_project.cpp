@@ -16,7 +16,8 @@ using namespace support;
 namespace {
 
 SongSet someSet() {
-    SongSet set{"Lantern festival", {}, {}, {}, {}};
+    SongSet set;
+    set.name = "Lantern festival";
     Recipe recipe;
     recipe.name = "Rehearsal";
     recipe.alone = true;
@@ -31,6 +32,7 @@ SongSet someSet() {
                       "bass-on-guitar:7");
     set.songs.emplace_back(edits::putInFront(edits::setKeyShift(quay, -2), 3));
     set.songs.emplace_back(edits::giveProgram(demoSong("SLACKW~1.MID"), 2, Program{57}));
+    set.loudness.push_back({fileDigest(*set.songs[0]->source), -23.5, -4.25});
     return set;
 }
 

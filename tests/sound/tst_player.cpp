@@ -56,6 +56,10 @@ class TestPlayer : public QObject {
     void loopsBetweenTwoPlaces();
     void paceChangesSpeedNotPitch();
     void stopsAtTheEnd();
+    void clicksSoundOnTheBeats();
+    void barsAreCountedBeforeTheSong();
+    void nothingGoesPastFullScale();
+    void aGainIsReachedSoftly();
     void aNewSoundIsHeardSoonAndOthersGoOn();
     void levelsGlideAtOnce();
     void auditionsANote();
@@ -117,6 +121,135 @@ void TestPlayer::paceChangesSpeedNotPitch() {
     const auto tone = p.pull(2);
     QVERIFY(std::abs(p.player.seconds() - 1) < 0.02);
     QVERIFY(std::abs(cents(frequencyOf(tone, keyHz(69)), keyHz(69))) < 3);
+}
+
+/// Where a click begins in mono sound that has nothing else, in seconds.
+std::vector<double> onsetsOf(const std::vector<float>& sound) {
+    std::vector<double> found;
+    double last = -1;
+    for (std::size_t i = 0; i < sound.size(); ++i) {
+        const double at = static_cast<double>(i) / liveRate;
+        if (std::abs(sound[i]) > 0.01F && at > last + 0.065) found.push_back(last = at);
+    }
+    return found;
+}
+
+/// 120 beats a minute, 3/4, nothing that sounds but for a note at 8 s.
+Song silentWaltz(int pickUp = 0) {
+    Builder b;
+    if (pickUp > 0) {
+        b.file.addTimeSignature(0, 0, pickUp, 4);
+        b.file.addTimeSignature(0, 480 * pickUp, 3, 4);
+    } else {
+        b.file.addTimeSignature(0, 0, 3, 4);
+    }
+    Song song = b.program(0, 0, 0).note(0, 8, 1, 60).song();
+    song.room = 0;
+    return song;
+}
+
+void TestPlayer::clicksSoundOnTheBeats() {
+    Pulled p;
+    p.show(silentWaltz());
+    p.player.setClick(true, {});
+    p.player.play();
+    const auto sound = p.pull(3.4);
+    const auto onsets = onsetsOf(sound);
+    QCOMPARE(onsets.size(), std::size_t{7});
+    for (std::size_t i = 0; i < onsets.size(); ++i)
+        QVERIFY2(std::abs(onsets[i] - 0.5 * static_cast<double>(i)) < 0.003,
+                 qPrintable(QString::number(onsets[i])));
+    const auto loudest = [&](double at) {
+        return peak({sound.begin() + std::lround(at * liveRate),
+                     sound.begin() + std::lround((at + 0.06) * liveRate)});
+    };
+    QVERIFY(loudest(1.5) > loudest(0.5) * 1.1F && std::abs(loudest(0.5) - loudest(1.0)) < 0.01F);
+    // Twice as slow at half the pace, three clicks a beat where that is wished, and softer.
+    p.player.stop();
+    p.player.seek(0);
+    p.player.setPace(50);
+    p.player.setClick(true, {ClickSound::Wood, -6, 3, false});
+    p.pull(0.2);
+    p.player.play();
+    const auto slow = p.pull(1.9);
+    const auto thirds = onsetsOf(slow);
+    QCOMPARE(thirds.size(), std::size_t{6});
+    for (std::size_t i = 0; i < thirds.size(); ++i)
+        QVERIFY(std::abs(thirds[i] - static_cast<double>(i) / 3) < 0.004);
+    QVERIFY(peak(slow) < clickPeak * 0.5F);
+    p.player.setClick(false, {});
+    p.pull(0.1);
+    QVERIFY(peak(p.pull(2)) < 1e-4F);
+}
+
+void TestPlayer::barsAreCountedBeforeTheSong() {
+    Song song = silentWaltz();
+    Pulled p;
+    p.show(song);
+    p.player.setClick(true, {});
+    const auto onsetsWith = [&](const Song& counts, Tick from, int bars, double seconds) {
+        p.show(counts);
+        p.player.stop();
+        p.player.seek(counts.tempo->seconds(from));
+        p.pull(0.2);
+        p.player.play(countInBefore(*counts.tempo, from, bars, 1));
+        return onsetsOf(p.pull(seconds));
+    };
+    // Two bars of three, and on without a gap: every half second.
+    const auto two = onsetsWith(song, 0, 2, 4.4);
+    QCOMPARE(two.size(), std::size_t{9});
+    for (std::size_t i = 1; i < two.size(); ++i) QVERIFY(std::abs(two[i] - two[i - 1] - 0.5) < 0.003);
+    QVERIFY(std::abs(p.player.seconds() - 1.4) < 0.03); // the song stood still for 3 s
+    // Before a pick-up of one beat the two that it lacks are counted, too.
+    const Song pickUp = silentWaltz(1);
+    QCOMPARE(countInBefore(*pickUp.tempo, 0, 1, 1).clicks.size(), std::size_t{5});
+    QCOMPARE(countInBefore(*pickUp.tempo, 0, 1, 1).clicks[3].beat, Beat::Bar);
+    QVERIFY(std::abs(countInBefore(*pickUp.tempo, 0, 1, 1).seconds - 2.5) < 1e-6);
+    QCOMPARE(clicksOf(*pickUp.tempo, 0, 480 * 5, 1)[0].beat, Beat::Inner);
+    QCOMPARE(clicksOf(*pickUp.tempo, 0, 480 * 5, 1)[1].beat, Beat::Bar);
+    QCOMPARE(onsetsWith(pickUp, 0, 1, 3.9).size(), std::size_t{8});
+    // From the middle of a bar the beats before it are counted after the whole bars.
+    QCOMPARE(countInBefore(*song.tempo, 960, 1, 1).clicks.size(), std::size_t{5});
+    // Stopping ends it.
+    p.show(song);
+    p.player.stop();
+    p.player.seek(0);
+    p.player.play(countInBefore(*song.tempo, 0, 2, 1));
+    p.pull(0.6);
+    p.player.stop();
+    p.pull(0.2);
+    QVERIFY(peak(p.pull(3)) < 1e-4F);
+    QCOMPARE(p.player.seconds(), 0.0);
+}
+
+void TestPlayer::nothingGoesPastFullScale() {
+    Builder b;
+    for (int channel = 0; channel < 8; ++channel)
+        b.program(channel, 0, 0).cc(channel, 0, 7, 127).note(channel, 0, 3, 60 + channel);
+    Song song = b.song();
+    song.masterDb = 24;
+    Pulled p;
+    p.show(song);
+    p.player.play();
+    const auto sound = p.pull(2);
+    QVERIFY(peak(sound) <= Limiter::ceiling + 1e-4F);
+    QVERIFY(peak(sound) > 0.9F);
+    // It is turned down, not cut: hardly a sample is as loud as its neighbours at the top.
+    int flat = 0;
+    for (std::size_t i = 2; i < sound.size(); ++i)
+        flat += std::abs(sound[i]) > 0.96F && sound[i] == sound[i - 1] && sound[i] == sound[i - 2];
+    QVERIFY2(flat < 10, qPrintable(QString::number(flat)));
+}
+
+void TestPlayer::aGainIsReachedSoftly() {
+    Pulled p;
+    p.show(twoNotes());
+    p.player.play();
+    const double before = rms(p.pull(1));
+    p.player.setGain(0.25);
+    const auto ramp = p.pull(0.5);
+    for (std::size_t i = 1; i < ramp.size(); ++i) QVERIFY(std::abs(ramp[i] - ramp[i - 1]) < 0.1F);
+    QVERIFY(std::abs(db(rms(p.pull(0.5)), before) + 12) < 3);
 }
 
 void TestPlayer::stopsAtTheEnd() {

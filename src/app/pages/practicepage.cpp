@@ -1,5 +1,6 @@
 #include "app/pages/practicepage.h"
 
+#include "app/dialogs/clickdialog.h"
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "app/widgets/gradually.h"
@@ -8,6 +9,9 @@
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
+#include "app/widgets/wordsstrip.h"
+#include "song/heard/firstnote.h"
+#include "song/match/transposing.h"
 #include "song/shape/edits.h"
 #include "song/shape/mixes.h"
 
@@ -144,6 +148,7 @@ PracticePage::PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> sessi
     roles->column()->setSpacing(0);
     roles->column()->addWidget(m_area, 1);
     roles->column()->addLayout(levels);
+    roles->column()->addLayout(makeClick());
     roles->setFixedWidth(322);
 
     m_name = titleLabel();
@@ -153,19 +158,19 @@ PracticePage::PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> sessi
     auto* heading = new QHBoxLayout;
     heading->addWidget(m_name);
     heading->addWidget(m_bars, 1);
-    auto* names = new QCheckBox(tr("Note names"));
-    names->setObjectName(QStringLiteral("noteNames"));
-    connect(names, &QCheckBox::toggled, this, [this](bool on) { m_notes->setLook(1, on); });
-    heading->addWidget(names);
+    m_written = new QCheckBox;
+    m_written->setObjectName(QStringLiteral("written"));
+    m_names = new QCheckBox(tr("Note names"));
+    m_names->setObjectName(QStringLiteral("noteNames"));
+    for (QCheckBox* box : {m_written, m_names}) {
+        connect(box, &QCheckBox::toggled, this, &PracticePage::showTitle);
+        heading->addWidget(box);
+    }
     auto* picture = new Card;
     picture->column()->addLayout(heading);
     picture->column()->addWidget(m_notes, 1);
-    m_words = new QLabel;
+    m_words = new WordsStrip(14, 10.5);
     m_words->setObjectName(QStringLiteral("words"));
-    m_words->setFont(textFont(13, QFont::Medium));
-    m_words->setAlignment(Qt::AlignCenter);
-    m_words->setWordWrap(true);
-    m_words->setMinimumHeight(44);
     picture->column()->addWidget(m_words);
 
     auto* right = new QVBoxLayout;
@@ -208,23 +213,50 @@ PracticePage::PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> sessi
     connect(&session.playback, &Playback::ticked, this, [this] {
         if (!isVisible()) return;
         m_notes->follow();
-        showWords();
+        m_words->follow(m_session.playback.evenPlace());
+        showRest();
         if (m_session.playback.player().isPlaying())
             for (RoleRow* row : m_rows) row->update();
     });
     refresh();
 }
 
-void PracticePage::showWords() {
-    m_words->setVisible(!m_lyrics.empty());
-    if (m_lyrics.empty()) return;
-    const Tick place = m_session.playback.place();
-    const auto next = std::upper_bound(m_lyrics.begin(), m_lyrics.end(), place,
-                                       [](Tick t, const LyricLine& line) { return t < line.start; });
-    // Before a line begins it is already shown, so that one can breathe.
-    const auto line = next == m_lyrics.begin() ? next : next - 1;
-    const QString text = QString::fromStdString(line->text);
-    if (m_words->text() != text) m_words->setText(text);
+QLayout* PracticePage::makeClick() {
+    auto* on = new QCheckBox(tr("Click"));
+    on->setObjectName(QStringLiteral("click"));
+    auto* countIn = new QSpinBox;
+    countIn->setObjectName(QStringLiteral("countInBars"));
+    countIn->setRange(0, 8);
+    countIn->setSpecialValueText(tr("none"));
+    countIn->setAccessibleName(tr("Bars counted before playing"));
+    countIn->setFixedWidth(66);
+    auto* more = button(tr("Sound…"));
+    more->setAccessibleName(tr("How the click sounds"));
+    auto* line = new QHBoxLayout;
+    line->setContentsMargins(12, 0, 10, 10);
+    line->setSpacing(8);
+    line->addWidget(on);
+    line->addWidget(more);
+    line->addStretch();
+    line->addWidget(new QLabel(tr("Count in")));
+    line->addWidget(countIn);
+    const auto show = [this, on, countIn] {
+        const QSignalBlocker quietOn(on), quietCount(countIn);
+        on->setChecked(m_session.playback.clicking().on);
+        countIn->setValue(m_session.playback.clicking().countIn);
+    };
+    const auto set = [this, on, countIn] {
+        settings::Clicking to = m_session.playback.clicking();
+        to.on = on->isChecked();
+        to.countIn = countIn->value();
+        m_session.playback.setClicking(to);
+    };
+    connect(on, &QCheckBox::toggled, this, set);
+    connect(countIn, &QSpinBox::valueChanged, this, set);
+    connect(more, &QPushButton::clicked, this, [this] { (new ClickDialog(m_session, this))->open(); });
+    connect(&m_session.playback, &Playback::clickingChanged, this, show);
+    show();
+    return line;
 }
 
 QWidget* PracticePage::makeMixes() {
@@ -366,8 +398,19 @@ QWidget* PracticePage::makeLoop() {
     line->addWidget(m_to);
     line->addStretch();
     card->column()->addLayout(line);
+    m_work = button(tr("Work through…"));
+    m_work->setObjectName(QStringLiteral("work"));
+    m_work->setToolTip(tr("Each section some rounds, from slow to fast, then together with the one before"));
+    connect(m_work, &QPushButton::clicked, this, [this] {
+        if (m_session.playback.isWorking())
+            m_session.playback.stopWork();
+        else
+            (new WorkDialog(m_session, this))->open();
+    });
+    connect(&m_session.playback, &Playback::workChanged, this, &PracticePage::showLoop);
     card->column()->addWidget(m_loopOn);
     card->column()->addWidget(m_loopName);
+    card->column()->addWidget(m_work);
     const auto set = [this] {
         if (!m_session.current.hasSong()) return;
         const TempoMap& tempo = *m_session.current.song().tempo;
@@ -395,9 +438,11 @@ QWidget* PracticePage::makePace() {
     auto* own = button(tr("Own tempo"));
     connect(m_pace, &QSlider::valueChanged, &m_session.playback, &Playback::setPace);
     connect(own, &QPushButton::clicked, this, [this] { m_session.playback.setPace(100); });
-    card->column()->addWidget(m_paceText);
+    auto* first = new QHBoxLayout;
+    first->addWidget(m_paceText, 1);
+    first->addWidget(own);
+    card->column()->addLayout(first);
     card->column()->addWidget(m_pace);
-    card->column()->addWidget(own);
     m_grow = new QCheckBox(tr("Grow each round"));
     m_grow->setToolTip(tr("Each round of the loop is faster than the last"));
     m_grow->setObjectName(QStringLiteral("grow"));
@@ -461,9 +506,9 @@ void PracticePage::rebuildRows(std::vector<PartId> parts) {
 }
 
 void PracticePage::refresh() {
-    m_lyrics = m_session.current.hasSong() ? *m_session.findings.derived()->lyrics(m_session.current.song())
-                                           : std::vector<LyricLine>{};
-    showWords();
+    m_words->setLines(m_session.current.hasSong()
+                          ? *m_session.findings.derived()->lyrics(m_session.current.song())
+                          : std::vector<LyricLine>{});
     std::vector<PartId> wanted;
     if (m_session.current.hasSong())
         for (const Part& part : m_session.current.song().parts)
@@ -484,6 +529,14 @@ void PracticePage::refresh() {
 
 void PracticePage::showTitle() {
     const Part* part = m_session.current.part();
+    const auto instrument = part ? transposingInstrument(part->name) : std::nullopt;
+    m_written->setVisible(instrument.has_value());
+    if (instrument)
+        m_written->setText(tr("As written for %1")
+                               .arg(QString::fromUtf8(instrument->name.data(),
+                                                      static_cast<qsizetype>(instrument->name.size()))));
+    const bool written = instrument && m_written->isChecked();
+    m_notes->setLook(1, m_names->isChecked() || written, written ? -instrument->semitones : 0);
     m_name->setText(part ? QString::fromStdString(part->name) : tr("No part"));
     QString bars =
         tr("bars %1–%2").arg(m_notes->firstBar()).arg(m_notes->firstBar() + m_notes->barCount() - 1);
@@ -493,7 +546,20 @@ void PracticePage::showTitle() {
             if (at >= section.start && at < section.end)
                 bars += QStringLiteral(" · ") + QString::fromStdString(section.name);
         }
-    m_bars->setText(m_session.current.hasSong() ? bars : QString());
+    m_barsText = m_session.current.hasSong() ? bars : QString();
+    showRest();
+}
+
+/// How long the part rests, after the bars that are shown.
+void PracticePage::showRest() {
+    const Part* part = m_session.current.part();
+    const int rest = part ? barsOfRest(m_session.current.song(), *m_session.findings.heard(part->id),
+                                       m_session.playback.place())
+                          : 0;
+    QString text = m_barsText;
+    if (rest > 0)
+        text += QStringLiteral(" · ") + (rest == 1 ? tr("1 bar rest") : tr("%1 bars rest").arg(rest));
+    if (m_bars->text() != text) m_bars->setText(text);
 }
 
 void PracticePage::showLoop() {
@@ -502,11 +568,22 @@ void PracticePage::showLoop() {
     const QSignalBlocker quietFrom(m_from), quietTo(m_to), quietOn(m_loopOn);
     for (QWidget* w : std::initializer_list<QWidget*>{m_from, m_to, m_loopOn}) w->setEnabled(any);
     m_loopOn->setChecked(loop.on);
+    m_work->setEnabled(any);
+    const bool works = m_session.playback.isWorking();
+    m_work->setText(works ? tr("Stop working through") : tr("Work through…"));
     m_loopName->setText(tr("Drag along the sections in the strip below, or give bars."));
     if (!any || loop.end <= loop.start) return;
     const TempoMap& tempo = *m_session.current.song().tempo;
     m_from->setValue(tempo.position(loop.start).bar);
     m_to->setValue(tempo.position(loop.end - 1).bar);
+    if (works) {
+        const WorkRound& round = m_session.playback.workRound();
+        m_loopName->setText(tr("%1, round %2 of %3")
+                                .arg(QString::fromStdString(round.name))
+                                .arg(round.round)
+                                .arg(round.rounds));
+        return;
+    }
     for (const Section& section : m_session.current.song().sections)
         if (loop.start >= section.start && loop.start < section.end)
             m_loopName->setText(QString::fromStdString(section.name));

@@ -1,6 +1,6 @@
 #pragma once
 #include "app/session/uses.h"
-#include "song/heard/lyrics.h"
+#include "song/model/part.h"
 
 #include <QWidget>
 #include <functional>
@@ -24,6 +24,7 @@ class GridKeys;
 class NotesPicture;
 class Segments;
 class WhenShown;
+class WordsStrip;
 
 /// Page 4: who leads, who backs, who rests; loop and pace.
 class PracticePage : public QWidget {
@@ -32,14 +33,13 @@ class PracticePage : public QWidget {
     explicit PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
 
   private:
-    void showWords();
-    std::vector<LyricLine> m_lyrics;
-    QLabel* m_words = nullptr;
     class RoleRow;
     void refresh();
     void rebuildRows(std::vector<PartId> parts);
     void showLoop();
     void showTitle();
+    void showRest();
+    QLayout* makeClick();
     QWidget* makeMixes();
     QWidget* makeLoop();
     QWidget* makePace();
@@ -56,6 +56,10 @@ class PracticePage : public QWidget {
     Gradually* m_rowMaker;
     GridKeys* m_keys;
     NotesPicture* m_notes;
+    WordsStrip* m_words;
+    QCheckBox *m_written, *m_names;
+    QPushButton* m_work;
+    QString m_barsText;
     QLabel *m_name, *m_bars, *m_loopName;
     QSpinBox *m_from, *m_to;
     QCheckBox* m_loopOn;

@@ -4,6 +4,7 @@
 #include "app/session/session.h"
 #include "app/widgets/notespicture.h"
 #include "app/widgets/whenshown.h"
+#include "app/widgets/wordsstrip.h"
 #include "song/heard/firstnote.h"
 #include "song/match/transposing.h"
 
@@ -35,17 +36,14 @@ std::optional<TransposingInstrument> writtenFor(const Part* part) {
 StandView::StandView(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
     : QWidget(parent, Qt::Window), m_session(session), m_notes(new NotesPicture(session)),
       m_name(largeLabel(22, true, theme().ink)), m_place(largeLabel(22, false, theme().ink)),
-      m_words(largeLabel(30, true, theme().ink)), m_next(largeLabel(20, false, theme().muted)),
-      m_rest(largeLabel(40, true, theme().action)) {
+      m_words(new WordsStrip(30, 20)), m_rest(largeLabel(40, true, theme().action)) {
     setAttribute(Qt::WA_DeleteOnClose);
     setWindowTitle(tr("Stand view"));
     setObjectName(QStringLiteral("standView"));
     m_notes->setBarCount(4);
     m_place->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    for (QLabel* label : {m_words, m_next, m_rest}) {
-        label->setAlignment(Qt::AlignCenter);
-        label->setWordWrap(true);
-    }
+    m_rest->setAlignment(Qt::AlignCenter);
+    m_rest->setWordWrap(true);
     auto* top = new QHBoxLayout;
     top->addWidget(m_name, 1);
     top->addWidget(m_place);
@@ -56,7 +54,6 @@ StandView::StandView(Uses<uses::Set, uses::Findings, uses::Playback> session, QW
     column->addWidget(m_notes, 1);
     column->addWidget(m_rest);
     column->addWidget(m_words);
-    column->addWidget(m_next);
     cobbleway::follow(session.current, allSides, this, &StandView::refresh);
     connect(&session.current, &CurrentSet::selectionChanged, this, &StandView::refresh);
     connect(&session.playback, &Playback::ticked, this, &StandView::follow);
@@ -77,8 +74,9 @@ void StandView::refresh() {
             m_name->text() +
             (written ? tr(" · as written for %1") : tr(" · as it sounds (W: as written for %1)")).arg(name));
     }
-    m_lyrics = m_session.current.hasSong() ? *m_session.findings.derived()->lyrics(m_session.current.song())
-                                           : std::vector<LyricLine>{};
+    m_words->setLines(m_session.current.hasSong()
+                          ? *m_session.findings.derived()->lyrics(m_session.current.song())
+                          : std::vector<LyricLine>{});
     follow();
 }
 
@@ -90,7 +88,7 @@ void StandView::follow() {
     };
     const Part* part = m_session.current.part();
     if (!m_session.current.hasSong() || !part) {
-        for (QLabel* label : {m_place, m_words, m_next, m_rest}) say(label, {});
+        for (QLabel* label : {m_place, m_rest}) say(label, {});
         return;
     }
     const Song& song = m_session.current.song();
@@ -102,19 +100,14 @@ void StandView::follow() {
     say(m_place, where);
     const int rest = barsOfRest(song, *m_session.findings.heard(part->id), place);
     say(m_rest, rest == 0 ? QString() : (rest == 1 ? tr("1 bar rest") : tr("%1 bars rest").arg(rest)));
-    auto line = std::upper_bound(m_lyrics.begin(), m_lyrics.end(), place,
-                                 [](Tick t, const LyricLine& l) { return t < l.start; });
-    if (line != m_lyrics.begin()) --line;
-    say(m_words, line == m_lyrics.end() ? QString() : QString::fromStdString(line->text));
-    say(m_next, line == m_lyrics.end() || line + 1 == m_lyrics.end()
-                    ? QString()
-                    : QString::fromStdString((line + 1)->text));
+    m_words->follow(m_session.playback.evenPlace());
 }
 
 QString StandView::shown() const {
     QStringList lines;
-    for (const QLabel* label : {m_name, m_place, m_rest, m_words, m_next})
+    for (const QLabel* label : {m_name, m_place, m_rest})
         if (!label->isHidden()) lines << label->text();
+    if (!m_words->isHidden()) lines << m_words->line() << m_words->nextLine();
     return lines.join(QLatin1Char('\n'));
 }
 

@@ -1,15 +1,13 @@
 #pragma once
 #include "app/session/uses.h"
-#include "song/heard/lyrics.h"
-
 #include <QWidget>
-#include <vector>
 
 class QLabel;
 
 namespace cobbleway {
 
 class NotesPicture;
+class WordsStrip;
 
 /// The whole screen for whoever plays or sings: the lead's notes, its words with the next line under them,
 /// bar and section, and bars of rest counted down; to be read from two metres. W names the notes as they are
@@ -27,8 +25,9 @@ class StandView : public QWidget {
     void follow();
     Uses<uses::Set, uses::Findings, uses::Playback> m_session;
     NotesPicture* m_notes;
-    QLabel *m_name, *m_place, *m_words, *m_next, *m_rest;
-    std::vector<LyricLine> m_lyrics;
+    QLabel *m_name, *m_place;
+    WordsStrip* m_words;
+    QLabel* m_rest;
     bool m_written = false;
 };
 

@@ -304,6 +304,30 @@ void CurrentSet::selectPart(PartId part) {
     if (hasSong() && song().part(part)) setPart(part);
 }
 
+std::uint64_t CurrentSet::digestOf(const std::shared_ptr<const SourceFile>& file) const {
+    if (m_digested.first != file) m_digested = {file, fileDigest(*file)};
+    return m_digested.second;
+}
+
+std::optional<Measured> CurrentSet::loudnessOf(const Song& song) const {
+    if (m_loudness.empty()) return std::nullopt;
+    const auto at = m_loudness.find(digestOf(song.source));
+    return at == m_loudness.end() ? std::nullopt : std::optional(at->second);
+}
+
+void CurrentSet::keepLoudness(const std::shared_ptr<const SourceFile>& file, const Measured& measured) {
+    m_loudness[digestOf(file)] = measured;
+}
+
+SongSet CurrentSet::rememberLoudness(SongSet set) const {
+    set.loudness.clear();
+    for (const auto& song : set.songs) {
+        const auto at = m_loudness.empty() ? m_loudness.end() : m_loudness.find(fileDigest(*song->source));
+        if (at != m_loudness.end()) set.loudness.push_back({at->first, at->second.lufs, at->second.peakDb});
+    }
+    return set;
+}
+
 void CurrentSet::save(const QString& path, std::function<void(bool)> then) {
     setWorking(1);
     const SongSet saved = set();
@@ -366,6 +390,8 @@ void CurrentSet::replaceSet(History<SongSet> history, const QString& path) {
     m_projectPath = path;
     if (!path.isEmpty()) settings::addRecent(path);
     m_song = set().songs.empty() ? -1 : 0; // before anybody looks
+    m_loudness.clear();
+    for (const SongLoudness& song : set().loudness) m_loudness[song.file] = {0, song.peakDb, song.lufs};
     Q_EMIT historyChanged();
     show(m_song, allSides);
     Q_EMIT songsChanged();

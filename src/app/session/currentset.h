@@ -1,5 +1,6 @@
 /// The set that is open: its songs and their history, the song that is shown, the part that is selected.
 #pragma once
+#include "files/loudness.h"
 #include "files/project.h"
 #include "song/model/history.h"
 #include "song/model/songchange.h"
@@ -10,6 +11,8 @@
 #include <QThreadPool>
 #include <QTimer>
 #include <functional>
+#include <map>
+#include <optional>
 
 namespace cobbleway {
 
@@ -63,6 +66,11 @@ class CurrentSet : public QObject {
     /// What is worked out of each song that was read before it is shown, so that showing it waits for
     /// nothing. Called when reading begins; what it gives is called on the thread that reads.
     std::function<std::function<void(const Song&)>()> preparing = [] { return [](const Song&) {}; };
+    /// How loud a song of the set was measured to be, if it was.
+    [[nodiscard]] std::optional<Measured> loudnessOf(const Song& song) const;
+    void keepLoudness(const std::shared_ptr<const SourceFile>& file, const Measured& measured);
+    /// The set with what was measured of its songs.
+    [[nodiscard]] SongSet rememberLoudness(SongSet set) const;
     /// What a project remembers beside the set; given by the sounds.
     std::function<SongSet(SongSet)> remember = [](SongSet set) { return set; };
     /// Writes beside the interface; `then` gets whether it is on disk, after problem() was told.
@@ -104,6 +112,10 @@ class CurrentSet : public QObject {
     History<SongSet> m_history;
     int m_song = -1;
     PartId m_part = 0;
+    /// Of a file; the last one is asked for again and again.
+    [[nodiscard]] std::uint64_t digestOf(const std::shared_ptr<const SourceFile>& file) const;
+    std::map<std::uint64_t, Measured> m_loudness; ///< by fileDigest(); no side of the set: nothing to undo
+    mutable std::pair<std::shared_ptr<const SourceFile>, std::uint64_t> m_digested;
     QString m_projectPath;
     int m_working = 0;
     int m_readings = 0;  ///< so far; numbers them

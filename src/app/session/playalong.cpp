@@ -53,10 +53,8 @@ void PlayAlong::setInput(const QString& id) {
     m_input.clear();
     settings::setMidiInput(id);
     if (!id.isEmpty()) {
-        auto opened = openMidiInput(id.toStdString(),
-                                    [player = &m_playback.player()](std::span<const std::uint8_t> message) {
-                                        player->takeLive(message);
-                                    });
+        auto opened =
+            openMidiInput(id.toStdString(), [this](std::span<const std::uint8_t> message) { take(message); });
         if (opened) {
             m_open = std::move(opened.value());
             m_input = id;
@@ -67,6 +65,10 @@ void PlayAlong::setInput(const QString& id) {
         }
     }
     tellChanged();
+}
+
+void PlayAlong::take(std::span<const std::uint8_t> message) {
+    if (!m_pedals.take(message)) m_playback.player().takeLive(message);
 }
 
 void PlayAlong::restoreInput() {

@@ -1,4 +1,5 @@
 #pragma once
+#include "app/session/pedals.h"
 #include "song/heard/letterkeys.h"
 #include "song/model/song.h"
 #include "sound/midisink.h"
@@ -31,6 +32,11 @@ class PlayAlong : public QObject {
     /// While they play, letters do nothing else, but in text.
     void setLettersPlay(bool play);
 
+    [[nodiscard]] Pedals& pedals() { return m_pedals; }
+    /// Takes a message as the open port gives it: pedals that were taught do their action, the rest is
+    /// played.
+    void take(std::span<const std::uint8_t> message);
+
   Q_SIGNALS:
     void changed();
 
@@ -47,6 +53,7 @@ class PlayAlong : public QObject {
     Playback& m_playback;
     Messages& m_messages;
     QString m_input;
+    Pedals m_pedals;
     std::unique_ptr<MidiInput> m_open;
     bool m_lettersPlay = false;
     LetterKeys m_letters;

@@ -7,6 +7,7 @@
 #include "app/session/sounds.h"
 #include "midi/gm.h"
 #include "song/heard/firstnote.h"
+#include "song/model/levels.h"
 #include "song/shape/edits.h"
 
 #include <algorithm>
@@ -18,6 +19,15 @@ Playback::Playback(CurrentSet& current, Sounds& sounds, Findings& findings, Mess
     : m_current(current), m_sounds(sounds), m_findings(findings), m_messages(messages),
       m_player(std::make_unique<Player>()) {
     m_measurer.setMaxThreadCount(1);
+    m_measurer.setThreadPriority(QThread::LowPriority); // playing comes first
+    m_clicking = settings::clicking();
+    m_even = settings::evenLoudness();
+    sendClick();
+    m_evenPause.setSingleShot(true);
+    m_evenPause.setInterval(800);
+    connect(&m_evenPause, &QTimer::timeout, this, [this] {
+        if (!m_player->isSilent()) measureForEvenness();
+    });
     connect(&current, &CurrentSet::songChanged, this, &Playback::takeSongChange);
     connect(&current, &CurrentSet::selectionChanged, this,
             [this] { m_player->setLivePart(m_current.selectedPart()); });
@@ -37,7 +47,10 @@ Playback::~Playback() {
     m_player.reset(); // before the plan and its instruments go
 }
 
-void Playback::stop() { m_measureStop.request_stop(); }
+void Playback::stop() {
+    m_measureStop.request_stop();
+    m_evenStop.request_stop();
+}
 bool Playback::waitForDone(int milliseconds) { return m_measurer.waitForDone(milliseconds); }
 
 /// Another song begins anew; of the same one the loop and the place keep to the notes.
@@ -48,8 +61,12 @@ void Playback::takeSongChange(Sides sides) {
         if (isPlaying()) togglePlay();
         m_planned.reset(); // its plan is to come
         m_player->seek(0);
+        stopWork();
         setLoop({});
+        m_evenStop.request_stop();
+        m_evenPause.start();
     } else if (before && sides.has(Side::Time)) {
+        stopWork(); // its stretches are at other places now
         const Song& song = m_current.song();
         const Tick shift = shiftOf(*before, song);
         const Tick place = before->tempo->tickAt(m_player->seconds()) + shift;
@@ -62,6 +79,7 @@ void Playback::takeSongChange(Sides sides) {
         else
             setLoop(loop);
     }
+    sendGain();
     updatePlan();
 }
 
@@ -109,7 +127,7 @@ void Playback::takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_pt
     m_player->setPlan(m_plan);
     if (m_playPending && isPlanned()) {
         m_playPending = false;
-        m_player->play();
+        startPlayer();
     }
     QStringList news;
     for (const Error& error : problems)
@@ -135,7 +153,8 @@ void Playback::tick() {
             if (const double peak = m_player->partPeak(part.id); peak > 0) m_partPeaks[part.id] = peak;
     if (std::exchange(m_wasPlaying, isPlaying()) != isPlaying())
         Q_EMIT playingChanged(); // the song has ended
-    growAfterRound();
+    glideOn();
+    isWorking() ? workOn() : growAfterRound();
     Q_EMIT ticked();
 }
 
@@ -145,6 +164,106 @@ void Playback::growAfterRound() {
     const bool round = m_loop.on && m_player->isPlaying() && now < std::exchange(m_lastPlace, now);
     if (round && m_growth.on && m_pace < m_growth.target)
         setPace(std::min(m_growth.target, m_pace + m_growth.step));
+}
+
+void Playback::setClicking(const settings::Clicking& clicking) {
+    if (clicking == m_clicking) return;
+    m_clicking = clicking;
+    settings::setClicking(clicking);
+    sendClick();
+    Q_EMIT clickingChanged();
+}
+
+void Playback::sendClick() { m_player->setClick(m_clicking.on, m_clicking.shape); }
+
+void Playback::startWork(const WorkWish& wish) {
+    if (!m_current.hasSong()) return;
+    auto rounds = workThrough(m_current.song(), place(), wish);
+    if (rounds.empty()) return;
+    stopWork();
+    m_workWish = wish;
+    m_loopBefore = m_loop;
+    m_paceBefore = m_pace;
+    m_work = std::move(rounds);
+    m_round = 0;
+    m_loop = {workRound().start, workRound().end, true};
+    sendLoop();
+    setPace(workRound().pace);
+    seek(workRound().start);
+    if (!isPlaying()) togglePlay();
+    Q_EMIT loopChanged();
+    Q_EMIT workChanged();
+}
+
+void Playback::stopWork() {
+    if (m_work.empty()) return;
+    m_work.clear();
+    m_round = 0;
+    m_loop = {};
+    setPace(m_paceBefore);
+    setLoop(m_loopBefore);
+    sendLoop();
+    Q_EMIT loopChanged();
+    Q_EMIT workChanged();
+}
+
+/// The player jumps from the end of a round to the start of the next; then the next is set.
+void Playback::workOn() {
+    const bool last = m_round + 1 == m_work.size();
+    if (last && (place() >= workRound().end || !isPlaying())) {
+        if (isPlaying()) togglePlay();
+        stopWork();
+        Q_EMIT m_messages.announced(tr("Worked through"));
+        return;
+    }
+    if (last || m_player->loopRounds() == 0) return;
+    ++m_round;
+    const WorkRound& round = workRound();
+    m_loop = {round.start, round.end, true};
+    sendLoop();
+    setPace(round.pace);
+    Q_EMIT loopChanged();
+    Q_EMIT workChanged();
+    Q_EMIT m_messages.announced(
+        tr("%1, round %2 of %3").arg(QString::fromStdString(round.name)).arg(round.round).arg(round.rounds));
+}
+
+void Playback::setEven(bool even) {
+    if (even == m_even) return;
+    m_even = even;
+    settings::setEvenLoudness(even);
+    sendGain();
+    if (even) m_evenPause.start();
+    Q_EMIT evennessChanged();
+}
+
+double Playback::evenGain() const {
+    if (!m_even || !m_current.hasSong() || m_current.song().masterDb != 0) return 0;
+    const auto known = m_current.loudnessOf(m_current.song());
+    return known ? gainToLevel(*known) : 0;
+}
+
+void Playback::sendGain() { m_player->setGain(dbToGain(evenGain())); }
+
+void Playback::measureForEvenness() {
+    if (!m_current.hasSong() || !m_even || m_evenRunning || m_current.song().masterDb != 0 ||
+        m_current.loudnessOf(m_current.song()))
+        return;
+    m_evenRunning = true;
+    m_evenStop = {};
+    const auto song = m_current.set().songs[static_cast<std::size_t>(m_current.songIndex())];
+    runJob(
+        this, &m_measurer,
+        [song, catalogue = m_sounds.catalogue(), stop = m_evenStop.get_token()] {
+            return measureSong(edits::everyone(*song), catalogue, stop);
+        },
+        [this, stop = m_evenStop.get_token(), source = song->source](const Result<Measured>& measured) {
+            m_evenRunning = false;
+            if (measured && !stop.stop_requested()) m_current.keepLoudness(source, measured.value());
+            if (stop.stop_requested()) m_evenPause.start(); // the one that is shown now
+            sendGain();
+            Q_EMIT evennessChanged();
+        });
 }
 
 void Playback::setGrowth(Growth growth) {
@@ -212,13 +331,21 @@ void Playback::checkPlugins() {
     }
 }
 
+/// Counts first, where that is wished.
+void Playback::startPlayer() {
+    if (m_clicking.countIn == 0) return m_player->play();
+    const Song& song = m_current.song();
+    const Tick from = place() >= song.end ? 0 : place();
+    m_player->play(countInBefore(*song.tempo, from, m_clicking.countIn, m_pace / 100.0));
+}
+
 void Playback::togglePlay() {
     if (isPlaying()) {
         m_playPending = false;
         m_player->stop();
     } else if (m_current.hasSong()) {
         if (isPlanned())
-            m_player->play();
+            startPlayer();
         else
             m_playPending = true;
     }
@@ -252,6 +379,25 @@ Tick Playback::place() const {
     return m_current.hasSong() ? m_current.song().tempo->tickAt(m_player->seconds()) : 0;
 }
 
+Tick Playback::evenPlace() const {
+    return m_current.hasSong() && m_player->isPlaying() ? m_current.song().tempo->tickAt(m_evenSeconds)
+                                                        : place();
+}
+
+/// Goes on by the clock, and a little towards where the player is.
+void Playback::glideOn() {
+    constexpr double far = 0.2, nearer = 0.1; // seconds; the share of what is missing
+    const double passed = m_sinceEven.isValid() ? static_cast<double>(m_sinceEven.nsecsElapsed()) * 1e-9 : 0;
+    m_sinceEven.start();
+    const double now = m_player->seconds();
+    const double off = now - (m_evenSeconds + passed * m_pace / 100);
+    const bool stands =
+        now == std::exchange(m_lastSeconds, now) && std::abs(off) > 0.05; // stopped, or counting
+    m_evenSeconds = !m_player->isPlaying() || std::abs(off) > far || stands
+                        ? now
+                        : m_evenSeconds + passed * m_pace / 100 + off * nearer;
+}
+
 void Playback::setLoop(Loop loop) {
     if (loop.end < loop.start) std::swap(loop.start, loop.end);
     if (loop.start == loop.end) loop.on = false;
@@ -262,9 +408,11 @@ void Playback::setLoop(Loop loop) {
 }
 
 void Playback::sendLoop() {
-    if (m_current.hasSong() && m_loop.on)
-        m_player->setLoop(m_current.song().tempo->seconds(m_loop.start),
-                          m_current.song().tempo->seconds(m_loop.end));
+    const bool last = isWorking() && m_round + 1 == m_work.size(); // it is over at its end
+    if (m_current.hasSong() && m_loop.on && !last)
+        m_player->setLoop(
+            m_current.song().tempo->seconds(isWorking() ? m_work[m_round + 1].start : m_loop.start),
+            m_current.song().tempo->seconds(m_loop.end));
     else
         m_player->setLoop(0, 0);
 }

@@ -1,9 +1,13 @@
 /// Playing: the plan, the player, the place, the loop, the pace.
 #pragma once
+#include "app/session/settings.h"
 #include "files/loudness.h"
+#include "files/project.h"
+#include "song/heard/workthrough.h"
 #include "song/model/songchange.h"
 #include "sound/player.h"
 
+#include <QElapsedTimer>
 #include <QObject>
 #include <QStringList>
 #include <QThreadPool>
@@ -49,6 +53,8 @@ class Playback : public QObject {
     void seek(Tick tick);
     void seekSection(int by);         ///< +1 to the next section's start, −1 to the one before
     [[nodiscard]] Tick place() const; ///< where the player is
+    /// The same, moving evenly while it plays: outputs ask for sound in bursts.
+    [[nodiscard]] Tick evenPlace() const;
     [[nodiscard]] const Loop& loop() const { return m_loop; }
     void setLoop(Loop loop);
     [[nodiscard]] int pace() const { return m_pace; } ///< percent, 25–200
@@ -56,6 +62,16 @@ class Playback : public QObject {
     [[nodiscard]] const Growth& growth() const { return m_growth; }
     void setGrowth(Growth growth); ///< it begins at the pace that is set now
     void fallBack();               ///< to the pace that growth began with
+    [[nodiscard]] const settings::Clicking& clicking() const { return m_clicking; }
+    void setClicking(const settings::Clicking& clicking); ///< kept for the next time
+    /// Plays round after round (workThrough()) from the section at the present place; loop and pace are as
+    /// before when it ends. Says nothing when there is nothing to work through.
+    void startWork(const WorkWish& wish);
+    void stopWork();
+    [[nodiscard]] bool isWorking() const { return m_round < m_work.size(); }
+    /// The round that is played; only while isWorking().
+    [[nodiscard]] const WorkRound& workRound() const { return m_work[m_round]; }
+    [[nodiscard]] const WorkWish& workWish() const { return m_workWish; }
     /// Sounds the note that the lead, or else the selected part, begins with after this place, with the
     /// harmony around it, for a second and a half.
     void playFirstNote();
@@ -68,6 +84,14 @@ class Playback : public QObject {
     void bringToLevel();
     [[nodiscard]] bool isMeasuring() const { return m_measuring; }
     void stopMeasuring() { m_measureStop.request_stop(); }
+    /// Whether songs that nobody has levelled are heard equally loud.
+    [[nodiscard]] bool isEven() const { return m_even; }
+    void setEven(bool even);
+    /// The gain in dB at which the song that is shown is heard to be as loud as others; 0 when it has a level
+    /// of its own, or is not measured yet.
+    [[nodiscard]] double evenGain() const;
+    /// Measures the song that is shown, when it has not been; of itself only where somebody can hear it.
+    void measureForEvenness();
     /// What bringToLevel() found for the song that is shown; none when it has changed since.
     [[nodiscard]] std::optional<Measured> measured() const;
 
@@ -80,6 +104,9 @@ class Playback : public QObject {
     void loopChanged();
     void paceChanged();
     void growthChanged();
+    void clickingChanged();
+    void workChanged(); ///< another round, or none
+    void evennessChanged();
     void measuringChanged();
     void sought();    ///< the place was moved by hand
     void planReady(); ///< what is heard is what is shown
@@ -92,6 +119,11 @@ class Playback : public QObject {
     void takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_ptr<const SourceFile>& source);
     void tick();
     void growAfterRound();
+    void workOn();
+    void sendClick();
+    void startPlayer();
+    void sendGain();
+    void glideOn();
     void checkOutput();
     void checkPlugins();
 
@@ -109,6 +141,19 @@ class Playback : public QObject {
     Loop m_loop;
     int m_pace = 100;
     Growth m_growth;
+    settings::Clicking m_clicking;
+    std::vector<WorkRound> m_work;
+    std::size_t m_round = 0; ///< of m_work
+    WorkWish m_workWish;
+    Loop m_loopBefore; ///< what stopWork() gives back
+    int m_paceBefore = 100;
+    bool m_even = true;
+    bool m_evenRunning = false;
+    std::stop_source m_evenStop;
+    QTimer m_evenPause; ///< a song that is only looked at for a moment is not measured
+    double m_lastSeconds = 0;
+    double m_evenSeconds = 0; ///< of evenPlace()
+    QElapsedTimer m_sinceEven;
     int m_firstPace = 100; ///< that growth began with
     Tick m_lastPlace = 0;  ///< at the last tick; to see a round of the loop end
     std::array<double, 2> m_outputPeaks{};

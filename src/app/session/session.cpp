@@ -10,7 +10,9 @@ Session::Session() {
             (void)derived->snags(song, catalogue);
         };
     };
-    current.remember = [this](SongSet set) { return rememberFonts(std::move(set), sounds.catalogue()); };
+    current.remember = [this](SongSet set) {
+        return current.rememberLoudness(rememberFonts(std::move(set), sounds.catalogue()));
+    };
 }
 
 uses::Messages::Messages(Session& session) : messages(session.messages) {}

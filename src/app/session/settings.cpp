@@ -2,6 +2,7 @@
 
 #include <QSettings>
 #include <QStandardPaths>
+#include <algorithm>
 
 namespace cobbleway::settings {
 namespace {
@@ -53,6 +54,37 @@ void setChangedKeys(const QString& action, const std::optional<QString>& keys) {
         QSettings().setValue(QStringLiteral("keys/") + action, *keys);
     else
         QSettings().remove(QStringLiteral("keys/") + action);
+}
+Clicking clicking() {
+    Clicking c;
+    c.on = value("click/on", false).toBool();
+    c.shape.sound = static_cast<ClickSound>(std::clamp(value("click/sound", 0).toInt(), 0, 2));
+    c.shape.levelDb = std::clamp(value("click/level", 0.0).toDouble(), -24.0, 6.0);
+    c.shape.parts = std::clamp(value("click/parts", 1).toInt(), 1, 4);
+    c.shape.accent = value("click/accent", true).toBool();
+    c.countIn = std::clamp(value("click/countIn", 0).toInt(), 0, 8);
+    return c;
+}
+void setClicking(const Clicking& c) {
+    setValue("click/on", c.on);
+    setValue("click/sound", static_cast<int>(c.shape.sound));
+    setValue("click/level", c.shape.levelDb);
+    setValue("click/parts", c.shape.parts);
+    setValue("click/accent", c.shape.accent);
+    setValue("click/countIn", c.countIn);
+}
+bool evenLoudness() { return value("evenLoudness", true).toBool(); }
+void setEvenLoudness(bool even) { setValue("evenLoudness", even); }
+QMap<QString, QString> taughtMessages() {
+    QMap<QString, QString> taught;
+    const QVariantMap kept = value("taught").toMap();
+    for (auto at = kept.begin(); at != kept.end(); ++at) taught[at.key()] = at.value().toString();
+    return taught;
+}
+void setTaughtMessages(const QMap<QString, QString>& messages) {
+    QVariantMap kept;
+    for (auto at = messages.begin(); at != messages.end(); ++at) kept[at.key()] = at.value();
+    setValue("taught", kept);
 }
 QByteArray windowGeometry() { return value("geometry").toByteArray(); }
 void setWindowGeometry(const QByteArray& geometry) { setValue("geometry", geometry); }

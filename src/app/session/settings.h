@@ -1,6 +1,9 @@
 /// What is remembered between sessions, under the XDG configuration folder.
 #pragma once
+#include "sound/clicks.h"
+
 #include <QByteArray>
+#include <QMap>
 #include <QString>
 #include <QStringList>
 #include <optional>
@@ -28,6 +31,21 @@ void setTextSize(int percent);
 /// The keys that a person gave an action, in portable form; empty for none at all; nullopt: as it came.
 std::optional<QString> changedKeys(const QString& action);
 void setChangedKeys(const QString& action, const std::optional<QString>& keys);
+/// The click while playing: whether it is on, how it sounds, how many bars are counted before.
+struct Clicking {
+    bool on = false;
+    ClickShape shape;
+    int countIn = 0; ///< bars, 0–8
+    bool operator==(const Clicking&) const = default;
+};
+Clicking clicking();
+void setClicking(const Clicking& clicking);
+bool evenLoudness(); ///< whether songs that nobody has levelled are heard equally loud; at first they are
+void setEvenLoudness(bool even);
+/// The message of a pedal or pad that does what an action does, as its kind and number in hexadecimal;
+/// actions by id.
+QMap<QString, QString> taughtMessages();
+void setTaughtMessages(const QMap<QString, QString>& messages);
 QByteArray windowGeometry();
 void setWindowGeometry(const QByteArray& geometry);
 QString exportFolder();

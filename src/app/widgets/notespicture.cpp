@@ -11,6 +11,7 @@
 #include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace cobbleway {
 
@@ -25,12 +26,15 @@ NotesPicture::NotesPicture(Uses<uses::Set, uses::Findings, uses::Playback> sessi
 }
 
 void NotesPicture::refresh() {
-    m_still = {};
+    m_moving = {};
+    if (m_session.current.hasSong()) {
+        const TempoMap& tempo = *m_session.current.song().tempo;
+        m_span = std::max<Tick>(1, tempo.barStart(m_firstBar + m_bars) - tempo.barStart(m_firstBar));
+        if (!m_session.playback.isPlaying()) m_start = tempo.barStart(m_firstBar);
+    }
     update();
 }
 
-Tick NotesPicture::startTick() const { return m_session.current.song().tempo->barStart(m_firstBar); }
-Tick NotesPicture::endTick() const { return m_session.current.song().tempo->barStart(m_firstBar + m_bars); }
 QRectF NotesPicture::area() const {
     return QRectF(rect()).adjusted((showsDrums() ? 70 : 34) * m_scale, 4, -6, -22 * m_scale);
 }
@@ -59,12 +63,35 @@ void NotesPicture::turnTo(int bar) {
     const int last = m_session.current.hasSong() ? m_session.current.song().bars() : 1;
     m_firstBar = std::clamp(bar, 1, std::max(1, last));
     refresh();
+    if (m_session.current.hasSong()) m_start = m_session.current.song().tempo->barStart(m_firstBar);
     Q_EMIT pageTurned();
+}
+
+void NotesPicture::moveTo(Tick start) {
+    m_start = start;
+    const int bar = m_session.current.song().tempo->position(std::max<Tick>(0, start)).bar;
+    update();
+    if (std::exchange(m_firstBar, bar) != bar) Q_EMIT pageTurned();
+}
+
+/// Brings the notes nearer to where the playhead stands at a third of the picture; a jump of the place is
+/// followed at once. True when another bar is the first.
+bool NotesPicture::scroll(Tick place) {
+    const int before = m_firstBar;
+    const Tick last = std::max<Tick>(0, m_session.current.song().end - m_span);
+    const Tick goal = std::clamp<Tick>(place - m_span / 3, 0, last);
+    const Tick off = goal - m_start;
+    // A tick of the timer at 240 BPM is far less than a twentieth of the picture.
+    const bool near = std::abs(off) < m_span / 20;
+    const bool far = place < startTick() || place >= endTick();
+    moveTo(near || far ? goal : m_start + off / 8);
+    return m_firstBar != before;
 }
 
 bool NotesPicture::follow() {
     if (!m_session.current.hasSong() || !isVisible()) return false;
-    const Tick place = m_session.playback.place();
+    const Tick place = m_session.playback.evenPlace();
+    if (m_session.playback.player().isPlaying()) return scroll(place);
     if (place < startTick() || place >= endTick()) {
         const int bar = m_session.current.song().tempo->position(place).bar;
         turnTo((bar - 1) / m_bars * m_bars + 1);
@@ -123,7 +150,7 @@ std::pair<int, int> NotesPicture::keySpan() const {
     return {std::max(0, lowest - 2 - missing / 2), std::min(127, highest + 2 + missing / 2)};
 }
 
-void NotesPicture::paintGrid(QPainter& painter, std::pair<int, int> span) const {
+void NotesPicture::paintKeys(QPainter& painter, std::pair<int, int> span) const {
     const QRectF a = area();
     if (showsDrums()) paintRowNames(painter, span);
     const double step = a.height() / (span.second - span.first + 1);
@@ -142,13 +169,17 @@ void NotesPicture::paintGrid(QPainter& painter, std::pair<int, int> span) const 
                   QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(key)})), textFont(8 * m_scale),
                   theme().muted, Qt::AlignRight | Qt::AlignVCenter);
     }
-    for (int bar = m_firstBar; bar <= m_firstBar + m_bars; ++bar) {
-        const double x = xOf(m_session.current.song().tempo->barStart(bar));
+}
+
+void NotesPicture::paintBars(QPainter& painter, Tick from, Tick to) const {
+    const QRectF a = area();
+    const TempoMap& tempo = *m_session.current.song().tempo;
+    for (int bar = tempo.position(std::max<Tick>(0, from)).bar; tempo.barStart(bar) <= to; ++bar) {
+        const double x = xOf(tempo.barStart(bar));
         painter.setPen(QPen(theme().line, 1));
         painter.drawLine(QPointF(x, a.top()), QPointF(x, a.bottom()));
-        if (bar < m_firstBar + m_bars)
-            paintText(painter, QRectF(x + 3, a.bottom() + 3, 50 * m_scale, 16 * m_scale),
-                      QString::number(bar), textFont(8.5 * m_scale), theme().muted);
+        paintText(painter, QRectF(x + 3, a.bottom() + 3, 50 * m_scale, 16 * m_scale), QString::number(bar),
+                  textFont(8.5 * m_scale), theme().muted);
     }
 }
 
@@ -165,16 +196,14 @@ void NotesPicture::paintRowNames(QPainter& painter, std::pair<int, int> span) co
     }
 }
 
-void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span,
-                              Layer layer) const {
+void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span, Layer layer,
+                              Tick from, Tick to) const {
     const QRectF a = area();
     const bool back = layer == Layer::Back;
     const double step = a.height() / (span.second - span.first + 1);
     const double height =
         back ? std::clamp(step * 0.55, 3.0, 6.0) : std::clamp(step * 1.15, 6.0, 17.0 * m_scale);
-    const Tick place = m_session.playback.place(), end = endTick();
-    const Tick from = layer == Layer::Sounding ? place : startTick();
-    const Tick to = layer == Layer::Sounding ? std::min(place + 1, end) : end;
+    const Tick place = m_session.playback.evenPlace();
     QColor colour = back ? theme().muted : (layer == Layer::Lead ? partColour(part.colour) : theme().brick);
     if (back) colour.setAlpha(70);
     painter.setPen(Qt::NoPen);
@@ -211,23 +240,25 @@ void NotesPicture::setLook(double scale, bool named, int written) {
     m_scale = scale;
     m_named = named;
     m_written = written;
-    m_still = {};
+    m_moving = {};
     update();
 }
 
-void NotesPicture::paintStill(const Part& lead, std::pair<int, int> span) {
+void NotesPicture::paintMoving(const Part& lead, std::pair<int, int> span) {
     const double ratio = devicePixelRatioF();
-    m_still = QPixmap((QSizeF(size()) * ratio).toSize());
-    m_still.setDevicePixelRatio(ratio);
-    m_still.fill(Qt::transparent);
-    QPainter painter(&m_still);
+    m_movingFrom = m_start - m_span / 8;
+    const Tick to = m_movingFrom + 2 * m_span;
+    m_moving = QPixmap((QSizeF(2 * area().width(), height()) * ratio).toSize());
+    m_moving.setDevicePixelRatio(ratio);
+    m_moving.fill(Qt::transparent);
+    QPainter painter(&m_moving);
     painter.setRenderHint(QPainter::Antialiasing);
-    paintGrid(painter, span);
-    painter.setClipRect(area().adjusted(-2, -4, 4, 4));
+    painter.translate(-xOf(m_movingFrom), 0);
+    paintBars(painter, m_movingFrom, to);
     for (const Part& other : m_session.current.song().parts)
         if (other.id != lead.id && !lead.source.drums && !other.source.drums && other.mix.role != Role::Off)
-            paintNotes(painter, other, span, Layer::Back);
-    paintNotes(painter, lead, span, Layer::Lead);
+            paintNotes(painter, other, span, Layer::Back, m_movingFrom, to);
+    paintNotes(painter, lead, span, Layer::Lead, m_movingFrom, to);
 }
 
 void NotesPicture::paintEvent(QPaintEvent*) {
@@ -240,11 +271,18 @@ void NotesPicture::paintEvent(QPaintEvent*) {
         return;
     }
     const auto span = keySpan();
-    if (m_still.isNull() || m_still.deviceIndependentSize() != QSizeF(size())) paintStill(*part, span);
-    painter.drawPixmap(0, 0, m_still);
+    const bool there =
+        !m_moving.isNull() && m_moving.deviceIndependentSize().height() == height() &&
+        m_moving.deviceIndependentSize().toSize() == QSizeF(2 * area().width(), height()).toSize() &&
+        m_movingFrom <= m_start && m_start + m_span <= m_movingFrom + 2 * m_span;
+    if (!there) paintMoving(*part, span);
+    paintKeys(painter, span);
+    painter.setClipRect(QRectF(area().left() - 2, 0, area().width() + 6, height()));
+    painter.drawPixmap(QPointF(xOf(m_movingFrom), 0), m_moving);
     painter.setClipRect(area().adjusted(-2, -4, 4, 4));
-    paintNotes(painter, *part, span, Layer::Sounding);
-    const double x = xOf(m_session.playback.place());
+    const Tick place = m_session.playback.evenPlace();
+    paintNotes(painter, *part, span, Layer::Sounding, place, std::min(place + 1, endTick()));
+    const double x = xOf(place);
     m_paintedX = x;
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme().brick);

@@ -8,13 +8,14 @@
 
 namespace cobbleway {
 
-/// The lead's notes, eight bars at a time, large over the faint rest; the playhead runs through them. A click
-/// moves the place; the wheel turns pages; with Ctrl it shows more or fewer bars.
+/// The lead's notes, as long as eight bars, large over the faint rest. While the song plays they move evenly
+/// under the playhead, which stays; while it stands they are turned like pages. A click moves the place; the
+/// wheel turns pages; with Ctrl it shows more or fewer bars.
 class NotesPicture : public QWidget, public Surface {
     Q_OBJECT
   public:
     explicit NotesPicture(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
-    /// Follows the playhead; true when the page turned.
+    /// Follows the playhead; true when another bar is the first.
     bool follow();
     [[nodiscard]] int firstBar() const { return m_firstBar; }
     [[nodiscard]] int barCount() const { return m_bars; }
@@ -35,29 +36,35 @@ class NotesPicture : public QWidget, public Surface {
     void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void turnTo(int bar);
-    [[nodiscard]] Tick startTick() const;
-    [[nodiscard]] Tick endTick() const;
+    [[nodiscard]] Tick startTick() const { return m_start; }
+    [[nodiscard]] Tick endTick() const { return m_start + m_span; }
+    void moveTo(Tick start);
+    bool scroll(Tick place);
     [[nodiscard]] QRectF area() const;
     [[nodiscard]] double xOf(Tick tick) const;
     [[nodiscard]] bool showsDrums() const; ///< then pieces of the kit stand in rows, in place of keys
     /// Where a key stands: the key itself, or of drums the row of its piece from the lowest up.
     [[nodiscard]] int heightOf(Key key) const;
-    [[nodiscard]] std::pair<int, int> keySpan() const; ///< lowest and highest height shown
-    void paintGrid(QPainter& painter, std::pair<int, int> span) const;
+    [[nodiscard]] std::pair<int, int> keySpan() const;                 ///< lowest and highest height shown
+    void paintKeys(QPainter& painter, std::pair<int, int> span) const; ///< lines and names, which stay
+    void paintBars(QPainter& painter, Tick from, Tick to) const;
     [[nodiscard]] QString notesBetween(Tick from, Tick to, int most) const; ///< their names, or "rest"
     void paintRowNames(QPainter& painter, std::pair<int, int> span) const;
     enum class Layer { Back, Lead, Sounding };
-    void paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span, Layer layer) const;
-    void paintStill(const Part& lead, std::pair<int, int> span); ///< all that does not move, into m_still
+    void paintNotes(QPainter& painter, const Part& part, std::pair<int, int> span, Layer layer, Tick from,
+                    Tick to) const;
+    void paintMoving(const Part& lead, std::pair<int, int> span); ///< two pages of what moves, into m_moving
     void refresh();
     Uses<uses::Set, uses::Findings, uses::Playback> m_session;
     int m_firstBar = 1;
     int m_bars = 8;
+    Tick m_start = 0, m_span = 1; ///< what is shown
     double m_paintedX = -1;
     double m_scale = 1;
     bool m_named = false;
     int m_written = 0;
-    QPixmap m_still; ///< null: to be painted anew
+    QPixmap m_moving;      ///< null: to be painted anew
+    Tick m_movingFrom = 0; ///< its left edge
 };
 
 } // namespace cobbleway

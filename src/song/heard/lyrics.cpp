@@ -101,6 +101,7 @@ std::vector<LyricLine> lyricLines(const Song& song) {
             lines.push_back({syllable.tick, song.end, {}, syllable.newParagraph});
         }
         lines.back().text += syllable.text;
+        lines.back().syllables.push_back(syllable);
     }
     for (LyricLine& line : lines) {
         const auto first = line.text.find_first_not_of(' ');

@@ -25,6 +25,7 @@ struct LyricLine {
     Tick start = 0, end = 0;
     std::string text;
     bool newParagraph = false;
+    std::vector<Syllable> syllables = {};
     bool operator==(const LyricLine&) const = default;
 };
 /// The same as lines; a line lasts until the next begins.
