@@ -36,7 +36,23 @@ template <class Visit, class R> void eachTick(R& r, Visit visit) {
     visit("gainOfEach", r.finish.gainOfEach);
     visit("trim", r.finish.trim);
     visit("click", r.finish.click);
+    visit("clickAccent", r.finish.clickShape.accent);
     visit("sections", r.sections);
+}
+
+constexpr std::pair<ClickSound, const char*> clickSounds[] = {
+    {ClickSound::Tone, "tone"}, {ClickSound::Wood, "wood"}, {ClickSound::Stick, "stick"}};
+
+const char* clickSoundId(ClickSound sound) {
+    for (const auto& [one, id] : clickSounds)
+        if (one == sound) return id;
+    return "tone";
+}
+
+std::optional<ClickSound> clickSoundOfId(const std::string& id) {
+    for (const auto& [sound, one] : clickSounds)
+        if (id == one) return sound;
+    return std::nullopt;
 }
 
 struct Wrong {
@@ -82,6 +98,9 @@ json recipeJson(const Recipe& recipe) {
               {"rate", recipe.rate},
               {"level", levelId(recipe.finish.level)},
               {"countIn", recipe.finish.countIn},
+              {"clickSound", clickSoundId(recipe.finish.clickShape.sound)},
+              {"clickLevel", recipe.finish.clickShape.levelDb},
+              {"clickParts", recipe.finish.clickShape.parts},
               {"paces", recipe.paces},
               {"key", recipe.key},
               {"names", recipe.names}};
@@ -110,6 +129,12 @@ Result<Recipe> recipeFrom(const json& j, const std::string& where) {
         recipe.finish.level = *level;
         recipe.rate = within(j, "rate", recipe.rate, 8000, 192000);
         recipe.finish.countIn = within(j, "countIn", 0, 0, 8);
+        ClickShape& click = recipe.finish.clickShape;
+        click.levelDb = within(j, "clickLevel", 0.0, -24.0, 6.0);
+        click.parts = within(j, "clickParts", 1, 1, 4);
+        const auto sound = clickSoundOfId(word(j, "clickSound", "tone"));
+        if (!sound) throw Wrong{"\"clickSound\" is none of tone, wood and stick."};
+        click.sound = *sound;
         recipe.key = within(j, "key", 0, -12, 12);
         recipe.firstBar = within(j, "firstBar", 0, 0, 1000000);
         recipe.lastBar = within(j, "lastBar", 0, 0, 1000000);

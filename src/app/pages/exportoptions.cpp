@@ -209,8 +209,12 @@ Recipe ExportOptionsPanel::recipe() const {
     recipe.full = false;
     recipe.format = static_cast<SoundFormat>(m_format->currentData().toInt());
     recipe.rate = m_rate->currentData().toInt();
-    recipe.finish = {static_cast<Level>(m_level->currentData().toInt()), m_gain->currentData().toBool(),
-                     m_trim->isChecked(), m_countIn->value(), m_click->isChecked()};
+    recipe.finish = {static_cast<Level>(m_level->currentData().toInt()),
+                     m_gain->currentData().toBool(),
+                     m_trim->isChecked(),
+                     m_countIn->value(),
+                     m_click->isChecked(),
+                     settings::clicking().shape};
     recipe.paces.clear();
     for (const QString& text :
          m_paces->text().split(QRegularExpression(QStringLiteral("[,; %]+")), Qt::SkipEmptyParts))

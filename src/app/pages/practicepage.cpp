@@ -429,7 +429,7 @@ QWidget* PracticePage::makePace() {
     auto* card = new Card(tr("Pace"));
     card->setFixedWidth(196);
     m_paceText = new QLabel(tr("%1 %").arg(m_session.playback.pace()));
-    m_paceText->setFont(textFont(17, QFont::DemiBold));
+    m_paceText->setFont(textFont(15, QFont::DemiBold));
     m_pace = new QSlider(Qt::Horizontal);
     m_pace->setRange(25, 200);
     m_pace->setPageStep(10);
@@ -439,6 +439,7 @@ QWidget* PracticePage::makePace() {
     connect(m_pace, &QSlider::valueChanged, &m_session.playback, &Playback::setPace);
     connect(own, &QPushButton::clicked, this, [this] { m_session.playback.setPace(100); });
     auto* first = new QHBoxLayout;
+    first->setSpacing(4);
     first->addWidget(m_paceText, 1);
     first->addWidget(own);
     card->column()->addLayout(first);
