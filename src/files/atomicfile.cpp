@@ -40,6 +40,10 @@ fs::path behindLinks(fs::path path) {
     return path;
 }
 
+fs::path folderOf(const fs::path& file) {
+    return file.parent_path().empty() ? fs::path(".") : file.parent_path();
+}
+
 bool flushToDisk(const fs::path& path) {
     const int file = open(path.c_str(), O_RDONLY | O_CLOEXEC);
     if (file < 0) return false;
@@ -55,6 +59,7 @@ AtomicFile::AtomicFile(fs::path target) : m_target(behindLinks(std::move(target)
     m_temporary = m_target;
     m_temporary.replace_filename(temporaryStart() + std::to_string(getpid()) + "-" +
                                  std::to_string(counter++) + temporaryEnding);
+    m_folder = open(folderOf(m_target).c_str(), O_PATH | O_DIRECTORY | O_CLOEXEC);
 }
 
 std::optional<Error> AtomicFile::refusalOf(const fs::path& target) {
@@ -67,18 +72,28 @@ std::optional<Error> AtomicFile::refusalOf(const fs::path& target) {
 }
 
 AtomicFile::~AtomicFile() {
-    std::error_code ignored;
-    if (!m_committed) fs::remove(m_temporary, ignored);
+    if (!m_committed) unlinkat(m_folder, m_temporary.filename().c_str(), 0);
+    if (m_folder >= 0) close(m_folder);
+}
+
+bool AtomicFile::folderIsThere() const {
+    struct stat began {
+    }, now{};
+    return fstat(m_folder, &began) == 0 && stat(folderOf(m_target).c_str(), &now) == 0 &&
+           began.st_dev == now.st_dev && began.st_ino == now.st_ino;
 }
 
 Result<Done> AtomicFile::commit() {
+    if (!folderIsThere())
+        return Error{"The folder was moved or taken away while the file was written.", m_target.string(),
+                     "Write it again."};
     struct stat old {};
     if (stat(m_target.c_str(), &old) == 0) (void)chmod(m_temporary.c_str(), old.st_mode & 07777);
     if (!flushToDisk(m_temporary)) return failure("The file could not be written to disk", m_target, errno);
-    if (std::rename(m_temporary.c_str(), m_target.c_str()) != 0)
+    if (renameat(m_folder, m_temporary.filename().c_str(), m_folder, m_target.filename().c_str()) != 0)
         return failure("The file could not be put in its place", m_target, errno);
     m_committed = true;
-    flushToDisk(m_target.parent_path().empty() ? fs::path(".") : m_target.parent_path());
+    flushToDisk(folderOf(m_target));
     return Done{};
 }
 

@@ -29,7 +29,9 @@ class AtomicFile {
     Result<Done> commit();
 
   private:
+    [[nodiscard]] bool folderIsThere() const; ///< where it was when writing began
     std::filesystem::path m_target, m_temporary;
+    int m_folder = -1; ///< a handle on it, by which it is found though it be moved; −1 for none
     bool m_committed = false;
 };
 

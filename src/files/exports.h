@@ -115,7 +115,7 @@ struct SongExport {
 
 struct SetExportOptions {
     ExportOptions each; ///< for each song; `progress`, `silent` and `track` are set here
-    int jobs = 1;       ///< how many songs are made at a time
+    int jobs = 1;       ///< how many threads work; as many songs are made at a time, or one by several
     bool playlists = false;
     std::function<void(double)> progress = {};                       ///< 0–1, on any thread, one at a time
     std::function<void(std::size_t song, const Error&)> silent = {}; ///< the same

@@ -52,13 +52,13 @@ SetOutcome writeSet(const std::vector<SongExport>& songs, const Catalogue& catal
     std::mutex lock;
     std::vector<double> progress(songs.size(), 0);
     std::atomic<std::size_t> next{0};
-    const int cores = static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
-    const int jobs = std::clamp(options.jobs, 1, static_cast<int>(std::max<std::size_t>(1, songs.size())));
+    const int threads = std::max(1, options.jobs);
+    const int atATime = std::min(threads, static_cast<int>(std::max<std::size_t>(1, songs.size())));
     const auto work = [&] {
         for (std::size_t i = next++; i < songs.size(); i = next++) {
             ExportOptions each = options.each;
             each.track = songs[i].number;
-            each.threads = std::max(1, cores / jobs);
+            each.threads = std::max(1, threads / atATime);
             each.progress = [&, i](double share) {
                 if (!options.progress) return;
                 const std::lock_guard hold(lock);
@@ -79,7 +79,7 @@ SetOutcome writeSet(const std::vector<SongExport>& songs, const Catalogue& catal
     };
     {
         std::vector<std::jthread> helpers;
-        for (int i = 1; i < jobs; ++i) helpers.emplace_back(work);
+        for (int i = 1; i < atATime; ++i) helpers.emplace_back(work);
         work();
     }
     if (options.playlists && !options.each.stop.stop_requested())

@@ -68,11 +68,10 @@ struct LoudnessMeter::State {
     std::optional<TruePeakMeter> truePeak;
 };
 
-LoudnessMeter::LoudnessMeter(int rate, Look look) : m_state(std::make_unique<State>()) {
-    if (look != Look::TruePeak)
-        m_state->meter =
-            ebur128_init(2, static_cast<unsigned long>(rate), EBUR128_MODE_I | EBUR128_MODE_HISTOGRAM);
-    if (look != Look::Loudness) m_state->truePeak.emplace();
+LoudnessMeter::LoudnessMeter(int rate, bool truePeak) : m_state(std::make_unique<State>()) {
+    m_state->meter =
+        ebur128_init(2, static_cast<unsigned long>(rate), EBUR128_MODE_I | EBUR128_MODE_HISTOGRAM);
+    if (truePeak) m_state->truePeak.emplace();
     m_state->rate = rate;
 }
 
@@ -112,7 +111,7 @@ Measured measureSong(const Song& song, const Catalogue& catalogue, std::stop_tok
     const Song plain = edits::setMasterLevel(song, 0);
     InstrumentBank bank(rate, {.pluginBundle = shippedPlugins()});
     const auto plan = makePlan(plain, catalogue, matchSong(plain, catalogue), bank);
-    LoudnessMeter meter(rate, Look::Both);
+    LoudnessMeter meter(rate, true);
     const MixOrder order{plain, [&](std::span<const float> samples) {
                              meter.take(samples);
                              return true;

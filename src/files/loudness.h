@@ -36,14 +36,11 @@ class TruePeakMeter {
     float m_peak = 0;
 };
 
-/// What a LoudnessMeter looks for besides the sample peak.
-enum class Look { Loudness, TruePeak, Both };
-
 /// Measures interleaved stereo as it comes.
 class LoudnessMeter {
   public:
-    /// `rate` in Hz.
-    explicit LoudnessMeter(int rate, Look look = Look::Loudness);
+    /// `rate` in Hz; `truePeak`: whether peaks are true peaks, which take longer to find.
+    explicit LoudnessMeter(int rate, bool truePeak = false);
     ~LoudnessMeter();
     LoudnessMeter(const LoudnessMeter&) = delete;
     LoudnessMeter& operator=(const LoudnessMeter&) = delete;

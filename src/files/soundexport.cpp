@@ -21,8 +21,8 @@ template <class Writer> bool anyOpen(const std::vector<Open<Writer>>& files) {
     return std::any_of(files.begin(), files.end(), [](const auto& f) { return f.writer != nullptr; });
 }
 
-SoundSpec specOf(const SoundFileOrder& order, int rate, bool truePeak) {
-    return {order.format, rate, order.tags, truePeak};
+SoundSpec specOf(const SoundFileOrder& order, int rate, bool measures, bool truePeak) {
+    return {order.format, rate, order.tags, measures, truePeak};
 }
 
 /// Writes while it renders.
@@ -32,7 +32,7 @@ std::vector<Result<Measured>> writeAtOnce(Plan& plan, const std::vector<SoundFil
     std::vector<MixOrder> mixes;
     for (std::size_t i = 0; i < orders.size(); ++i) {
         files[i].error.where = orders[i].path.string();
-        auto writer = SoundWriter::open(orders[i].path, specOf(orders[i], plan.rate, false));
+        auto writer = SoundWriter::open(orders[i].path, specOf(orders[i], plan.rate, true, false));
         if (writer)
             files[i].writer = std::move(writer.value());
         else
@@ -90,7 +90,7 @@ class Finisher {
     }
 
     std::vector<Result<Measured>> run() {
-        LoudnessMeter whole(m_plan.rate, Look::Both);
+        LoudnessMeter whole(m_plan.rate, true);
         if (keep(whole) == RenderEnd::Done) {
             m_measured.resize(m_orders.size());
             if (m_finish.level != Level::AsMixed)
@@ -161,7 +161,7 @@ class Finisher {
     /// What must be known of a mix before its gain is: its true peak, and how loud it is where it has a gain
     /// of its own.
     Measured measure(std::size_t i) const {
-        LoudnessMeter meter(m_plan.rate, m_finish.gainOfEach ? Look::Both : Look::TruePeak);
+        LoudnessMeter meter(m_plan.rate, true);
         const Spool& spool = *m_spools[i].writer;
         std::vector<float> samples(std::size_t{2} * readFrames);
         for (std::int64_t at = 0; at < spool.frames() && !m_options.stop.stop_requested();) {
@@ -267,7 +267,8 @@ class Finisher {
 
     Result<Measured> write(std::size_t i) const {
         const Spool& spool = *m_spools[i].writer;
-        auto writer = SoundWriter::open(m_orders[i].path, specOf(m_orders[i], m_plan.rate, !peakIsKnown()));
+        auto writer =
+            SoundWriter::open(m_orders[i].path, specOf(m_orders[i], m_plan.rate, !isKnown(), !isKnown()));
         if (!writer) return writer.error();
         constexpr std::int64_t step = readFrames;
         std::vector<float> samples;
@@ -286,13 +287,16 @@ class Finisher {
             if (!writer.value()->write(samples)) return writer.value()->refusal();
         }
         auto result = writer.value()->finish();
-        if (result && peakIsKnown() && m_measured[i].peakDb > -120)
-            result.value().peakDb = m_measured[i].peakDb + gainToDb(static_cast<double>(m_gains[i]));
-        return result;
+        if (!result || !isKnown()) return result;
+        const double gain = gainToDb(static_cast<double>(m_gains[i]));
+        const Measured& before = m_measured[i];
+        return Measured{result.value().seconds, before.peakDb > -120 ? before.peakDb + gain : -120,
+                        before.lufs > -120 ? before.lufs + gain : -120};
     }
 
-    /// A gain moves a peak by as much; clicks make others.
-    [[nodiscard]] bool peakIsKnown() const { return m_finish.level != Level::AsMixed && m_clicks.empty(); }
+    /// What was measured before it had its gain tells what is written: peak and loudness move by the gain,
+    /// and the silence that is trimmed counts for neither (EBU R 128 leaves it out). Clicks add to both.
+    [[nodiscard]] bool isKnown() const { return m_finish.level != Level::AsMixed && m_clicks.empty(); }
 
     /// `left`: how many frames of the file begin with these.
     void fadeOut(std::span<float> samples, std::int64_t left) const {

@@ -14,6 +14,7 @@ struct SoundSpec {
     SoundFormat format = SoundFormat::Wav24;
     int rate = 48000; ///< Hz
     SoundTags tags = {};
+    bool measures = true;  ///< finish() gives what was measured; else the length alone
     bool truePeak = false; ///< finish() gives the true peak, which takes longer to find than the sample peak
 };
 

@@ -1,11 +1,14 @@
 #include "support/support.h"
 
+#include <QElapsedTimer>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
 #include <QProcess>
 #include <QTemporaryDir>
 #include <csignal>
+#include <map>
+#include <random>
 
 using namespace support;
 
@@ -53,6 +56,7 @@ class TestCli : public QObject {
     void rendersStems();
     void exportsSets();
     void anInterruptStopsWithoutDebris();
+    void killsLeaveNothingHalfWritten();
     void tellsDrums();
     void fitsDrums();
     void tellsNames();
@@ -428,6 +432,61 @@ void TestCli::anInterruptStopsWithoutDebris() {
     QCOMPARE(process.exitStatus(), QProcess::NormalExit);
     QCOMPARE(process.exitCode(), 1);
     QVERIFY(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).isEmpty());
+}
+
+/// Kills at random moments; COBBLEWAY_KILLS says how many, 24 when it is not set.
+void TestCli::killsLeaveNothingHalfWritten() {
+    bool given = false;
+    const int wanted = qEnvironmentVariableIntValue("COBBLEWAY_KILLS", &given);
+    QTemporaryDir folder;
+    const QString into = folder.filePath(QStringLiteral("out"));
+    Builder b(1, 3);
+    for (int i = 0; i < 6; ++i) b.note(0, i * 0.5, 0.4, 60 + i, 100, 1).note(1, i * 0.5, 0.4, 48 + i, 100, 2);
+    const QString song = folder.filePath(QStringLiteral("song.mid"));
+    {
+        QFile file(song);
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        b.file.sortTracks();
+        const auto bytes = writeMidi(b.file);
+        file.write(reinterpret_cast<const char*>(bytes.data()), static_cast<qint64>(bytes.size()));
+    }
+    const QStringList words = {QStringLiteral("export"),  song,
+                               QStringLiteral("--into"),  into,
+                               QStringLiteral("--mixes"), QStringLiteral("full,front,alone,without"),
+                               QStringLiteral("--level"), QStringLiteral("-18"),
+                               QStringLiteral("--trim"),  QStringLiteral("--midi"),
+                               QStringLiteral("1"),       QStringLiteral("--replace"),
+                               QStringLiteral("--font"),  QStringLiteral(TEST_FONT)};
+    QElapsedTimer clock;
+    clock.start();
+    const Ran whole = run(words);
+    QVERIFY2(whole.code == 0, whole.err.constData());
+    const int takes = std::max<int>(40, static_cast<int>(clock.elapsed()));
+    std::map<QString, qint64> sizes;
+    for (const QFileInfo& file : QDir(into).entryInfoList(QDir::Files | QDir::Hidden))
+        sizes[file.fileName()] = file.size();
+    QCOMPARE(sizes.size(), std::size_t{8});
+    std::mt19937 random(15);
+    int killed = 0;
+    for (int i = 0; i < (given ? wanted : 24); ++i) {
+        if (i % 2 == 0) QDir(into).removeRecursively();
+        QProcess process;
+        process.start(QStringLiteral(BIN_FOLDER "/cobbleway-cli"), words);
+        QVERIFY(process.waitForStarted());
+        if (!process.waitForFinished(static_cast<int>(random() % static_cast<unsigned>(takes)))) {
+            kill(static_cast<pid_t>(process.processId()), SIGKILL);
+            process.waitForFinished();
+            ++killed;
+        }
+        for (const QFileInfo& file : QDir(into).entryInfoList(QDir::Files)) {
+            QVERIFY2(sizes.count(file.fileName()) == 1, qPrintable(file.fileName()));
+            QCOMPARE(file.size(), sizes[file.fileName()]);
+        }
+    }
+    QVERIFY(killed > 0);
+    // The next run clears away what they left.
+    QCOMPARE(run(words).code, 0);
+    QCOMPARE(QDir(into).entryList(QDir::Files | QDir::Hidden).size(), 8);
 }
 
 void TestCli::tellsDrums() {

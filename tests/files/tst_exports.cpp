@@ -136,7 +136,7 @@ void TestExports::loudnessIsThatOfTheStandard() {
     QTemporaryDir folder;
     for (const double level : {-23.0, -33.0}) {
         auto writer = SoundWriter::open(folder.filePath(QStringLiteral("sine.wav")).toStdString(),
-                                        {SoundFormat::Wav24, rate, {}, false});
+                                        {SoundFormat::Wav24, rate});
         QVERIFY(writer.ok());
         std::vector<float> sine;
         for (int f = 0; f < 20 * rate; ++f)

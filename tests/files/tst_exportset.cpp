@@ -181,6 +181,9 @@ class TestExportSet : public QObject {
     void aSetOnSeveralThreads();
     void whatCanBeForeseen();
     void stoppingLeavesWholeFilesAlone();
+    void aDiskThatRefuses_data();
+    void aDiskThatRefuses();
+    void aFolderThatIsTakenAway();
     void wordsAndSheets();
 };
 
@@ -388,6 +391,9 @@ void TestExportSet::formatsAreReadByOthers_data() {
     QTest::newRow("flac") << int(SoundFormat::Flac)
                           << QStringList{QStringLiteral("flac"), QStringLiteral("-t"), QStringLiteral("-s")};
     QTest::newRow("ogg") << int(SoundFormat::OggVorbis) << QStringList{QStringLiteral("ogginfo")};
+    QTest::newRow("ogg, decoded") << int(SoundFormat::OggVorbis)
+                                  << QStringList{QStringLiteral("oggdec"), QStringLiteral("-Q"),
+                                                 QStringLiteral("-o"), QStringLiteral("/dev/null")};
     QTest::newRow("opus") << int(SoundFormat::Opus) << QStringList{QStringLiteral("opusinfo")};
     QTest::newRow("mp3") << int(SoundFormat::Mp3)
                          << QStringList{QStringLiteral("mpg123"), QStringLiteral("-q"), QStringLiteral("-t")};
@@ -423,7 +429,7 @@ void TestExportSet::formatsAreReadByOthers() {
 void TestExportSet::sixteenBitsAreDithered() {
     // A sine of a third of a step would be silence without dither; with it, it is there among the noise.
     Folder folder;
-    auto writer = SoundWriter::open(folder.path() / "quiet.wav", {SoundFormat::Wav16, rate, {}, false});
+    auto writer = SoundWriter::open(folder.path() / "quiet.wav", {SoundFormat::Wav16, rate});
     std::vector<float> samples;
     for (int i = 0; i < 5 * rate; ++i) {
         const auto s = static_cast<float>(0.33 / 32767 * std::sin(2 * M_PI * 1000 * i / rate));
@@ -632,6 +638,82 @@ void TestExportSet::stoppingLeavesWholeFilesAlone() {
     QCOMPARE(left, QStringList{QStringLiteral("Lantern Quay.mid")}); // written before; no debris
     for (const ExportOutcome& outcome : outcomes)
         if (!outcome.written) QVERIFY(outcome.message.find("Stopped") != std::string::npos);
+}
+
+void TestExportSet::aDiskThatRefuses_data() {
+    QTest::addColumn<int>("kilobytes");
+    QTest::addColumn<int>("whole");
+    // 8 bars of 3/4 at 90, 44.1 kHz, 24 bits: some 4 MB a file, kept as 6 MB while its level is found.
+    QTest::newRow("no room for a single one") << 900 << 0;
+    QTest::newRow("room for all") << 90000 << 5;
+}
+
+/// What waits for its level, and what is written then, on a disk that is too small.
+void TestExportSet::aDiskThatRefuses() {
+    QFETCH(int, kilobytes);
+    QFETCH(int, whole);
+    QTemporaryDir disk;
+    const QByteArray size = "size=" + QByteArray::number(kilobytes) + "k";
+    if (mount("tmpfs", disk.path().toUtf8().constData(), "tmpfs", 0, size.constData()) != 0)
+        QSKIP("a small disk can only be made as root");
+    const auto unmount = qScopeGuard([&] { umount2(disk.path().toUtf8().constData(), MNT_DETACH); });
+    Recipe recipe;
+    recipe.alone = recipe.without = true;
+    recipe.finish = {Level::Lufs18, false, true, 1, true};
+    std::set<std::string> taken;
+    const Song song = waltz();
+    const auto items = itemsFor(song, recipe, wantedBy(recipe), "Evening", 1, taken);
+    QCOMPARE(items.size(), std::size_t{5});
+    const auto outcomes = writeExports(song, testFont(), items, optionsOf(recipe, disk.path().toStdString()));
+    int written = 0;
+    for (const ExportOutcome& outcome : outcomes) {
+        QCOMPARE(outcome.written, outcome.message.empty());
+        if (outcome.written) QVERIFY(read(outcome.path).seconds() > 15);
+        written += outcome.written;
+    }
+    QCOMPARE(written, whole);
+    // Nothing is left of those that failed, and of what was kept on the way.
+    QCOMPARE(QDir(disk.path()).entryList(QDir::Files | QDir::Hidden).size(), whole);
+    std::error_code problem;
+    const auto space = fs::space(disk.path().toStdString(), problem);
+    if (whole == 0) QVERIFY(space.capacity - space.free < 64 * 1024);
+}
+
+void TestExportSet::aFolderThatIsTakenAway() {
+    for (const double when : {0.3, 0.75, 0.9}) {
+        QTemporaryDir place;
+        const fs::path folder = fs::path(place.path().toStdString()) / "out";
+        const fs::path away = fs::path(place.path().toStdString()) / "away";
+        Recipe recipe;
+        recipe.alone = true;
+        recipe.finish = {Level::Lufs18, false, true, 0, false};
+        std::set<std::string> taken;
+        const Song song = waltz();
+        const auto items = itemsFor(song, recipe, wantedBy(recipe), "Evening", 1, taken);
+        ExportOptions options = optionsOf(recipe, folder);
+        bool gone = false;
+        options.progress = [&](double share) {
+            if (share < when || gone) return;
+            gone = true;
+            std::error_code problem;
+            fs::rename(folder, away, problem);
+        };
+        const auto outcomes = writeExports(song, testFont(), items, options);
+        QVERIFY(gone);
+        for (const ExportOutcome& outcome : outcomes) {
+            if (outcome.written) // before it went, or in the folder made anew
+                QVERIFY(fs::exists(outcome.path) || fs::exists(away / outcome.path.filename()));
+            else
+                QVERIFY(!outcome.message.empty());
+        }
+        // Files that are there are whole; nothing half-written has a name.
+        for (const fs::path& where : {folder, away})
+            if (fs::exists(where))
+                for (const auto& entry : fs::directory_iterator(where)) {
+                    QVERIFY2(entry.path().extension() == ".wav", entry.path().c_str());
+                    QVERIFY(read(entry.path()).seconds() > 15);
+                }
+    }
 }
 
 void TestExportSet::wordsAndSheets() {
