@@ -512,7 +512,7 @@ void TestSoundsWindow::theMixIsBroughtToLevel() {
     const double gain = m->song().masterDb;
     QVERIFY(gain != 0);
     // EBU R 128 of what is rendered with that gain: the level aimed at, or just under full scale.
-    LoudnessMeter meter(48000, Look::Both);
+    LoudnessMeter meter(48000, true);
     const auto sound = renderToMemory(m->song(), m->session().sounds.catalogue(), 48000);
     meter.take(sound);
     const Measured now = meter.measured();

@@ -73,6 +73,7 @@ class TestWindow : public QObject {
     void hundredsOfPartsAllGetTheirRows();
     void exportTicksAndStops();
     void exportsAllSongsByKeys();
+    void aFolderOfSongsBecomesFoldersOfFiles();
     void recipesSetTicksAndOptions();
     void keptMixesAreChosenByKey();
     void thePaceGrowsEachRound();
@@ -508,6 +509,78 @@ void TestWindow::exportsAllSongsByKeys() {
     // What is ticked anew is no more what was written.
     QTest::keyClick(grid, Qt::Key_Space);
     QCOMPARE(every.data(ExportGrid::ResultRole).toInt(), int(ExportGrid::Idle));
+}
+
+/// The whole way, by keys alone once the folder is there: four songs, each part without its player at two
+/// paces, in a folder a part.
+void TestWindow::aFolderOfSongsBecomesFoldersOfFiles() {
+    QTemporaryDir in, out;
+    int number = 0;
+    for (const char* title : {"Quay", "Lights", "Mill", "Home"}) {
+        Builder b(1, 3);
+        b.file.addText(0, 0, meta::trackName, title);
+        b.file.addText(1, 0, meta::trackName, "Soprano");
+        b.file.addText(2, 0, meta::trackName, "Alto");
+        for (int i = 0; i < 8; ++i)
+            b.note(0, i * 0.25, 0.2, 67 + i % 4 + number, 90, 1).note(1, i * 0.25, 0.2, 60 + i % 3, 90, 2);
+        ++number;
+        b.file.sortTracks();
+        const auto bytes = writeMidi(b.file);
+        QFile file(in.filePath(QString::fromUtf8(title).toLower() + QStringLiteral(".mid")));
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write(reinterpret_cast<const char*>(bytes.data()), static_cast<qint64>(bytes.size()));
+    }
+    m_session->current.addPaths({in.path()});
+    QTRY_COMPARE(m_session->current.set().songs.size(), std::size_t{4});
+    QTest::keyClick(m_window.get(), Qt::Key_6, Qt::ControlModifier);
+    ExportPage* page = m_window->exportPage();
+    page->setFolder(out.path());
+    // All songs.
+    auto* which = page->findChild<Segments*>(QStringLiteral("exportSongs"));
+    auto* all = which->findChildren<QAbstractButton*>().last();
+    QCOMPARE(all->text(), QStringLiteral("All songs"));
+    all->setFocus();
+    QTest::keyClick(all, Qt::Key_Space);
+    auto* grid = named<QTreeView>("exportList");
+    QTRY_COMPARE(grid->model()->rowCount(), 4);
+    for (int song = 0; song < 4; ++song)
+        page->model()->tickOnly(song, [](const ExportItem&) { return false; });
+    // The head of each song ticks Without for all of its parts.
+    grid->setFocus();
+    for (int song = 0; song < 4; ++song) {
+        grid->setCurrentIndex(grid->model()->index(song, ExportGrid::Without));
+        QTest::keyClick(grid, Qt::Key_Space);
+        QCOMPARE(page->ticked().size(), static_cast<std::size_t>(song + 1));
+    }
+    auto* paces = m_window->findChild<QLineEdit*>(QStringLiteral("exportPaces"));
+    auto* names = m_window->findChild<QLineEdit*>(QStringLiteral("exportNames"));
+    for (const auto& [box, text] :
+         {std::pair{paces, "80, 100"}, std::pair{names, "{part}/{n} {song} {pace}"}}) {
+        box->setFocus();
+        box->selectAll();
+        QTest::keyClicks(box, QString::fromUtf8(text));
+        QTest::keyClick(box, Qt::Key_Return);
+    }
+    // The names that will be written are shown for the cell in hand.
+    grid->setFocus();
+    grid->setCurrentIndex(grid->model()->index(1, ExportGrid::Without));
+    QTRY_VERIFY(named<QLabel>("exportRowFiles")->text().contains(QStringLiteral("Alto/")));
+    QSignalSpy finished(page, &ExportPage::finished);
+    auto* write = named<QPushButton>("writeFiles");
+    write->setFocus();
+    QTest::keyClick(write, Qt::Key_Space);
+    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 60000);
+    for (const char* part : {"Soprano", "Alto"}) {
+        const QDir folder(out.filePath(QString::fromUtf8(part)));
+        QCOMPARE(folder.entryList(QDir::Files | QDir::Hidden).size(), 8);
+    }
+    // One step sets how the MIDI files of all songs are written, and one undoes it.
+    auto* folded = m_window->findChild<QCheckBox*>(QStringLiteral("folded"));
+    folded->setFocus();
+    QTest::keyClick(folded, Qt::Key_Space);
+    for (const auto& song : m_session->current.set().songs) QVERIFY(song->midi.folded);
+    m_session->current.undo();
+    for (const auto& song : m_session->current.set().songs) QVERIFY(!song->midi.folded);
 }
 
 void TestWindow::recipesSetTicksAndOptions() {

@@ -174,11 +174,21 @@ void ExportOptionsPanel::addMidi(QVBoxLayout* column) {
         column->addWidget(box);
         connect(box, &QCheckBox::toggled, this, [this] {
             const MidiShape shape{m_writtenIn->isChecked(), m_running->isChecked(), m_folded->isChecked()};
-            m_session.current.edit(tr("MIDI options"),
-                                   [shape](const Song& song) { return edits::setMidiShape(song, shape); });
+            setMidiShape(shape);
         });
     }
     column->addWidget(m_lost);
+}
+
+void ExportOptionsPanel::setMidiShape(const MidiShape& shape) {
+    if (!m_forAll) {
+        m_session.current.edit(tr("MIDI options"),
+                               [shape](const Song& song) { return edits::setMidiShape(song, shape); });
+        return;
+    }
+    SongSet set = m_session.current.set();
+    for (Shared<Song>& song : set.songs) song = Shared<Song>(edits::setMidiShape(*song, shape));
+    m_session.current.changeSet(tr("MIDI options of all songs"), std::move(set));
 }
 
 void ExportOptionsPanel::refreshMidi() {
@@ -233,7 +243,9 @@ std::optional<std::pair<Tick, Tick>> ExportOptionsPanel::stretch() const {
     return std::pair(loop.start, loop.end);
 }
 
-void ExportOptionsPanel::allowLoop(bool allowed) {
+void ExportOptionsPanel::setForAll(bool all) {
+    m_forAll = all;
+    const bool allowed = !all;
     if (!allowed && m_stretch->currentData().toInt() == TheLoop)
         m_stretch->setCurrentIndex(m_stretch->findData(WholeSong));
     qobject_cast<QStandardItemModel*>(m_stretch->model())

@@ -21,7 +21,9 @@ class ExportOptionsPanel : public FocusScroll {
     [[nodiscard]] Recipe recipe() const;
     /// The loop, where that is what is to be written.
     [[nodiscard]] std::optional<std::pair<Tick, Tick>> stretch() const;
-    void allowLoop(bool allowed); ///< a loop belongs to the song that is shown alone
+    /// Whether options are for all songs: a loop belongs to the song that is shown alone, and how MIDI files
+    /// are written is set for each of them.
+    void setForAll(bool all);
     /// Sets the fields; ticks of files are left out.
     void take(const Recipe& recipe);
     [[nodiscard]] std::filesystem::path folder() const;
@@ -37,6 +39,8 @@ class ExportOptionsPanel : public FocusScroll {
     void addSound(QVBoxLayout* column);
     void addNames(QVBoxLayout* column);
     void addMidi(QVBoxLayout* column);
+    void setMidiShape(const MidiShape& shape);
+    bool m_forAll = false;
     void refreshRates();
     void row(QVBoxLayout* column, const QString& name, QWidget* control);
     Uses<uses::Set, uses::Playback> m_session;

@@ -87,6 +87,7 @@ ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playb
     layout->setSpacing(8);
     makeTop(layout);
     m_songs->setCurrent(0);
+    m_songs->setObjectName(QStringLiteral("exportSongs"));
     auto* card = new Card;
     card->column()->setContentsMargins(1, 1, 1, 1);
     card->column()->addWidget(m_view);
@@ -115,8 +116,10 @@ ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playb
     m_progress->setAccessibleName(tr("Progress"));
     connect(m_write, &QPushButton::clicked, this, &ExportPage::write);
     connect(m_stop, &QPushButton::clicked, this, &ExportPage::stop);
-    connect(m_grid, &ExportGrid::ticksChanged, this, &ExportPage::refreshCount);
-    connect(m_options, &ExportOptionsPanel::changed, this, &ExportPage::refreshCount);
+    m_countSoon.setSingleShot(true);
+    connect(&m_countSoon, &QTimer::timeout, this, &ExportPage::refreshCount);
+    connect(m_grid, &ExportGrid::ticksChanged, this, &ExportPage::countSoon);
+    connect(m_options, &ExportOptionsPanel::changed, this, &ExportPage::countSoon);
     connect(m_view->selectionModel(), &QItemSelectionModel::currentChanged, this, &ExportPage::refreshRow);
     askAboutExisting = [this](const auto& there, const auto& then) { askWhatBecomesOf(there, then); };
     m_shown = new WhenShown(this, [this] { refresh(); });
@@ -230,9 +233,16 @@ void ExportPage::refresh() {
     m_songs->setVisible(songs > 1);
     if (songs <= 1) m_all = false;
     m_view->showSong(m_all ? -1 : m_session.current.songIndex());
-    m_options->allowLoop(!m_all);
+    m_options->setForAll(m_all);
     m_options->refreshMidi();
     refreshCount();
+}
+
+/// Ticks of hundreds of songs are counted once, when they have come to rest.
+void ExportPage::countSoon() {
+    constexpr std::size_t few = 40;
+    if (songsShown().size() <= few) return refreshCount();
+    m_countSoon.start(250);
 }
 
 void ExportPage::refreshCount() {

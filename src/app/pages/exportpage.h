@@ -3,6 +3,7 @@
 #include "app/session/uses.h"
 
 #include <QElapsedTimer>
+#include <QTimer>
 #include <QWidget>
 #include <stop_token>
 
@@ -51,6 +52,8 @@ class ExportPage : public QWidget {
   private:
     void refresh();
     void refreshCount();
+    void countSoon();
+    QTimer m_countSoon;
     void refreshRow();
     [[nodiscard]] std::vector<int> songsShown() const;
     void askWhatBecomesOf(const std::vector<std::filesystem::path>& there,
