@@ -313,6 +313,18 @@ QList<ActionRow> MainWindow::songRows() {
          needs::aTypeTwoFile,
          [this] { m_session.current.tracksToSongs(); }},
         gap("Song"),
+        {"tidy",
+         tr("Do small &fixes when files are opened"),
+         {},
+         "Song",
+         needs::nothing,
+         [this] {
+             settings::setTidiesOnOpening(!settings::tidiesOnOpening());
+             refreshActions();
+         },
+         {},
+         [](const Session&) { return settings::tidiesOnOpening(); }},
+        gap("Song"),
         {"keyUp", tr("A semitone &higher"), {}, "Song", needs::aSong, key(1)},
         {"keyDown", tr("A semitone lowe&r"), {}, "Song", needs::aSong, key(-1)},
     };

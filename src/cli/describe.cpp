@@ -86,6 +86,7 @@ Json inspectJson(const std::string& file, const Song& song, const Catalogue& cat
     j["snags"] = Json::array();
     for (const Snag& snag : *derived.snags(song, catalogue))
         j["snags"].push_back({{"kind", snag.kind},
+                              {"asked", snag.asked},
                               {"part", snag.part ? Json(numbers[snag.part]) : Json(nullptr)},
                               {"message", snag.what + " " + snag.why}});
     return j;
@@ -117,7 +118,9 @@ std::string inspectText(const Json& j) {
     for (const Json& m : j["device_messages"])
         text += line("  device message: %s%s", m["what"].get<std::string>().c_str(),
                      m["followed"].get<bool>() ? "" : " (not followed)");
-    for (const Json& s : j["snags"]) text += line("  snag: %s", s["message"].get<std::string>().c_str());
+    for (const Json& s : j["snags"])
+        text += line(s["asked"].get<bool>() ? "  snag: %s" : "  good to know: %s",
+                     s["message"].get<std::string>().c_str());
     return text;
 }
 

@@ -123,6 +123,12 @@ json songJson(const Song& song) {
     }
     if (!song.effects.empty()) j["effects"] = effectsJson(song.effects);
     if (!song.fontOrder.empty()) j["fontOrder"] = song.fontOrder;
+    for (const Tidying& t : song.tidied)
+        j["tidied"].push_back({{"kind", t.kind},
+                               {"part", t.part},
+                               {"controller", t.controller},
+                               {"value", t.value},
+                               {"levelDb", t.levelDb}});
     for (const DialectFrom& from : *song.dialects)
         j["dialects"].push_back({from.tick, from.port, dialectName(from.dialect)});
     for (std::size_t i = 0; i < song.made.size(); ++i) {
@@ -316,6 +322,14 @@ void takeDialects(Song& song, const json& j) {
     song.dialects = Shared(std::move(dialects));
 }
 
+void takeTidied(Song& song, const json& j) {
+    for (const json& t : j.value("tidied", json::array()))
+        song.tidied.push_back({t.at("kind").get<std::string>(), t.at("part").get<PartId>(),
+                               static_cast<std::uint8_t>(t.at("controller").get<int>() & 0x7F),
+                               t.at("value").get<int>() & 0x7F,
+                               std::clamp(t.at("levelDb").get<double>(), lowestLevelDb, highestLevelDb)});
+}
+
 void takeMixes(Song& song, const json& j) {
     if (!j.contains("mixes")) return;
     std::set<std::string> taken;
@@ -349,6 +363,7 @@ Result<Song> songFrom(const json& j, const std::string& where, int version) {
     if (j.contains("fontOrder")) song.fontOrder = j["fontOrder"].get<std::vector<std::string>>();
     song.settled = j.at("settled").get<std::set<std::string>>();
     takeMixes(song, j);
+    takeTidied(song, j);
     takeTime(song, j);
     takeMade(song, j);
     song.ids.last = std::clamp(j.value("lastId", song.ids.last), 0, mostIds);

@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <array>
 #include <mutex>
+#include <set>
 
 namespace cobbleway {
 namespace {
@@ -456,11 +457,18 @@ Derived::Kept<std::vector<Snag>> Derived::snags(const Song& song, const Catalogu
             for (std::size_t i = before; i < found.size(); ++i) found[i].rank = static_cast<int>(rank);
         }
         std::erase_if(found, [&](const Snag& snag) { return song.settled.contains(snag.key); });
+        // Where name and program disagree, the bass on a guitar is said already.
+        std::set<PartId> disagree;
+        for (const Snag& snag : found)
+            if (snag.kind == "name-disagrees") disagree.insert(snag.part);
+        std::erase_if(found, [&](const Snag& snag) {
+            return snag.kind == "bass-on-guitar" && disagree.contains(snag.part);
+        });
         for (Snag& snag : found)
             snag.mends.push_back({"Leave it as it is", false,
                                   [key = snag.key](const Song& s) { return edits::settle(s, key); }});
         std::stable_sort(found.begin(), found.end(), [](const Snag& a, const Snag& b) {
-            return std::pair(a.step, a.rank) < std::pair(b.step, b.rank);
+            return std::tuple(!a.asked, a.step, a.rank) < std::tuple(!b.asked, b.step, b.rank);
         });
         return found;
     });

@@ -1,5 +1,6 @@
 /// The packaged game music (Debian openttd-openmsx: real General MIDI files), read by us, by python3-mido and
 /// by libsmf.
+#include "files/songfile.h"
 #include "sound/render.h"
 #include "support/support.h"
 
@@ -8,14 +9,18 @@
 #include "song/heard/realise.h"
 #include "song/match/match.h"
 #include "song/out/tomidi.h"
+#include "song/shape/edits.h"
 #include "song/shape/join.h"
 #include "song/shape/splits.h"
+#include "song/shape/tidy.h"
+#include "song/snags/snags.h"
 
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
 #include <QProcess>
 #include <QTemporaryDir>
+#include <map>
 #include <smf.h>
 
 using namespace support;
@@ -108,6 +113,8 @@ class TestGameMusic : public QObject {
     void everyPartIsSplitAndJoinedAgain();
     void splitAndJoinAreStable();
     void everyPartGetsASound();
+    void littleIsAskedOfAPerson();
+    void whatIsDoneOnOpeningChangesNoLevel();
     void doesNotClip();
 
   private:
@@ -241,6 +248,58 @@ void TestGameMusic::splitAndJoinAreStable() {
             toMidi(songOf(toMidi(songOf(once), Layout::SingleTrack)), Layout::TrackPerPart);
         QVERIFY2(rowsOf(once) == rowsOf(twice), qPrintable(path));
     }
+}
+
+void TestGameMusic::littleIsAskedOfAPerson() {
+    std::vector<std::size_t> counts;
+    std::map<std::string, int> kinds;
+    QStringList most;
+    for (const QString& path : gameMusic()) {
+        const auto song = openSong(path.toStdString());
+        QVERIFY(song.ok());
+        const auto snags = findSnags(edits::tidy(song.value()), fontsAt(HOUSE_FONT));
+        counts.push_back(askedCount(snags));
+        if (counts.back() > 5) most << QFileInfo(path).fileName();
+        for (const Snag& snag : snags) kinds[snag.asked ? snag.kind : "(" + snag.kind + ")"] += 1;
+    }
+    for (const auto& [kind, count] : kinds) qInfo("%-22s %d", kind.c_str(), count);
+    std::sort(counts.begin(), counts.end());
+    qInfo("asked: in the middle %zu, at most %zu", counts[counts.size() / 2], counts.back());
+    QVERIFY(counts[counts.size() / 2] <= 1);
+    QVERIFY2(most.isEmpty(), qPrintable(most.join(QStringLiteral(", "))));
+}
+
+/// Every sixth song, each part alone.
+void TestGameMusic::whatIsDoneOnOpeningChangesNoLevel() {
+    const QStringList paths = gameMusic();
+    std::size_t done = 0;
+    for (qsizetype i = 0; i < paths.size(); i += 6) {
+        const auto read = openSong(paths[i].toStdString());
+        const Song& song = read.value();
+        const Song tidy = edits::tidy(song);
+        done += tidy.tidied.size();
+        const auto levels = [&](const Song& of) {
+            InstrumentBank bank(22050);
+            const auto plan = makePlan(of, fontsAt(HOUSE_FONT), matchSong(of, fontsAt(HOUSE_FONT)), bank);
+            std::vector<double> sums(of.parts.size(), 0);
+            std::vector<MixOrder> orders;
+            for (std::size_t part = 0; part < of.parts.size(); ++part)
+                orders.push_back(
+                    {edits::onlyPart(of, of.parts[part].id), [&sums, part](std::span<const float> samples) {
+                         for (const float v : samples) sums[part] += static_cast<double>(v) * v;
+                         return true;
+                     }});
+            renderMixes(*plan, orders);
+            return sums;
+        };
+        const auto before = levels(song), after = levels(tidy);
+        for (std::size_t part = 0; part < before.size(); ++part)
+            if (before[part] > 1e-9) {
+                const double off = 10 * std::log10(after[part] / before[part]);
+                QVERIFY2(std::abs(off) < 0.1, qPrintable(QStringLiteral("%1: %2 dB").arg(paths[i]).arg(off)));
+            }
+    }
+    QVERIFY(done > 20);
 }
 
 void TestGameMusic::everyPartGetsASound() {

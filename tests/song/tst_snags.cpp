@@ -1,5 +1,6 @@
 #include "support/anyedit.h"
 
+#include "song/shape/tidy.h"
 #include "song/snags/snags.h"
 
 using namespace support;
@@ -26,6 +27,8 @@ class TestSnags : public QObject {
     void shapingKinds_data();
     void shapingKinds();
     void gameMusicAndDemoNeedNoNonsense();
+    void whatNeedsNoDecisionIsNotAsked();
+    void tidyingChangesNothingThatIsHeard();
     void aCleanSongHasNone();
     void everySnagSaysEnough();
     void leavingASnagSettlesIt();
@@ -39,7 +42,7 @@ void TestSnags::kinds_data() {
     QTest::addColumn<int>("what");
     int number = 0;
     for (const char* kind :
-         {"no-notes", "program-missing", "fixed-volume", "sound-missing", "out-of-range", "reading-damage"})
+         {"program-missing", "fixed-volume", "sound-missing", "out-of-range", "reading-damage"})
         QTest::newRow(kind) << kind << number++;
 }
 
@@ -48,11 +51,10 @@ void TestSnags::kinds() {
     QFETCH(int, what);
     Song song;
     switch (what) {
-    case 0: song = Builder().program(0, 0, 1).note(0, 0, 1, 60).program(3, 0, 1).song(); break;
-    case 1: song = Builder().note(0, 0, 1, 60).song(); break;
-    case 2: song = Builder().program(0, 0, 1).cc(0, 0, 7, 90).note(0, 0, 1, 60).song(); break;
-    case 3: song = Builder().program(0, 0, 9).note(0, 0, 1, 60).song(); break;
-    case 4: song = Builder().program(0, 0, 56).note(0, 0, 1, 40).note(0, 1, 1, 60).song(); break;
+    case 0: song = Builder().note(0, 0, 1, 60).song(); break;
+    case 1: song = Builder().program(0, 0, 1).cc(0, 0, 7, 90).note(0, 0, 1, 60).song(); break;
+    case 2: song = Builder().program(0, 0, 9).note(0, 0, 1, 60).song(); break;
+    case 3: song = Builder().program(0, 0, 56).note(0, 0, 1, 40).note(0, 1, 1, 60).song(); break;
     default:
         song =
             songOf(joined({header(0, 1), track(hex("00 FF5103 07A120 00 C0 01 00 90 3C 40 60 80 3C 40"))}));
@@ -233,6 +235,47 @@ void TestSnags::gameMusicAndDemoNeedNoNonsense() {
     for (const char* never : {"drums-elsewhere", "pitched-on-drums", "lost-transposition", "silent-by-volume",
                               "several-pieces", "tempo-missing", "name-disagrees"})
         QVERIFY2(!kinds.contains(never), never);
+}
+
+void TestSnags::whatNeedsNoDecisionIsNotAsked() {
+    // An empty track, drums without a program, a volume that never moves, a message that is not followed, a
+    // few doubled hits.
+    Builder b;
+    b.program(0, 0, 1).cc(0, 0, 7, 90).note(0, 0, 1, 60).program(3, 0, 1).sysex("47 00 01 F7");
+    for (int i = 0; i < 30; ++i) b.note(9, i * 0.1, 0.05, 38);
+    b.note(9, 0, 0.05, 38);
+    const auto snags = snagsIn(b.song());
+    for (const Snag& snag : snags) QVERIFY2(!snag.asked, snag.what.c_str());
+    QCOMPARE(askedCount(snags), std::size_t{0});
+    // What is asked comes first.
+    b.note(1, 0, 1, 60); // no program
+    const auto more = snagsIn(b.song());
+    QVERIFY(more.front().asked && !more.back().asked);
+    QCOMPARE(askedCount(more), std::size_t{1});
+}
+
+void TestSnags::tidyingChangesNothingThatIsHeard() {
+    Builder b;
+    b.program(0, 0, 1).cc(0, 0, 7, 90).cc(0, 0, 11, 100).note(0, 0.1, 1, 60);
+    b.program(1, 0, 2).cc(1, 0, 7, 20).cc(1, 0.5, 7, 90).note(1, 0.1, 1, 64); // moves
+    b.program(2, 0, 3).cc(2, 0, 10, 20).note(2, 0.1, 1, 67);                  // a place stays with the file
+    const Song song = b.song();
+    const Song tidy = edits::tidy(song);
+    QCOMPARE(tidy.tidied.size(), std::size_t{2});
+    QVERIFY(edits::tidy(tidy) == tidy);
+    QVERIFY(!ofKind(snagsIn(tidy), "fixed-volume"));
+    // Put back one, then the other: as it was, and not done or asked again.
+    const Song one = edits::putBack(tidy, 1);
+    QCOMPARE(one.tidied.size(), std::size_t{1});
+    Song all = edits::putAllBack(tidy);
+    QVERIFY(edits::tidy(all) == all);
+    QVERIFY(!ofKind(snagsIn(all), "fixed-volume"));
+    all.settled.clear();
+    QVERIFY(all == song);
+    // A level that was moved since keeps its way.
+    const Song moved = edits::putAllBack(edits::setLevel(tidy, 1, tidy.parts[0].mix.levelDb - 3));
+    QVERIFY(std::abs(moved.parts[0].mix.levelDb + 3) < 1e-6);
+    QVERIFY(tidyingText(tidy, tidy.tidied[0]).starts_with("The volume of "));
 }
 
 void TestSnags::aCleanSongHasNone() {

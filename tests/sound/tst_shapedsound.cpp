@@ -6,6 +6,7 @@
 #include "song/shape/edits.h"
 #include "song/shape/join.h"
 #include "song/shape/splits.h"
+#include "song/shape/tidy.h"
 #include "song/shape/timeedits.h"
 
 using namespace support;
@@ -53,6 +54,7 @@ class TestShapedSound : public QObject {
     void masterVolumeIsFollowed_data();
     void masterVolumeIsFollowed();
     void thinnedVolumeIsHeardTheSame();
+    void whatIsDoneOnOpeningIsNotHeard();
     void tempoMovesNotes();
     void leadingSilenceIsGone();
     void tracksOfOneChannelPlayOneSound();
@@ -201,6 +203,20 @@ void TestShapedSound::masterVolumeIsFollowed() {
         heard(Builder().sysex(sysex.constData()).program(0, 0, 0).note(0, 0.1, 1, 69).song()), 0.4, 0.9);
     QVERIFY2(std::abs(support::db(with, plain) - db) < 0.1,
              qPrintable(QString::number(support::db(with, plain))));
+}
+
+void TestShapedSound::whatIsDoneOnOpeningIsNotHeard() {
+    const Song song = Builder()
+                          .program(0, 0, 1)
+                          .cc(0, 0, 7, 90)
+                          .cc(0, 0, 11, 100)
+                          .cc(0, 0, 10, 30)
+                          .note(0, 0.1, 1, 60)
+                          .song();
+    const Song tidy = edits::tidy(song);
+    QCOMPARE(tidy.tidied.size(), std::size_t{2});
+    const double off = db(between(heard(tidy), 0.2, 1), between(heard(song), 0.2, 1));
+    QVERIFY2(std::abs(off) < 0.02, qPrintable(QString::number(off)));
 }
 
 void TestShapedSound::thinnedVolumeIsHeardTheSame() {

@@ -60,7 +60,8 @@ double PartRow::paintPills(QPainter& painter, const Part& part, const QRectF& ca
     double right = card.right() - 12;
     const Snag* weightiest = nullptr; // one remark a row; what changes the sound goes first
     for (const Snag& snag : m_session.findings.snags())
-        if (snag.part == part.id && (!weightiest || snag.serious || weightiest->step == Step::Parts))
+        if (snag.asked && snag.part == part.id &&
+            (!weightiest || snag.serious || weightiest->step == Step::Parts))
             weightiest = &snag;
     if (weightiest)
         right = paintPill(painter, right, card.center().y(), QString::fromStdString(weightiest->pill),

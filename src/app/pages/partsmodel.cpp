@@ -25,7 +25,7 @@ QString spokenText(const Uses<uses::Set, uses::Findings>& session, const Part& p
     said << QObject::tr("%1 notes").arg(session.findings.heard(part.id)->notes.size());
     if (part.mix.levelDb != 0) said << QObject::tr("level %1").arg(dbText(part.mix.levelDb));
     for (const Snag& snag : session.findings.snags())
-        if (snag.part == part.id) said << QString::fromStdString(snag.pill);
+        if (snag.asked && snag.part == part.id) said << QString::fromStdString(snag.pill);
     return said.join(QStringLiteral(", "));
 }
 

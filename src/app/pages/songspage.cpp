@@ -10,6 +10,7 @@
 #include "app/widgets/whenshown.h"
 #include "midi/devicemessages.h"
 #include "song/heard/lyrics.h"
+#include "song/shape/tidy.h"
 
 #include <QAction>
 #include <QFileInfo>
@@ -140,7 +141,7 @@ QString SongsModel::sentenceOf(int row) const {
     const auto parts =
         std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
     const auto seconds = static_cast<int>(song.seconds());
-    const auto snags = m_session.findings.snagsOf(row)->size();
+    const auto snags = askedCount(*m_session.findings.snagsOf(row));
     return QStringList({QString::fromStdString(song.title), tr("type %1").arg(song.source->midi.type),
                         counted(song.source->midi.tracks.size(), tr("1 track"), tr("%1 tracks")),
                         counted(parts, tr("1 part"), tr("%1 parts")),
@@ -173,7 +174,7 @@ QVariant SongsModel::data(const QModelIndex& index, int role) const {
     case Length: return wanted ? timeText(song.seconds()) : QVariant();
     case Kind: return wanted ? QString::fromUtf8(dialectName(song.dialect).data()) : QVariant();
     case Snags: {
-        const auto count = m_session.findings.snagsOf(index.row())->size();
+        const auto count = askedCount(*m_session.findings.snagsOf(index.row()));
         if (role == CountRole) return static_cast<int>(count);
         return wanted ? (count ? QString::number(count) : tr("clear")) : QVariant();
     }
@@ -332,6 +333,39 @@ void SongsPage::addDevices(QVBoxLayout* column) const {
         column->addWidget(mutedLabel(tr("… and %1 more kinds").arg(kinds.size() - most)));
 }
 
+/// What was done when the song was opened, each with a way back.
+void SongsPage::addDone(QVBoxLayout* column) {
+    const Song& song = m_session.current.song();
+    if (song.tidied.empty()) return;
+    auto* top = new QHBoxLayout;
+    top->addWidget(titleLabel(tr("Done for you")), 1);
+    auto* all = button(tr("Put all back"));
+    all->setObjectName(QStringLiteral("putAllBack"));
+    all->setFont(textFont(9));
+    connect(all, &QPushButton::clicked, this, [this] {
+        m_session.current.edit(tr("Put all back"), [](const Song& s) { return edits::putAllBack(s); });
+    });
+    top->addWidget(all);
+    column->addLayout(top);
+    constexpr std::size_t most = 40;
+    for (std::size_t i = 0; i < std::min(most, song.tidied.size()); ++i) {
+        const QString text = QString::fromStdString(tidyingText(song, song.tidied[i]));
+        if (text.isEmpty()) continue;
+        auto* line = new QHBoxLayout;
+        line->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, text), 1);
+        auto* back = button(tr("Put back"));
+        back->setFont(textFont(9));
+        back->setAccessibleName(tr("Put back: %1").arg(text));
+        connect(back, &QPushButton::clicked, this, [this, i] {
+            m_session.current.edit(tr("Put back"), [i](const Song& s) { return edits::putBack(s, i); });
+        });
+        line->addWidget(back);
+        column->addLayout(line);
+    }
+    if (song.tidied.size() > most)
+        column->addWidget(mutedLabel(tr("… and %1 more").arg(song.tidied.size() - most)));
+}
+
 void SongsPage::fillCard() {
     delete m_cardBody;
     m_cardBody = new QWidget;
@@ -367,10 +401,10 @@ void SongsPage::fillCard() {
                                               tr("%1 notes").arg(notes))));
         column->addWidget(new ChannelBars(m_session));
         column->addWidget(mutedLabel(tr("notes on each channel · grey: drums")));
-        column->addWidget(titleLabel(tr("What was mended on the way in")));
+        addDone(column);
+        column->addWidget(titleLabel(tr("Good to know")));
         if (song.source->damage.empty())
-            column->addWidget(
-                pillLine(QStringLiteral("✓"), Tone::Good, tr("the file is sound; nothing had to be mended")));
+            column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("The file is not damaged.")));
         std::size_t shown = 0;
         for (const Damage& damage : song.source->damage)
             if (shown++ < 6)
@@ -389,8 +423,9 @@ void SongsPage::fillCard() {
             column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good,
                                        tr("words to sing: %1 syllables").arg(words.size())));
         addDevices(column);
-        column->addWidget(titleLabel(tr("What is left to decide")));
-        const auto& snags = m_session.findings.snags();
+        column->addWidget(titleLabel(tr("Asked of you")));
+        auto snags = m_session.findings.snags();
+        std::erase_if(snags, [](const Snag& snag) { return !snag.asked; });
         if (snags.empty()) column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("nothing")));
         std::map<std::string, int> alike;
         for (const Snag& snag : snags) ++alike[snag.kind];

@@ -65,6 +65,7 @@ class SongsPage : public QWidget {
     void refresh();
     void fillCard();
     void addDevices(QVBoxLayout* column) const;
+    void addDone(QVBoxLayout* column);
     Uses<uses::Set, uses::Sounds, uses::Findings> m_session;
     WhenShown* m_shown = nullptr;
     SongsModel* m_model;

@@ -5,6 +5,7 @@
 #include "app/session/paths.h"
 #include "app/session/settings.h"
 #include "files/songfile.h"
+#include "song/shape/tidy.h"
 
 #include <QCoreApplication>
 #include <QElapsedTimer>
@@ -78,7 +79,7 @@ class PathReader {
     void readOne(const std::filesystem::path& path) {
         auto song = openSong(path);
         if (!song) return m_result.errors.push_back(song.error());
-        m_read.emplace_back(std::move(song.value()));
+        m_read.emplace_back(m_tidies ? edits::tidy(std::move(song.value())) : std::move(song.value()));
         if (m_result.songs + static_cast<int>(m_read.size()) <= shownAtOnce) m_prepare(*m_read.back());
         constexpr qint64 pause = 250; // milliseconds
         if (m_holdsBack) return;
@@ -100,6 +101,7 @@ class PathReader {
     std::vector<Shared<Song>> m_read; ///< not sent yet
     QElapsedTimer m_sent;
     bool m_holdsBack = false;
+    bool m_tidies = settings::tidiesOnOpening();
 };
 
 QString listOf(const std::vector<Error>& errors) {

@@ -73,6 +73,8 @@ void setClicking(const Clicking& c) {
     setValue("click/accent", c.shape.accent);
     setValue("click/countIn", c.countIn);
 }
+bool tidiesOnOpening() { return value("tidiesOnOpening", true).toBool(); }
+void setTidiesOnOpening(bool tidies) { setValue("tidiesOnOpening", tidies); }
 bool evenLoudness() { return value("evenLoudness", true).toBool(); }
 void setEvenLoudness(bool even) { setValue("evenLoudness", even); }
 QMap<QString, QString> taughtMessages() {

@@ -40,6 +40,8 @@ struct Clicking {
 };
 Clicking clicking();
 void setClicking(const Clicking& clicking);
+bool tidiesOnOpening(); ///< see edits::tidy(); at first it does
+void setTidiesOnOpening(bool tidies);
 bool evenLoudness(); ///< whether songs that nobody has levelled are heard equally loud; at first they are
 void setEvenLoudness(bool even);
 /// The message of a pedal or pad that does what an action does, as its kind and number in hexadecimal;

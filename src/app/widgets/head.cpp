@@ -84,7 +84,7 @@ void Head::refresh() {
     const bool any = m_session.current.hasSong();
     m_name->setText(any ? QString::fromStdString(m_session.current.song().title) : tr("Cobbleway"));
     m_facts->setText(any ? factsText(m_session.current.song()) : tr("no song yet"));
-    const auto count = m_session.findings.snags().size();
+    const auto count = askedCount(m_session.findings.snags());
     m_snags->setText(count ? tr("Snags %1").arg(count) : tr("No snags"));
     m_snags->setProperty("look", count ? "snags" : "");
     m_snags->setIcon(icon(count ? QStringLiteral("flag") : QStringLiteral("check"),

@@ -113,7 +113,7 @@ void Rail::refresh() {
     for (std::size_t i = 0; i < m_steps.size(); ++i) {
         const auto count =
             std::count_if(m_session.findings.snags().begin(), m_session.findings.snags().end(),
-                          [i](const Snag& s) { return static_cast<std::size_t>(s.step) == i; });
+                          [i](const Snag& s) { return s.asked && static_cast<std::size_t>(s.step) == i; });
         const bool decides = i <= static_cast<std::size_t>(Step::Drums);
         m_steps[i]->setSnags(m_session.current.hasSong() && decides ? static_cast<int>(count) : -1);
     }

@@ -71,8 +71,9 @@ void SnagDrawer::refresh() {
     setStyleSheet(QStringLiteral("#snagDrawer { background: %1; border-left: 1px solid %2; }")
                       .arg(theme().ground.name(), theme().line.name()));
     const auto& snags = m_session.findings.snags();
-    m_count->setText(snags.empty() ? tr("Nothing left to decide")
-                                   : (snags.size() == 1 ? tr("1 snag") : tr("%1 snags").arg(snags.size())));
+    const auto asked = askedCount(snags);
+    m_count->setText(asked == 0 ? tr("Nothing left to decide")
+                                : (asked == 1 ? tr("1 snag") : tr("%1 snags").arg(asked)));
     m_all->setEnabled(std::any_of(snags.begin(), snags.end(), [](const Snag& s) {
         return std::any_of(s.mends.begin(), s.mends.end(), [](const Mend& m) { return m.safe; });
     }));
@@ -91,7 +92,9 @@ void SnagDrawer::refresh() {
     std::optional<Step> step;
     int number = 0;
     for (const Snag& snag : snags) {
-        if (step != snag.step) column->addWidget(mutedLabel(stepName(snag.step)));
+        if (snag.asked && step != snag.step) column->addWidget(mutedLabel(stepName(snag.step)));
+        if (!snag.asked && static_cast<std::size_t>(number) == asked)
+            column->addWidget(mutedLabel(tr("Good to know")));
         step = snag.step;
         column->addWidget(cardFor(snag, number++));
     }

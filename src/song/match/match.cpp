@@ -230,7 +230,8 @@ Match matchAsk(const Ask& ask, Dialect dialect, const Catalogue& catalogue, cons
     const SoundRef wish = wishOf(ask, dialect);
     if (const auto sound = exact(catalogue, wish.bank, wish.program)) {
         if (ask.program) return {sound, How::Same, "The font has exactly what the part asks for."};
-        return {sound, ask.drums ? How::Near : How::StandIn,
+        if (ask.drums) return {sound, How::Same, "Drums without a program are the standard kit."};
+        return {sound, How::StandIn,
                 "The file gives the part no program; " + sound->name + " plays, as program 1 would."};
     }
     for (const SoundRef& other : fallbacksOf(wish, dialect)) {

@@ -42,6 +42,16 @@ struct KeptMix {
     bool operator==(const KeptMix&) const = default;
 };
 
+/// Something that was done when the song was opened; see edits::tidy().
+struct Tidying {
+    std::string kind; ///< "fixed-volume", "fixed-expression"
+    PartId part = 0;
+    std::uint8_t controller = 0; ///< that is left out since
+    int value = 0;               ///< that it held, 0–127
+    double levelDb = 0;          ///< that went into the part's level
+    bool operator==(const Tidying&) const = default;
+};
+
 /// What all parts of a song share: events, their time, and how they are read. Levels are not in it.
 struct SongFrame : SongEvents {
     std::string encoding; ///< of the file's text, see toUtf8()
@@ -81,6 +91,7 @@ struct Song : SongFrame {
     std::vector<Effect> effects;        ///< on the whole mix, in order, before that gain
     std::vector<std::string> fontOrder; ///< ids of fonts that serve first here; empty: as the set says
     std::set<std::string> settled;      ///< snags that the person leaves as they are, by Snag::key
+    std::vector<Tidying> tidied;        ///< what was done when it was opened, and not put back
     MidiShape midi;
     IdsGiven ids;
 

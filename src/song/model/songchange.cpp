@@ -37,7 +37,8 @@ Sides differenceOf(const Song& before, const Song& after) {
              before.masterVolume == after.masterVolume && before.mixes == after.mixes &&
              parts([](const Part& a, const Part& b) { return a.mix == b.mix; }),
          Side::Levels);
-    look(before.midi == after.midi && before.settled == after.settled, Side::Writing);
+    look(before.midi == after.midi && before.settled == after.settled && before.tidied == after.tidied,
+         Side::Writing);
     return sides;
 }
 

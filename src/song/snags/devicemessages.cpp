@@ -17,6 +17,7 @@ void snags::deviceMessages(const SongContext& context, Found& found) {
     });
     if (kinds.empty()) return;
     Snag snag = forSong("device-messages", Step::Songs);
+    snag.asked = false;
     snag.place = std::max<Tick>(0, place);
     snag.pill = "device messages";
     snag.what = counted(all, "device message") + (all == 1 ? " is" : " are") + " not followed: ";

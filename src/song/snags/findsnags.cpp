@@ -42,23 +42,28 @@ std::span<const snags::Kind> snags::kinds() {
         return Kind{nullptr, kind};
     };
     static constexpr std::array all = {
-        ofSong(readingDamage),      ofSong(severalPieces),  ofSong(garbledNames),
-        ofSong(lyricsWithoutWords), ofSong(deviceMessages), ofSong(tempoMissing),
-        ofSong(tempoJitter),        ofSong(leadingSilence), ofPart(noNotes),
-        ofPart(drumsElsewhere),     ofPart(pitchedOnDrums), ofSong(splitDrums),
-        ofSong(channelShared),      ofPart(fixedVolume),    ofPart(silentByVolume),
-        ofPart(controllerFlood),    ofPart(doubledNotes),   ofPart(overlappingNotes),
-        ofSong(lostTransposition),  ofPart(writtenOctave),  ofPart(programMissing),
-        ofPart(nameDisagrees),      ofPart(bassOnGuitar),   ofSong(fontGone),
-        ofPart(soundMissing),       ofPart(outOfRange),     ofSong(effectGone),
-        ofPart(kitMissing),         ofPart(drumsOnMelodic), ofPart(silentDrums),
-        ofPart(namesAgainstKit),    ofPart(loudDrum),       ofSong(drumsShareChannel),
-        ofPart(notRendered),        ofSong(tooManyChannels)};
+        ofSong(readingDamage),      ofSong(severalPieces),     ofSong(garbledNames),
+        ofSong(lyricsWithoutWords), ofSong(deviceMessages),    ofSong(tempoMissing),
+        ofSong(tempoJitter),        ofSong(leadingSilence),    ofPart(drumsElsewhere),
+        ofPart(pitchedOnDrums),     ofSong(splitDrums),        ofSong(channelShared),
+        ofPart(fixedVolume),        ofPart(silentByVolume),    ofPart(controllerFlood),
+        ofPart(doubledNotes),       ofPart(overlappingNotes),  ofSong(lostTransposition),
+        ofPart(writtenOctave),      ofPart(programMissing),    ofPart(nameDisagrees),
+        ofPart(bassOnGuitar),       ofSong(fontGone),          ofPart(soundMissing),
+        ofPart(outOfRange),         ofSong(effectGone),        ofPart(kitMissing),
+        ofPart(drumsOnMelodic),     ofPart(silentDrums),       ofPart(namesAgainstKit),
+        ofPart(loudDrum),           ofSong(drumsShareChannel), ofPart(notRendered),
+        ofSong(tooManyChannels)};
     return all;
 }
 
 std::vector<Snag> findSnags(const Song& song, const Catalogue& catalogue) {
     return *Derived().snags(song, catalogue);
+}
+
+std::size_t askedCount(const std::vector<Snag>& snags) {
+    return static_cast<std::size_t>(
+        std::count_if(snags.begin(), snags.end(), [](const Snag& s) { return s.asked; }));
 }
 
 Song mendAllSafe(const Song& song, const Catalogue& catalogue) {

@@ -9,6 +9,7 @@ void snags::fixedVolume(const PartContext& context, Found& found) {
     const auto volume = part.aside ? std::nullopt : cobbleway::fixedVolume(context.song, part);
     if (!volume || *volume == 0) return;
     Snag snag = forPart(part, "fixed-volume", Step::Parts);
+    snag.asked = false;
     snag.pill = "level is fixed";
     snag.what =
         "The volume controller of " + part.name + " never moves from " + std::to_string(*volume) + ".";

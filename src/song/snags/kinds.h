@@ -19,7 +19,6 @@ void tempoMissing(const SongContext& context, Found& found);
 void tempoJitter(const SongContext& context, Found& found);
 void leadingSilence(const SongContext& context, Found& found);
 // Step Parts
-void noNotes(const PartContext& context, Found& found);
 void drumsElsewhere(const PartContext& context, Found& found);
 void pitchedOnDrums(const PartContext& context, Found& found);
 void splitDrums(const SongContext& context, Found& found);

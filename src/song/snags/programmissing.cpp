@@ -30,17 +30,13 @@ void offer(const PartContext& context, Snag& snag) {
 
 void snags::programMissing(const PartContext& context, Found& found) {
     const Part& part = context.part;
-    if (part.aside || part.sound.chosen || context.match.asks.front().program) return;
+    // A drum part without a program is the standard kit (GM 1): nothing is open.
+    if (part.aside || part.source.drums || part.sound.chosen || context.match.asks.front().program) return;
     Snag snag = forPart(part, "program-missing", Step::Sounds);
     snag.pill = "no program";
     snag.what = "The file does not say which instrument plays " + part.name + ".";
     snag.why = context.match.first().why;
-    if (part.source.drums)
-        snag.mends.push_back({"Use the standard kit", true, [id = part.id](const Song& song) {
-                                  return edits::giveProgram(song, id, Program{0});
-                              }});
-    else
-        offer(context, snag);
+    offer(context, snag);
     found.push_back(std::move(snag));
 }
 

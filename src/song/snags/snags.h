@@ -31,6 +31,7 @@ struct Snag {
     PartId part = 0;         ///< 0 when it concerns the whole song
     Tick place = 0;          ///< where to look first
     bool serious = false;    ///< something does not sound
+    bool asked = true;       ///< a person has to decide; else it is good to know, and not counted
     std::string pill;        ///< two or three words for a part's row
     std::string what;        ///< one sentence of what is so
     std::string why;         ///< one sentence of why it matters
@@ -58,8 +59,12 @@ struct SongContext {
     Derived& derived; ///< has what else follows from the parts
 };
 
-/// All snags that are not settled, by step and kind, then in order of parts. Derived keeps what it finds.
+/// All snags that are not settled: what is asked before what is good to know, by step and kind, then in order
+/// of parts. Derived keeps what it finds.
 std::vector<Snag> findSnags(const Song& song, const Catalogue& catalogue);
+
+/// How many are asked.
+std::size_t askedCount(const std::vector<Snag>& snags);
 
 /// Applies the first safe mend of every snag, again until none is left to take.
 Song mendAllSafe(const Song& song, const Catalogue& catalogue);
