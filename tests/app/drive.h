@@ -5,6 +5,7 @@
 #include "app/look/theme.h"
 #include "app/mainwindow.h"
 #include "app/session/session.h"
+#include "app/session/settings.h"
 #include "app/widgets/surface.h"
 
 #include <QAction>
@@ -41,6 +42,7 @@ inline bool open(CurrentSet& current, const QString& path) {
 class Driver {
   public:
     Driver() : m_window(m_session) {
+        settings::setTidiesOnOpening(false); // levels as the file has them
         m_window.askAboutChanges = [](const auto& then) { then(QMessageBox::Discard); };
         m_window.resize(1280, 800);
         m_window.show();

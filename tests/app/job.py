@@ -165,7 +165,7 @@ def run():
     expect("in front")
     press("Loop", {Atspi.Role.CHECK_BOX})
     expect("Loop, bars")
-    menu("Play", "Slower")
+    menu("Play", "Pace", "Slower")
     expect("Pace 95 percent")
     # Write what is ticked.
     step(6, "Export")

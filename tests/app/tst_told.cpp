@@ -389,7 +389,7 @@ void TestTold::textsCanBeRead() {
     QAccessibleInterface* access = QAccessible::queryAccessibleInterface(card);
     QStringList texts;
     for (int i = 0; i < access->childCount(); ++i) texts << access->child(i)->text(QAccessible::Name);
-    QVERIFY2(texts.join(QLatin1Char('|')).contains(QLatin1String("What is left to decide")),
+    QVERIFY2(texts.join(QLatin1Char('|')).contains(QLatin1String("Asked of you")),
              qPrintable(texts.join(QLatin1Char('|'))));
 }
 

@@ -65,6 +65,7 @@ class TestWindow : public QObject {
     void renamesAndReordersAndUndoes();
     void dragReorders();
     void snagDrawerMends();
+    void whatIsDoneOnOpeningIsPutBack();
     void triesASoundKeepsItOrGoesBack();
     void aNewDefaultFontTakesEffectAtOnce();
     void rolesLoopAndPace();
@@ -119,7 +120,8 @@ void TestWindow::initTestCase() {
 }
 
 void TestWindow::init() {
-    settings::setFontOrder({}); // as a person begins
+    settings::setFontOrder({});          // as a person begins
+    settings::setTidiesOnOpening(false); // levels as the file has them
     m_session = std::make_unique<Session>();
     m_window = std::make_unique<MainWindow>(*m_session);
     m_window->askAboutChanges = [](const auto& then) { then(QMessageBox::Discard); };
@@ -317,6 +319,37 @@ void TestWindow::snagDrawerMends() {
     m_session->current.undo();
     m_session->current.undo(); // mending all is one step
     QCOMPARE(m_session->findings.snags().size(), count - 1);
+}
+
+void TestWindow::whatIsDoneOnOpeningIsPutBack() {
+    settings::setTidiesOnOpening(true);
+    openDemo();
+    m_window->showPage(Step::Songs);
+    const auto& song = [this]() -> const Song& { return m_session->current.song(); };
+    QCOMPARE(song().tidied.size(), std::size_t{9});
+    QCOMPARE(askedCount(m_session->findings.snags()), std::size_t{1}); // the bass on a guitar
+    QVERIFY(song().parts[0].recipe.drops(7));
+    // One thing put back, then all; each is a step.
+    QPushButton* back = buttonWith(QStringLiteral("Put back"));
+    QVERIFY(back && back->accessibleName().contains(QStringLiteral("Lead cornet")));
+    back->setFocus();
+    QTest::keyClick(back, Qt::Key_Space);
+    QCOMPARE(song().tidied.size(), std::size_t{8});
+    QVERIFY(!song().parts[0].recipe.drops(7));
+    QCOMPARE(song().parts[0].mix.levelDb, 0.0);
+    m_session->current.undo();
+    QCOMPARE(song().tidied.size(), std::size_t{9});
+    QTRY_VERIFY(named<QPushButton>("putAllBack"));
+    click(named<QPushButton>("putAllBack"));
+    QVERIFY(song().tidied.empty());
+    for (const Part& part : song().parts) QCOMPARE(part.mix.levelDb, 0.0);
+    QCOMPARE(askedCount(m_session->findings.snags()), std::size_t{1}); // and none of it is asked
+    // The switch turns the whole off.
+    m_window->action(QStringLiteral("tidy"))->trigger();
+    QVERIFY(!settings::tidiesOnOpening());
+    m_session->current.addPaths({demo + QStringLiteral("TIDEMILL.MID")});
+    QTRY_COMPARE(m_session->current.set().songs.size(), std::size_t{2});
+    QVERIFY(m_session->current.set().songs[1]->tidied.empty());
 }
 
 void TestWindow::triesASoundKeepsItOrGoesBack() {
