@@ -307,7 +307,7 @@ QList<ActionRow> MainWindow::songRows() {
              if (m_session.current.hasSong()) (new EncodingDialog(m_session, this))->open();
          }},
         {"tracksToSongs",
-         tr("Each trac&k a song of its own"),
+         tr("Make each trac&k a song"),
          {},
          "Song",
          needs::aTypeTwoFile,

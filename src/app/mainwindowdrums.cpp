@@ -156,7 +156,7 @@ QList<ActionRow> MainWindow::drumRows() {
          })},
         gap(),
         {"pieceApart",
-         tr("Make the p&iece a part of its own"),
+         tr("Make the p&iece a separate part"),
          {},
          "Drums",
          needs::aDrumPart,

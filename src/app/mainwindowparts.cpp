@@ -483,7 +483,7 @@ QList<ActionRow> MainWindow::soundRows() {
          },
          tr("Effects…")},
         {"bringToLevel",
-         tr("&Bring to level"),
+         tr("&Match loudness"),
          {},
          "Sound/Whole mix",
          needs::aSong,

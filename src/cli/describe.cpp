@@ -94,7 +94,7 @@ Json inspectJson(const std::string& file, const Song& song, const Catalogue& cat
 
 std::string inspectText(const Json& j) {
     std::string text = j["file"].get<std::string>() + "\n";
-    text += line("  type %d · %s · %d bars · %.1f quarters a minute · %s", j["type"].get<int>(),
+    text += line("  type %d · %s · %d bars · %.1f BPM · %s", j["type"].get<int>(),
                  timeText(j["duration_seconds"].get<double>()).c_str(), j["bars"].get<int>(),
                  j["first_tempo_bpm"].get<double>(), j["dialect"].get<std::string>().c_str());
     for (const Json& p : j["parts"]) {
@@ -110,7 +110,7 @@ std::string inspectText(const Json& j) {
                      p["drums"].get<bool>() ? "drums, kit " : "program ", program.c_str());
     }
     for (const Json& d : j["damage"])
-        text += line("  mended at byte %lld: %s", d["offset"].get<long long>(),
+        text += line("  fixed at byte %lld: %s", d["offset"].get<long long>(),
                      d["what"].get<std::string>().c_str());
     if (!j["lyrics"].empty())
         text += line("  words: %d lines, “%s”", static_cast<int>(j["lyrics"].size()),

@@ -95,7 +95,7 @@ std::string labelOf(const Song& song, const ExportItem& item) {
     switch (item.kind) {
     case Kind::MidiTracks: return "Whole song, one track a part (type 1)";
     case Kind::MidiSingle: return "Whole song on one track (type 0)";
-    case Kind::MidiPart: return part + " in a file of its own";
+    case Kind::MidiPart: return part + " in a separate file";
     case Kind::Full: return "Whole song, as it is mixed now";
     case Kind::Front: return part + " in front";
     case Kind::Alone: return part + " alone";

@@ -52,7 +52,7 @@ class LoudnessMeter {
     std::unique_ptr<State> m_state;
 };
 
-/// The level that *Bring to level* aims at, and the peak that it stays below.
+/// The level that *Match loudness* aims at, and the peak that it stays below.
 inline constexpr double aimedLufs = -18, highestPeakDb = -1;
 
 /// The gain in dB that brings what was measured to the level aimed at, or as near as the peak allows.

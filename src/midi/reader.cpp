@@ -112,7 +112,7 @@ class Reader {
         else if (header > 0 && !wrapped)
             report(0, 0,
                    "The MIDI data begins at byte " + std::to_string(header) +
-                       "; what stands before it was passed over.");
+                       "; what comes before it was ignored.");
         if (header + 14 > pool().size()) {
             report(header, 0, "The header is cut off; 480 ticks to a quarter are assumed.");
             return pool().size();
@@ -169,8 +169,7 @@ class Reader {
             }
             at = readTrack(at);
         }
-        if (at < pool().size() && !onlyPadding(at))
-            report(at, 0, "Bytes after the last track were passed over.");
+        if (at < pool().size() && !onlyPadding(at)) report(at, 0, "Bytes after the last track were ignored.");
     }
 
     bool onlyPadding(std::size_t at) const {
@@ -187,8 +186,8 @@ class Reader {
         const bool wrapperEnd = next == pool().size() && (onlyPadding(at) || tagAt(pool(), 0, "RIFF"));
         if (!wrapperEnd)
             report(at, 0,
-                   plausible ? "A chunk of an unknown kind was passed over."
-                             : "Bytes between tracks were passed over.");
+                   plausible ? "A chunk of an unknown kind was ignored."
+                             : "Bytes between tracks were ignored.");
         return next;
     }
 
@@ -262,7 +261,7 @@ class Reader {
                     reportOnce(m_runningReported, at,
                                "Running status goes on after a message that should end it; it was followed.");
             } else {
-                reportOnce(m_strayReported, at, "Bytes with no message before them were passed over.");
+                reportOnce(m_strayReported, at, "Bytes with no message before them were ignored.");
                 while (at + 1 < end && at[1] < 0x80)
                     ++at; // the last of them is the next message's delta time
                 continue;
@@ -352,7 +351,7 @@ class Reader {
             return offset;
         }
         if (offset < limit) {
-            report(offset, m_track, "Bytes after the track's end mark were passed over.");
+            report(offset, m_track, "Bytes after the track's end mark were ignored.");
             const std::size_t next = find(pool(), "MTrk", offset);
             return std::min(next, limit);
         }
@@ -447,7 +446,7 @@ class Reader {
             return;
         }
         // F1–F6 and F8–FE have no place in a file (SMF 1.0); their data bytes go with them.
-        reportOnce(m_strayReported, at, "A live message that has no place in a file was passed over.");
+        reportOnce(m_strayReported, at, "A live message that has no place in a file was ignored.");
         const std::ptrdiff_t data = status == 0xF2 ? 2 : (status == 0xF1 || status == 0xF3 ? 1 : 0);
         at += std::min(data, end - at);
     }

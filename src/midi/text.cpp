@@ -4,6 +4,7 @@
 #include <cctype>
 #include <cerrno>
 #include <iconv.h>
+#include <map>
 #include <memory>
 #include <uchardet.h>
 #include <utility>
@@ -182,6 +183,37 @@ std::string guessEncoding(const MidiFile& file) {
     if (!isAscii(all) && all.find("{@JP}") != std::string::npos) return "SHIFT_JIS";
     if (!isAscii(all) && all.find("{@LATIN}") != std::string::npos) return "WINDOWS-1252";
     return guessEncoding(all);
+}
+
+std::string encodingText(const std::string& encoding) {
+    static const std::map<std::string, const char*> names = {
+        {"UTF-8", "Unicode (UTF-8)"},
+        {"UTF-16LE", "Unicode (UTF-16, little-endian)"},
+        {"UTF-16BE", "Unicode (UTF-16, big-endian)"},
+        {"WINDOWS-1252", "Western European (Windows)"},
+        {"ISO-8859-1", "Western European (ISO 8859-1)"},
+        {"ISO-8859-15", "Western European (ISO 8859-15)"},
+        {"IBM850", "Western European (DOS)"},
+        {"IBM437", "American (DOS)"},
+        {"MACINTOSH", "Western European (old Macintosh)"},
+        {"WINDOWS-1250", "Central European (Windows)"},
+        {"ISO-8859-2", "Central European (ISO 8859-2)"},
+        {"WINDOWS-1251", "Cyrillic (Windows)"},
+        {"ISO-8859-5", "Cyrillic (ISO 8859-5)"},
+        {"IBM866", "Cyrillic (DOS)"},
+        {"KOI8-R", "Russian (KOI8-R)"},
+        {"KOI8-U", "Ukrainian (KOI8-U)"},
+        {"WINDOWS-1253", "Greek (Windows)"},
+        {"ISO-8859-7", "Greek (ISO 8859-7)"},
+        {"WINDOWS-1254", "Turkish (Windows)"},
+        {"WINDOWS-1257", "Baltic (Windows)"},
+        {"SHIFT_JIS", "Japanese (Shift-JIS)"},
+        {"EUC-JP", "Japanese (EUC)"},
+        {"EUC-KR", "Korean (EUC)"},
+        {"GB18030", "Chinese, simplified (GB 18030)"},
+        {"BIG5", "Chinese, traditional (Big5)"}};
+    const auto at = names.find(encoding);
+    return at == names.end() ? encoding : at->second;
 }
 
 const std::vector<std::string>& knownEncodings() {

@@ -13,6 +13,9 @@ namespace cobbleway {
 /// short to tell; where uchardet has little to go by, Windows-1252. "UTF-8" when all is plain ASCII.
 std::string guessEncoding(const MidiFile& file);
 
+/// An encoding by its language, for people: "Japanese (Shift-JIS)".
+std::string encodingText(const std::string& encoding);
+
 /// Encodings that a person may choose, names for toUtf8().
 const std::vector<std::string>& knownEncodings();
 

@@ -412,12 +412,13 @@ void TestShapingWindow::encodingWithPreview() {
     QVERIFY(dialog);
     auto* encodings = dialog->findChild<QListWidget*>(QStringLiteral("encodings"));
     auto* texts = dialog->findChild<QListWidget*>(QStringLiteral("texts"));
-    QCOMPARE(encodings->currentItem()->text(), QStringLiteral("SHIFT_JIS"));
+    QCOMPARE(encodings->currentItem()->text(), QStringLiteral("Japanese (Shift-JIS)"));
     const QString right = texts->item(1)->text();
     for (int i = 0; i < encodings->count(); ++i)
-        if (encodings->item(i)->text() == QStringLiteral("WINDOWS-1252")) encodings->setCurrentRow(i);
+        if (encodings->item(i)->text() == QStringLiteral("Western European (Windows)"))
+            encodings->setCurrentRow(i);
     QVERIFY(texts->item(1)->text() != right);
-    QVERIFY(Driver::click(dialog, QStringLiteral("Read it so")));
+    QVERIFY(Driver::click(dialog, QStringLiteral("Use this encoding")));
     QTRY_COMPARE(m->song().encoding, std::string("WINDOWS-1252"));
     m->act("undo");
     QCOMPARE(m->song().encoding, std::string("SHIFT_JIS"));

@@ -127,8 +127,7 @@ void TestSoundsWindow::theFirstFontChangesWhilePlaying() {
     // What the first lacks the next plays: the test font has no program 10.
     QCOMPARE(soundOf("Glass bells").font, std::string(houseFontId));
     QCOMPARE(list->count(), 2);
-    QVERIFY2(list->item(0)->text().contains(QStringLiteral("serves first")),
-             qPrintable(list->item(0)->text()));
+    QVERIFY2(list->item(0)->text().contains(QStringLiteral("used first")), qPrintable(list->item(0)->text()));
     dialog->reject();
     m->act("play");
 }
@@ -152,7 +151,7 @@ void TestSoundsWindow::setAndSongHaveOrdersOfTheirOwn() {
     QVERIFY(serveFirst(2, QStringLiteral("House"))); // in this song
     QCOMPARE(soundOf("Lead cornet").font, std::string(houseFontId));
     QCOMPARE(session.sounds.fontOrder(Sounds::Scope::Set).size(), 1);
-    QVERIFY(Driver::click(dialog, QStringLiteral("No order of its own")));
+    QVERIFY(Driver::click(dialog, QStringLiteral("Use the general order")));
     QCOMPARE(soundOf("Lead cornet").font, m_test);
     dialog->reject();
     m->act("undo");
@@ -506,7 +505,7 @@ void TestSoundsWindow::levelsMuteAndSolo() {
 
 void TestSoundsWindow::theMixIsBroughtToLevel() {
     m->act("levels");
-    QVERIFY(Driver::click(&m->window(), QStringLiteral("Bring to level")));
+    QVERIFY(Driver::click(&m->window(), QStringLiteral("Match loudness")));
     QTRY_VERIFY_WITH_TIMEOUT(!m->session().playback.isMeasuring(), 60000);
     QVERIFY(m->session().playback.measured().has_value());
     const double gain = m->song().masterDb;

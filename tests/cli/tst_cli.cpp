@@ -103,7 +103,7 @@ void TestCli::inspectsSeveralAndSaysWhatFailed() {
     QCOMPARE(song["parts"].toArray().at(0).toObject()["name"].toString(),
              QString::fromUtf8("第一コルネット"));
     const Ran text = run({QStringLiteral("inspect"), march});
-    QVERIFY(text.code == 0 && text.out.contains("mended at byte") && text.out.contains("XG"));
+    QVERIFY(text.code == 0 && text.out.contains("fixed at byte") && text.out.contains("XG"));
 }
 
 void TestCli::splitsAndJoins() {

@@ -36,11 +36,11 @@ EncodingDialog::EncodingDialog(Uses<uses::Set> session, QWidget* parent)
     const QString found = QString::fromStdString(guessEncoding(session.current.song().source->midi));
     column()->addWidget(
         mutedLabel(tr("MIDI files do not say in which letters their names and words are written. %1 was "
-                      "found to fit this file best. Choose another, and see how its texts read then.")
-                       .arg(found)));
+                      "fits this file best. Choose another to see how its texts read then.")
+                       .arg(QString::fromStdString(encodingText(found.toStdString())))));
     m_encodings->setAccessibleName(tr("Encodings"));
     m_encodings->setObjectName(QStringLiteral("encodings"));
-    m_encodings->setFixedWidth(190);
+    m_encodings->setFixedWidth(250);
     m_texts->setAccessibleName(tr("Texts of the file"));
     m_texts->setObjectName(QStringLiteral("texts"));
     m_texts->setSelectionMode(QAbstractItemView::NoSelection);
@@ -49,19 +49,22 @@ EncodingDialog::EncodingDialog(Uses<uses::Set> session, QWidget* parent)
     const QString now = QString::fromStdString(session.current.song().encoding);
     for (const QString& extra : {now, found})
         if (!names.contains(extra)) names.prepend(extra);
-    m_encodings->addItems(names);
+    for (const QString& name : names) {
+        auto* item =
+            new QListWidgetItem(QString::fromStdString(encodingText(name.toStdString())), m_encodings);
+        item->setData(Qt::UserRole, name);
+    }
     auto* both = new QHBoxLayout;
     both->setSpacing(12);
     both->addWidget(m_encodings);
     both->addWidget(m_texts, 1);
     column()->addLayout(both, 1);
-    addButtons(tr("Read it so"), tr("Cancel"));
+    addButtons(tr("Use this encoding"), tr("Cancel"));
     connect(m_encodings, &QListWidget::currentRowChanged, this, &EncodingDialog::preview);
     connect(this, &QDialog::accepted, this, [this] {
         m_session.current.edit(tr("Text encoding"),
-                               [to = m_encodings->currentItem()->text().toStdString()](const Song& song) {
-                                   return edits::setEncoding(song, to);
-                               });
+                               [to = m_encodings->currentItem()->data(Qt::UserRole).toString().toStdString()](
+                                   const Song& song) { return edits::setEncoding(song, to); });
     });
     m_encodings->setCurrentRow(static_cast<int>(names.indexOf(now)));
     m_encodings->setFocus();
@@ -69,7 +72,7 @@ EncodingDialog::EncodingDialog(Uses<uses::Set> session, QWidget* parent)
 
 void EncodingDialog::preview() {
     m_texts->clear();
-    const std::string encoding = m_encodings->currentItem()->text().toStdString();
+    const std::string encoding = m_encodings->currentItem()->data(Qt::UserRole).toString().toStdString();
     for (const std::string& text : textsOf(m_session.current.song().source->midi))
         m_texts->addItem(QString::fromStdString(toUtf8(text, encoding)).simplified());
     if (m_texts->count() == 0) m_texts->addItem(tr("The file has no text."));

@@ -43,7 +43,7 @@ QWidget* FontsDialog::makeFonts() {
     m_first->setAutoDefault(false);
     m_earlier = button(tr("Earlier"));
     m_later = button(tr("Later"));
-    m_clear = button(tr("No order of its own"));
+    m_clear = button(tr("Use the general order"));
     m_compare = button(tr("Compare with it"));
     m_compare->setToolTip(tr("F7 then turns between this font and the first, while the song plays"));
     auto* page = new QWidget;
@@ -88,7 +88,7 @@ QWidget* FontsDialog::makePlugins() {
     auto* layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(
-        mutedLabel(tr("Instruments stand on the shelf. Each plug-in is tried in a program of its own "
+        mutedLabel(tr("Instruments are on the shelf. Each plug-in is tried in a separate program "
                       "first; one that crashes or hangs there is set aside.")));
     layout->addWidget(m_plugins, 1);
     layout->addWidget(m_scan);
@@ -177,7 +177,7 @@ void FontsDialog::refreshFonts() {
                            .arg(QString::fromStdString(font.name))
                            .arg(font.presets.size())
                            .arg(static_cast<double>(font.size) / 1e6, 0, 'f', 1);
-        if (place == 1) text += tr("  · serves first");
+        if (place == 1) text += tr("  · used first");
         if (place > 1) text += tr("  · then");
         if (!font.damage.empty()) text += tr("  · damaged");
         auto* item = new QListWidgetItem(text, m_fonts);
@@ -197,11 +197,11 @@ void FontsDialog::refreshFonts() {
         if (std::find(order.begin(), order.end(), font.get()) == order.end()) add(*font, 0);
     if (!m_fonts->currentItem()) m_fonts->setCurrentRow(0);
     const bool own = !m_session.sounds.fontOrder(scope()).isEmpty();
-    m_order->setText(
-        own                              ? tr("This order holds %1.").arg(m_scope->currentText())
-        : scope() == Sounds::Scope::Mine ? tr("No order is set: the system's default font serves first.")
-        : scope() == Sounds::Scope::Set  ? tr("The set has no order of its own: yours holds.")
-                                         : tr("The song has no order of its own: that of the set holds."));
+    m_order->setText(own ? tr("This order holds %1.").arg(m_scope->currentText())
+                     : scope() == Sounds::Scope::Mine
+                         ? tr("No order is set: the system's default soundfont is used first.")
+                     : scope() == Sounds::Scope::Set ? tr("The set has no order: yours is used.")
+                                                     : tr("The song has no order: that of the set is used."));
     m_clear->setEnabled(own);
 }
 

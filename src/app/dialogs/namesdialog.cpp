@@ -26,8 +26,8 @@ NamesDialog::NamesDialog(Uses<uses::Set, uses::Messages> session, PartId part, N
     m_names->setSelectionMode(QAbstractItemView::NoSelection);
     column()->addWidget(m_names, 2);
     if (!m_file.mended.empty()) {
-        column()->addWidget(mutedLabel(tr("Mended or ignored while reading")));
-        m_mended->setAccessibleName(tr("What was mended or ignored"));
+        column()->addWidget(mutedLabel(tr("Fixed or ignored while reading")));
+        m_mended->setAccessibleName(tr("What was fixed or ignored"));
         m_mended->setObjectName(QStringLiteral("mended"));
         m_mended->setSelectionMode(QAbstractItemView::NoSelection);
         m_mended->setWordWrap(true);

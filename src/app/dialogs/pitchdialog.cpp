@@ -90,14 +90,14 @@ QWidget* PitchDialog::makeVelocity() {
     card->column()->addLayout(row({labelled(tr("&Scale"), m_scale), labelled(tr("&Add"), m_offset),
                                    labelled(tr("&Even out"), m_compress)}));
     card->column()->addWidget(m_heard);
-    card->column()->addLayout(row({labelled(tr("Notes that meet on a &key"), m_unisons)}));
+    card->column()->addLayout(row({labelled(tr("&Overlapping notes of one key"), m_unisons)}));
     for (QSpinBox* box : {m_scale, m_offset, m_compress})
         connect(box, &QSpinBox::valueChanged, this, [this] {
             if (!m_filling) applyVelocity();
         });
     connect(m_unisons, &QComboBox::activated, this, [this] {
         m_session.current.edit(
-            tr("Notes that meet"),
+            tr("Overlapping notes"),
             [id = m_session.current.selectedPart(),
              to = static_cast<Unisons>(m_unisons->currentData().toInt())](const Song& song) {
                 return edits::setUnisons(song, id, to);

@@ -187,10 +187,8 @@ void TempoDialog::refresh() {
         points.push_back({song.tempo->seconds(tempo.tick), 60e6 / tempo.microsecondsPerQuarter});
     const double low = song.tempo->lowestBpm(), high = song.tempo->highestBpm();
     m_picture->setPoints(std::move(points), {}, song.seconds(), low * 0.9, high * 1.1);
-    m_picture->setSummary(tr("%1 changes, %2 to %3 quarters a minute")
-                              .arg(tempos.size())
-                              .arg(low, 0, 'f', 1)
-                              .arg(high, 0, 'f', 1));
+    m_picture->setSummary(
+        tr("%1 changes, %2 to %3 BPM").arg(tempos.size()).arg(low, 0, 'f', 1).arg(high, 0, 'f', 1));
     const double silence = song.tempo->seconds(leadingSilence(song));
     m_silence->setText(silence < 0.01 ? tr("The first note comes at once.")
                                       : tr("The first note comes after %1 s.").arg(silence, 0, 'f', 1));
@@ -202,7 +200,7 @@ void TempoDialog::refreshFlat() {
     const Song& song = m_session.current.song();
     const auto flat = flattened(song, m_tolerance->value() / 1000.0);
     const auto before = song.tempo->tempos().size();
-    m_flat->setText(tr("%1 changes now; %2 would do, and move no place by more than %3 ms.")
+    m_flat->setText(tr("%1 changes now; with %2, no place moves by more than %3 ms.")
                         .arg(before)
                         .arg(flat.tempos.size())
                         .arg(flat.mostMoved * 1000, 0, 'f', 1));

@@ -267,7 +267,7 @@ QVariant ExportGrid::headerData(int section, Qt::Orientation orientation, int ro
     if (role != Qt::ToolTipRole) return {};
     switch (section) {
     case Front: return tr("The part loud, the others behind it");
-    case Alone: return tr("The part by itself, as loud as in front");
+    case Alone: return tr("The part alone, as loud as in front");
     case Without: return tr("All others: to play or sing the part yourself");
     case Stem: return tr("The part as loud as in the mix; all stems together are the song");
     case Midi: return tr("The part as a MIDI file");

@@ -240,7 +240,7 @@ QWidget* LevelStrips::makeMaster(QAction* mixEffects) {
     m_roomSeconds->setDecimals(1);
     m_roomSeconds->setSuffix(tr(" s"));
     m_roomSeconds->setAccessibleName(tr("How long the room rings, in seconds"));
-    m_bring = button(tr("Bring to level"));
+    m_bring = button(tr("Match loudness"));
     m_bring->setObjectName(QStringLiteral("bringToLevel"));
     m_bring->setToolTip(
         tr("Measures the whole song and sets the level so that it is %1 LUFS, below full scale")
@@ -323,7 +323,7 @@ void LevelStrips::refresh() {
     m_masterText->setText(dbText(db));
     m_roomSeconds->setValue(any ? m_session.current.song().roomSeconds : 1.3);
     const bool measuring = m_session.playback.isMeasuring();
-    m_bring->setText(measuring ? tr("Stop measuring") : tr("Bring to level"));
+    m_bring->setText(measuring ? tr("Stop measuring") : tr("Match loudness"));
     const auto& measured = m_session.playback.measured();
     m_measured->setText(measuring  ? tr("Measuring the song…")
                         : measured ? tr("Measured before the level: %1 LUFS, highest peak %2.")

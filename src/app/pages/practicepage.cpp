@@ -138,7 +138,7 @@ PracticePage::PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> sessi
     auto* levels = new QHBoxLayout;
     levels->setContentsMargins(12, 8, 10, 10);
     levels->setSpacing(8);
-    levels->addWidget(new QLabel(tr("Back is")));
+    levels->addWidget(new QLabel(tr("Backing level")));
     levels->addWidget(m_back);
     levels->addStretch();
     levels->addWidget(new QLabel(tr("Room")));

@@ -9,6 +9,7 @@
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
 #include "midi/devicemessages.h"
+#include "midi/text.h"
 #include "song/heard/lyrics.h"
 #include "song/shape/tidy.h"
 
@@ -376,7 +377,7 @@ void SongsPage::fillCard() {
         column->addWidget(titleLabel(tr("No song yet")));
         column->addWidget(
             mutedLabel(tr("Add MIDI files (.mid, .kar, .rmi) with the buttons above, or drop them anywhere "
-                          "in the window. What each file holds, and what is odd about it, is told here.")));
+                          "in the window. This card shows what each file holds, and what is odd about it.")));
     } else {
         const Song& song = m_session.current.song();
         auto* top = new QHBoxLayout;
@@ -417,8 +418,9 @@ void SongsPage::fillCard() {
                               .arg(damage.offset)
                         : tr("%1 (byte %2)").arg(QString::fromStdString(damage.what)).arg(damage.offset)));
         if (shown > 6) column->addWidget(mutedLabel(tr("… and %1 more places").arg(shown - 6)));
-        column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good,
-                                   tr("names read as %1").arg(QString::fromStdString(song.encoding))));
+        column->addWidget(
+            pillLine(QStringLiteral("✓"), Tone::Good,
+                     tr("names read as %1").arg(QString::fromStdString(encodingText(song.encoding)))));
         if (const auto words = lyricsOf(song); !words.empty())
             column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good,
                                        tr("words to sing: %1 syllables").arg(words.size())));

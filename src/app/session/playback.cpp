@@ -445,7 +445,7 @@ void Playback::bringToLevel() {
             m_measuredLoudness = measured.value();
             m_measuredSong = edits::setMasterLevel(*measuredSong, 0);
             const double gain = gainToLevel(measured.value());
-            m_current.edit(tr("Bring to level"),
+            m_current.edit(tr("Match loudness"),
                            [gain](const Song& s) { return edits::setMasterLevel(s, gain); });
             Q_EMIT m_messages.announced(tr("The song measures %1 LUFS; the whole mix is set to %2 dB")
                                             .arg(m_measuredLoudness.lufs, 0, 'f', 1)

@@ -21,7 +21,7 @@ Meter::Meter(const QString& name, QWidget* parent) : QWidget(parent) {
     setAccessibleName(name);
     setFocusPolicy(Qt::TabFocus);
     setMinimumSize(60, 12);
-    setToolTip(tr("The stone at the end lights when it was too loud; a click puts it out"));
+    setToolTip(tr("The stone at the end lights when it was too loud; a click turns it off"));
 }
 
 void Meter::setPeak(double peak) {

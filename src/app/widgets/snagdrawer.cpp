@@ -87,7 +87,7 @@ void SnagDrawer::refresh() {
     column->setSpacing(8);
     if (snags.empty())
         column->addWidget(mutedLabel(m_session.current.hasSong()
-                                         ? tr("Every part has its sound and nothing stands in the way.")
+                                         ? tr("Every part has its sound, and nothing needs a decision.")
                                          : tr("Add a song, and what is odd about it is listed here.")));
     std::optional<Step> step;
     int number = 0;

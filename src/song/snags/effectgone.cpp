@@ -23,7 +23,7 @@ void tell(snags::Found& found, Snag snag, const std::string& on, PartId part, co
     snag.key += " " + effect.uri;
     snag.pill = "effect gone";
     snag.what = "The effect " + effect.name + " on " + on + " cannot be used now.";
-    snag.why = "It is passed over until its plug-in is installed again.";
+    snag.why = "It is left out until its plug-in is installed again.";
     snag.mends.push_back({"Remove it", false, [part, uri = effect.uri](const Song& song) {
                               const Part* owner = song.part(part);
                               return edits::setEffects(

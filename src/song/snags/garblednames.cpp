@@ -45,7 +45,7 @@ void snags::garbledNames(const SongContext& context, Found& found) {
         if (encoding == song.encoding) continue;
         const Song other = edits::setEncoding(song, encoding);
         if (garbledIn(other) == 0)
-            snag.mends.push_back({"Read as " + std::string(encoding), false,
+            snag.mends.push_back({"Read as " + encodingText(encoding), false,
                                   [encoding](const Song& s) { return edits::setEncoding(s, encoding); }});
     }
     found.push_back(std::move(snag));

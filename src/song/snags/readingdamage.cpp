@@ -7,7 +7,7 @@ void snags::readingDamage(const SongContext& context, Found& found) {
     if (damage.empty()) return;
     Snag snag = forSong("reading-damage", Step::Songs);
     snag.asked = false;
-    snag.pill = "file mended";
+    snag.pill = "file was damaged";
     snag.what = damage.size() == 1 ? "The file was damaged in one place."
                                    : "The file was damaged in " + std::to_string(damage.size()) + " places.";
     const Damage& first = damage.front();

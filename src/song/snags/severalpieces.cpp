@@ -12,7 +12,7 @@ void snags::severalPieces(const SongContext& context, Found& found) {
     Snag snag = forSong("several-pieces", Step::Songs);
     snag.pill = "several pieces";
     snag.what = "The file is of type 2: its " + std::to_string(pieces) + " tracks are pieces of their own.";
-    snag.why = "They are laid one after another here; Song > Each track a song of its own makes them songs.";
+    snag.why = "They follow each other here; Song > Make each track a song makes them songs.";
     found.push_back(std::move(snag));
 }
 

@@ -18,7 +18,7 @@ void snags::tempoJitter(const SongContext& context, Found& found) {
     snag.pill = "tempo jitters";
     snag.what = "The tempo changes " + std::to_string(changes) + " times, mostly by next to nothing.";
     snag.why =
-        counted(flat.tempos.size(), "tempo") + " would do and move no note by more than 20 milliseconds.";
+        counted(flat.tempos.size(), "tempo") + " are enough: no note moves by more than 20 milliseconds.";
     snag.mends.push_back({"Make it " + counted(flat.tempos.size(), "tempo"), false,
                           [](const Song& song) { return edits::flattenTempo(song, unheard); }});
     found.push_back(std::move(snag));

@@ -14,8 +14,7 @@ void snags::tempoMissing(const SongContext& context, Found& found) {
     Snag snag = forSong("tempo-missing", Step::Songs);
     snag.pill = "no tempo";
     snag.what = "The file gives no tempo.";
-    snag.why =
-        "It plays at 120 quarters a minute, as the standard has it; Song > Tempo and bars sets another.";
+    snag.why = "It plays at 120 BPM, as the standard says; Song > Tempo and bars sets another.";
     found.push_back(std::move(snag));
 }
 
