@@ -348,20 +348,33 @@ void SongsPage::addDone(QVBoxLayout* column) {
     });
     top->addWidget(all);
     column->addLayout(top);
+    const std::pair<std::uint8_t, QString> kinds[] = {
+        {cc::volume, tr("Volumes that never move are the parts' levels now:")},
+        {cc::expression, tr("Expressions that never move are in the parts' levels now:")}};
     constexpr std::size_t most = 40;
-    for (std::size_t i = 0; i < std::min(most, song.tidied.size()); ++i) {
-        const QString text = QString::fromStdString(tidyingText(song, song.tidied[i]));
-        if (text.isEmpty()) continue;
-        auto* line = new QHBoxLayout;
-        line->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, text), 1);
-        auto* back = button(tr("Put back"));
-        back->setFont(textFont(9));
-        back->setAccessibleName(tr("Put back: %1").arg(text));
-        connect(back, &QPushButton::clicked, this, [this, i] {
-            m_session.current.edit(tr("Put back"), [i](const Song& s) { return edits::putBack(s, i); });
-        });
-        line->addWidget(back);
-        column->addLayout(line);
+    std::size_t shown = 0;
+    for (const auto& [controller, sentence] : kinds) {
+        bool said = false;
+        for (std::size_t i = 0; i < song.tidied.size() && shown < most; ++i) {
+            const Part* part = song.part(song.tidied[i].part);
+            if (song.tidied[i].controller != controller || !part) continue;
+            if (!std::exchange(said, true)) column->addWidget(mutedLabel(sentence));
+            ++shown;
+            auto* line = new QHBoxLayout;
+            line->addWidget(
+                pillLine(QStringLiteral("✓"), Tone::Good,
+                         tr("%1, %2").arg(QString::fromStdString(part->name)).arg(song.tidied[i].value)),
+                1);
+            auto* back = button(tr("Put back"));
+            back->setFont(textFont(9));
+            back->setAccessibleName(
+                tr("Put back: %1").arg(QString::fromStdString(tidyingText(song, song.tidied[i]))));
+            connect(back, &QPushButton::clicked, this, [this, i] {
+                m_session.current.edit(tr("Put back"), [i](const Song& s) { return edits::putBack(s, i); });
+            });
+            line->addWidget(back);
+            column->addLayout(line);
+        }
     }
     if (song.tidied.size() > most)
         column->addWidget(mutedLabel(tr("… and %1 more").arg(song.tidied.size() - most)));
@@ -402,6 +415,22 @@ void SongsPage::fillCard() {
                                               tr("%1 notes").arg(notes))));
         column->addWidget(new ChannelBars(m_session));
         column->addWidget(mutedLabel(tr("notes on each channel · grey: drums")));
+        column->addWidget(titleLabel(tr("Asked of you")));
+        auto snags = m_session.findings.snags();
+        std::erase_if(snags, [](const Snag& snag) { return !snag.asked; });
+        if (snags.empty()) column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("nothing")));
+        std::map<std::string, int> alike;
+        for (const Snag& snag : snags) ++alike[snag.kind];
+        for (const Snag& snag : snags) {
+            const int count = std::exchange(alike[snag.kind], 0); // each kind once, where it first stands
+            if (count > 0)
+                column->addWidget(pillLine(QString::number(count), Tone::Look,
+                                           count == 1
+                                               ? QString::fromStdString(snag.what)
+                                               : tr("parts: %1").arg(QString::fromStdString(snag.pill))));
+        }
+        const QString where = stepText(snags);
+        if (!where.isEmpty()) column->addWidget(mutedLabel(where));
         addDone(column);
         column->addWidget(titleLabel(tr("Good to know")));
         if (song.source->damage.empty())
@@ -425,22 +454,6 @@ void SongsPage::fillCard() {
             column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good,
                                        tr("words to sing: %1 syllables").arg(words.size())));
         addDevices(column);
-        column->addWidget(titleLabel(tr("Asked of you")));
-        auto snags = m_session.findings.snags();
-        std::erase_if(snags, [](const Snag& snag) { return !snag.asked; });
-        if (snags.empty()) column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("nothing")));
-        std::map<std::string, int> alike;
-        for (const Snag& snag : snags) ++alike[snag.kind];
-        for (const Snag& snag : snags) {
-            const int count = std::exchange(alike[snag.kind], 0); // each kind once, where it first stands
-            if (count > 0)
-                column->addWidget(pillLine(QString::number(count), Tone::Look,
-                                           count == 1
-                                               ? QString::fromStdString(snag.what)
-                                               : tr("parts: %1").arg(QString::fromStdString(snag.pill))));
-        }
-        const QString where = stepText(snags);
-        if (!where.isEmpty()) column->addWidget(mutedLabel(where));
     }
     column->addStretch();
     m_card->column()->addWidget(m_cardBody);
