@@ -130,13 +130,41 @@ PitchClasses pitchClassesOf(const Song& song, const Part& part, const HeardPart&
     return classes;
 }
 
-MusicalKey keyOf(const PitchClasses& classes) {
-    MusicalKey best{0, false, -2};
-    for (int tonic = 0; tonic < 12; ++tonic)
-        for (const bool minor : {false, true}) {
-            const double fit = correlation(classes, profileOf({tonic, minor, 0}), 0);
-            if (fit > best.fit) best = {tonic, minor, fit};
+namespace {
+
+/// The profiles of all keys with a mean of 0 and a length of 1, so that a product is a correlation: major and
+/// minor by tonic.
+const std::array<PitchClasses, 24>& keyProfiles() {
+    static const auto profiles = [] {
+        std::array<PitchClasses, 24> all;
+        for (int key = 0; key < 24; ++key) {
+            PitchClasses profile = profileOf({key / 2, key % 2 == 1, 0});
+            const double mean = sumOf(profile) / 12;
+            double square = 0;
+            for (double& v : profile) square += (v - mean) * (v - mean);
+            for (double& v : profile) v = (v - mean) / std::sqrt(square);
+            all[static_cast<std::size_t>(key)] = profile;
         }
+        return all;
+    }();
+    return profiles;
+}
+
+} // namespace
+
+MusicalKey keyOf(const PitchClasses& classes) {
+    const double mean = sumOf(classes) / 12;
+    double square = 0;
+    for (const double v : classes) square += (v - mean) * (v - mean);
+    if (square <= 0) return {0, false, 0};
+    MusicalKey best{0, false, -2};
+    for (int key = 0; key < 24; ++key) {
+        const PitchClasses& profile = keyProfiles()[static_cast<std::size_t>(key)];
+        double fit = 0;
+        for (std::size_t i = 0; i < 12; ++i) fit += classes[i] * profile[i];
+        fit /= std::sqrt(square);
+        if (fit > best.fit) best = {key / 2, key % 2 == 1, fit};
+    }
     return best;
 }
 
@@ -242,16 +270,18 @@ KeyCheck::Beside KeyCheck::beside(const Melody& own) const {
         add(found.profile, profileOf(key), weight, turn);
         const double most = *std::max_element(others.begin(), others.end());
         if (most <= 0.01) continue;
-        for (int moved = 0; moved < 12; ++moved)
-            for (int i = 0; i < 12; ++i) {
-                const auto level = [&](int step) {
-                    return std::max(0.0, others[static_cast<std::size_t>(modulo12(i + moved + step))]) / most;
-                };
-                const double weighed = mine[static_cast<std::size_t>(i)];
-                found.agrees[static_cast<std::size_t>(moved)] += weighed * level(0);
-                found.clashes[static_cast<std::size_t>(moved)] +=
-                    weighed * std::max(0.0, std::max(level(1), level(-1)) - level(0));
+        PitchClasses level{}, clash{};
+        for (std::size_t i = 0; i < 12; ++i) level[i] = std::max(0.0, others[i]) / most;
+        for (std::size_t i = 0; i < 12; ++i)
+            clash[i] = std::max(0.0, std::max(level[(i + 1) % 12], level[(i + 11) % 12]) - level[i]);
+        for (std::size_t i = 0; i < 12; ++i) {
+            if (mine[i] == 0) continue;
+            for (std::size_t moved = 0; moved < 12; ++moved) {
+                const std::size_t to = i + moved < 12 ? i + moved : i + moved - 12;
+                found.agrees[moved] += mine[i] * level[to];
+                found.clashes[moved] += mine[i] * clash[to];
             }
+        }
     }
     return found;
 }
