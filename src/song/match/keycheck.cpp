@@ -49,9 +49,11 @@ bool anyInstrumentTurns(int turn) {
 /// By how much keys are moved so that a key's scale becomes that without sharps or flats.
 int toPlainScale(const MusicalKey& key) { return modulo12(-(key.minor ? key.tonic + 3 : key.tonic)); }
 
+/// `turn` is 0–11.
 void add(PitchClasses& to, const PitchClasses& from, double weight = 1, int turn = 0) {
-    for (int i = 0; i < 12; ++i)
-        to[static_cast<std::size_t>(modulo12(i + turn))] += from[static_cast<std::size_t>(i)] * weight;
+    const auto by = static_cast<std::size_t>(turn);
+    for (std::size_t i = 0; i < 12 - by; ++i) to[i + by] += from[i] * weight;
+    for (std::size_t i = 12 - by; i < 12; ++i) to[i + by - 12] += from[i] * weight;
 }
 
 double sumOf(const PitchClasses& classes) {
@@ -292,6 +294,11 @@ std::optional<int> KeyCheck::suggestion(const Part& part) const {
                                   [&](const Melody& v) { return v.part == part.id; });
     if (own == m_melodies.end() || own->notes < fewestNotes || m_melodies.size() < 3) return std::nullopt;
     const auto used = std::count_if(own->classes.begin(), own->classes.end(), [](double v) { return v > 0; });
+    // A name that says what plays says how far it can be off, and no other distance is likely.
+    const bool named = part.nameGiven && programFromName(part.name);
+    const auto instrument = named ? transposingInstrument(part.name) : std::nullopt;
+    const int written = instrument ? instrument->semitones : 0;
+    if (named ? modulo12(written) == 0 : used < 6) return std::nullopt; // few notes fit several scales
     const Beside beside = this->beside(*own);
     if (beside.told * 2 < beside.all) return std::nullopt; // the rest has no clear key to go by
     if (agreeing(part.id, profileOf(keyOf(othersThan(part.id)))) * 3 <
@@ -303,18 +310,16 @@ std::optional<int> KeyCheck::suggestion(const Part& part) const {
                2 * (beside.agrees[t] - beside.clashes[t]) / beside.told;
     };
     const auto clash = [&](int turn) { return beside.clashes[static_cast<std::size_t>(turn)] / beside.told; };
-    if (const auto program = part.nameGiven ? programFromName(part.name) : std::nullopt) {
-        // A name that says what plays says how far it can be off, and no other distance is likely.
-        const auto instrument = transposingInstrument(part.name);
-        const int written = instrument ? instrument->semitones : 0, turn = modulo12(written);
-        if (turn == 0 || fit(turn) - fit(0) < 0.3 || clash(turn) > clash(0)) return std::nullopt;
+    if (named) {
+        const int turn = modulo12(written);
+        if (fit(turn) - fit(0) < 0.3 || clash(turn) > clash(0)) return std::nullopt;
         return written;
     }
     int best = 0;
     for (int turn = 1; turn < 12; ++turn)
         if (fit(turn) > fit(best)) best = turn;
-    // A part that keeps to the dominant looks like one a fifth away, and few notes fit several scales.
-    if (best == 0 || best == 5 || best == 7 || used < 6 || !anyInstrumentTurns(best)) return std::nullopt;
+    // A part that keeps to the dominant looks like one a fifth away.
+    if (best == 0 || best == 5 || best == 7 || !anyInstrumentTurns(best)) return std::nullopt;
     // Blues, modes and rich chords fit badly as they are, and yet clash hardly less when they are moved, or
     // never have a note of the chord. The bounds are of generated songs of each kind.
     const auto agrees = [&](int turn) { return beside.agrees[static_cast<std::size_t>(turn)] / beside.told; };
