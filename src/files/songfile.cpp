@@ -66,6 +66,12 @@ Result<Song> openSong(const fs::path& path) {
     if (!bytes) return bytes.error();
     auto source = readMidi(std::move(bytes.value()), validUtf8(path.filename().string()));
     if (!source) return source.error();
+    const auto& tracks = source.value().midi.tracks;
+    const bool plays = std::any_of(tracks.begin(), tracks.end(), [](const Track& track) {
+        return std::any_of(track.events.begin(), track.events.end(),
+                           [](const Event& event) { return event.isNoteOn(); });
+    });
+    if (!plays) return Error{"There are no notes in this file.", path.string(), "Choose another file."};
     return makeSong(std::make_shared<const SourceFile>(std::move(source.value())));
 }
 

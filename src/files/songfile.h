@@ -5,7 +5,7 @@
 
 namespace cobbleway {
 
-/// Reads a MIDI file into a song.
+/// Reads a MIDI file into a song. A file without a single note is an error.
 Result<Song> openSong(const std::filesystem::path& path);
 
 /// Writes a song as MIDI of type 0 or 1, by Song::midi.

@@ -55,6 +55,7 @@ class TestCli : public QObject {
     void replacesNothingUnasked();
     void rendersStems();
     void exportsSets();
+    void aFileWithoutMusicIsRefused();
     void anInterruptStopsWithoutDebris();
     void killsLeaveNothingHalfWritten();
     void tellsDrums();
@@ -416,6 +417,24 @@ void TestCli::exportsSets() {
     QVERIFY(both.json().array()[0].toObject().contains(k("error")));
     QVERIFY(QFileInfo::exists(folder.filePath(QStringLiteral("both/")) +
                               both.json().array()[1].toObject()[k("file")].toString()));
+}
+
+void TestCli::aFileWithoutMusicIsRefused() {
+    QTemporaryDir folder;
+    const std::pair<const char*, QByteArray> files[] = {
+        {"header.mid", QByteArray::fromHex("4D546864000000060001000000 60")},
+        {"text.mid", "This text speaks of MThd and of MTrk, and of nothing else."},
+        {"program.mid",
+         QByteArray::fromHex("4D54686400000006000000010060 4D54726B00000007 00C005 00FF2F00")}};
+    for (const auto& [name, bytes] : files) {
+        const QString path = folder.filePath(QLatin1String(name));
+        QFile file(path);
+        QVERIFY(file.open(QIODevice::WriteOnly) && file.write(bytes) == bytes.size());
+        file.close();
+        const Ran ran = run({QStringLiteral("inspect"), path});
+        QCOMPARE(ran.code, 1);
+        QVERIFY2(ran.err.contains("There are no notes in this file."), ran.err.constData());
+    }
 }
 
 void TestCli::anInterruptStopsWithoutDebris() {
