@@ -4,15 +4,27 @@
 
 #include <algorithm>
 #include <cmath>
+#include <mutex>
 
 namespace cobbleway {
 namespace {
+
+/// Opens a file; null when it cannot be, and `why`, when given, then gets the reason. libsndfile keeps what
+/// it says of a file that does not open in one place for all threads.
+SoundHandle openSound(const std::filesystem::path& path, int mode, SF_INFO& info,
+                      std::string* why = nullptr) {
+    static std::mutex oneAtATime;
+    const std::scoped_lock lock(oneAtATime);
+    SoundHandle file(sf_open(path.c_str(), mode, &info));
+    if (!file && why) *why = sf_strerror(nullptr);
+    return file;
+}
 
 /// How many frames a file says that it holds; −1 when it cannot be read. A disk may lose the header without a
 /// word.
 sf_count_t framesIn(const std::filesystem::path& path) {
     SF_INFO info{};
-    const SoundHandle file(sf_open(path.c_str(), SFM_READ, &info));
+    const SoundHandle file = openSound(path, SFM_READ, info);
     return file ? info.frames : -1;
 }
 
@@ -80,10 +92,10 @@ Result<std::unique_ptr<SoundWriter>> SoundWriter::open(const std::filesystem::pa
     info.samplerate = spec.rate;
     info.channels = 2;
     info.format = libraryCode(spec.format);
-    state->sound.reset(sf_open(state->file.temporaryPath().c_str(), SFM_WRITE, &info));
+    std::string why;
+    state->sound = openSound(state->file.temporaryPath(), SFM_WRITE, info, &why);
     if (!state->sound)
-        return Error{std::string("The sound file cannot be made (") + sf_strerror(nullptr) + ").",
-                     path.string(), "Choose another folder."};
+        return Error{"The sound file cannot be made (" + why + ").", path.string(), "Choose another folder."};
     SNDFILE* sound = state->sound.get();
     sf_command(sound, SFC_SET_CLIPPING, nullptr, SF_TRUE);
     if (!isLossless(spec.format)) {
