@@ -330,8 +330,9 @@ void TestWindow::whatIsDoneOnOpeningIsPutBack() {
     QCOMPARE(askedCount(m_session->findings.snags()), std::size_t{1}); // the bass on a guitar
     QVERIFY(song().parts[0].recipe.drops(7));
     // One thing put back, then all; each is a step.
-    QPushButton* back = buttonWith(QStringLiteral("Put back"));
-    QVERIFY(back && back->accessibleName().contains(QStringLiteral("Lead cornet")));
+    QPushButton* back = nullptr; // the card is filled when its page is shown
+    QTRY_VERIFY((back = buttonWith(QStringLiteral("Put back"))) &&
+                back->accessibleName().contains(QStringLiteral("Lead cornet")));
     back->setFocus();
     QTest::keyClick(back, Qt::Key_Space);
     QCOMPARE(song().tidied.size(), std::size_t{8});
