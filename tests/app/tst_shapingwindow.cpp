@@ -231,7 +231,7 @@ void TestShapingWindow::eventsAreFilteredChangedDeletedMoved() {
     const int moved = model->rowCount();
     table->selectAll();
     view->findChild<QLineEdit*>(QStringLiteral("newPartName"))->setText(QStringLiteral("Strings at dusk"));
-    QVERIFY(Driver::click(view, QStringLiteral("Move to")));
+    QVERIFY(Driver::click(view, QStringLiteral("Move there")));
     QTRY_VERIFY(m->select("Strings at dusk"));
     const auto notes = [this] {
         return static_cast<int>(
@@ -250,7 +250,7 @@ void TestShapingWindow::eventsAreFilteredChangedDeletedMoved() {
     table->setFocus();
     table->selectRow(0);
     QTest::keyClick(table, Qt::Key_Down, Qt::ShiftModifier);
-    QVERIFY(Driver::click(view, QStringLiteral("Move to")));
+    QVERIFY(Driver::click(view, QStringLiteral("Move there")));
     QTRY_COMPARE(notes(), moved - 2);
     QVERIFY(m->select("Harbour strings"));
     QCOMPARE(notes(), there + 2);

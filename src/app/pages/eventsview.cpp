@@ -126,7 +126,7 @@ EventsView::EventsView(Uses<uses::Messages, uses::Set> session, QWidget* parent)
       m_table(new QuietView<QTableView>), m_kind(new QComboBox), m_controller(new QComboBox),
       m_lowKey(new KeyBox), m_highKey(new KeyBox), m_fromBar(new QSpinBox), m_toBar(new QSpinBox),
       m_lowValue(new QSpinBox), m_highValue(new QSpinBox), m_title(titleLabel()), m_count(mutedLabel()),
-      m_delete(button(tr("Delete"))), m_move(button(tr("Move to"))), m_target(new QComboBox) {
+      m_delete(button(tr("Delete"))), m_move(button(tr("Move there"))), m_target(new QComboBox) {
     m_table->setModel(m_model);
     m_table->setObjectName(QStringLiteral("eventTable"));
     m_table->setAccessibleName(tr("Events"));

@@ -543,7 +543,11 @@ void PracticePage::showTitle() {
         tr("bars %1–%2").arg(m_notes->firstBar()).arg(m_notes->firstBar() + m_notes->barCount() - 1);
     if (m_session.current.hasSong())
         for (const Section& section : m_session.current.song().sections) {
-            const Tick at = m_session.current.song().tempo->barStart(m_notes->firstBar());
+            const TempoMap& tempo = *m_session.current.song().tempo;
+            const Tick first = tempo.barStart(m_notes->firstBar()), place = m_session.playback.place();
+            const bool shown =
+                place >= first && place < tempo.barStart(m_notes->firstBar() + m_notes->barCount());
+            const Tick at = shown ? place : first;
             if (at >= section.start && at < section.end)
                 bars += QStringLiteral(" · ") + QString::fromStdString(section.name);
         }
@@ -572,7 +576,7 @@ void PracticePage::showLoop() {
     m_work->setEnabled(any);
     const bool works = m_session.playback.isWorking();
     m_work->setText(works ? tr("Stop working through") : tr("Work through…"));
-    m_loopName->setText(tr("Drag along the sections in the strip below, or give bars."));
+    m_loopName->setText(tr("Drag in the strip below, or give bars."));
     if (!any || loop.end <= loop.start) return;
     const TempoMap& tempo = *m_session.current.song().tempo;
     m_from->setValue(tempo.position(loop.start).bar);
