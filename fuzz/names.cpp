@@ -14,7 +14,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         insist(file.ok() || !file.error().what.empty(), "it says why");
         if (!file) continue;
         insist(!file.value().lists.empty(), "there is a list");
-        for (const MendedLine& line : file.value().mended)
+        for (const RepairedLine& line : file.value().repaired)
             insist(line.line > 0 && !line.what.empty(), "it says where");
         for (const NameList& list : file.value().lists) {
             insist(!list.names.empty(), "no list is empty");

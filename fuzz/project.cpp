@@ -9,7 +9,7 @@ using namespace cobbleway;
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     const auto set = parseProject(std::string(data, data + size), "any.cobbleway");
     if (!set) {
-        insist(!set.error().what.empty() && set.error().what.find("json") == std::string::npos,
+        insist(!set.error().what.empty() && set.error().message().find("json") == std::string::npos,
                "it says why");
         return 0;
     }

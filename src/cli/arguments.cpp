@@ -19,9 +19,9 @@ Result<Arguments> parseArguments(const std::vector<std::string>& given,
         } else if (std::find(allowed.begin(), allowed.end(), word + "!") != allowed.end()) {
             arguments.options[word] = "";
         } else if (std::find(allowed.begin(), allowed.end(), word) == allowed.end()) {
-            return Error{"There is no option " + word + " here.", "", "See cobbleway-cli --help."};
+            return Error{{"cli.no-option", {{"option", word}}}, "", {"cli.see-help"}};
         } else if (i + 1 == given.size()) {
-            return Error{"The option " + word + " needs a value.", "", "See cobbleway-cli --help."};
+            return Error{{"cli.needs-value", {{"option", word}}}, "", {"cli.see-help"}};
         } else {
             arguments.options[word] = given[++i];
         }
@@ -36,12 +36,10 @@ Result<std::vector<int>> parseNumbers(const std::string& text) {
         int number = 0;
         const auto [end, error] = std::from_chars(item.data(), item.data() + item.size(), number);
         if (error != std::errc{} || end != item.data() + item.size() || number < 1)
-            return Error{"\"" + text + "\" is not a list of numbers.", "",
-                         "Give numbers from 1 up, with commas between."};
+            return Error{{"cli.no-numbers", {{"text", text}}}, "", {"cli.give-numbers"}};
         numbers.push_back(number);
     }
-    if (numbers.empty())
-        return Error{"A number is missing.", "", "Give numbers from 1 up, with commas between."};
+    if (numbers.empty()) return Error{{"cli.number-missing"}, "", {"cli.give-numbers"}};
     return numbers;
 }
 

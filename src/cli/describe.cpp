@@ -46,6 +46,18 @@ std::string line(const char* format, auto... values) {
 
 } // namespace
 
+Json messageJson(const Message& message) {
+    if (message.id == "verbatim") return std::get<std::string>(message.with.front().value);
+    Json with = Json::object();
+    for (const auto& [name, value] : message.with) {
+        if (const auto* number = std::get_if<std::int64_t>(&value)) with[name] = *number;
+        if (const auto* text = std::get_if<std::string>(&value)) with[name] = *text;
+        const auto* list = std::get_if<std::vector<Message>>(&value);
+        for (std::size_t i = 0; list && i < list->size(); ++i) with[name].push_back(messageJson((*list)[i]));
+    }
+    return {{"id", message.id}, {"with", with}};
+}
+
 std::string timeText(double seconds) {
     const int whole = static_cast<int>(seconds);
     std::string text = line("%d:%02d", whole / 60, whole % 60);
@@ -74,13 +86,15 @@ Json inspectJson(const std::string& file, const Song& song, const Catalogue& cat
     }
     j["damage"] = Json::array();
     for (const Damage& d : song.source->damage)
-        j["damage"].push_back(
-            {{"offset", d.offset}, {"track", d.track ? Json(d.track) : Json(nullptr)}, {"what", d.what}});
+        j["damage"].push_back({{"offset", d.offset},
+                               {"track", d.track ? Json(d.track) : Json(nullptr)},
+                               {"what", inWords(d.what)},
+                               {"said", messageJson(d.what)}});
     j["encoding"] = song.encoding;
     j["device_messages"] = Json::array();
     for (const DeviceMessage& m : deviceMessagesOf(song.source->midi))
         j["device_messages"].push_back(
-            {{"track", m.track + 1}, {"tick", m.tick}, {"what", m.what}, {"followed", m.followed}});
+            {{"track", m.track + 1}, {"tick", m.tick}, {"what", inWords(m.what)}, {"followed", m.followed}});
     j["lyrics"] = Json::array();
     for (const LyricLine& words : *derived.lyrics(song)) j["lyrics"].push_back(words.text);
     j["snags"] = Json::array();
@@ -88,7 +102,8 @@ Json inspectJson(const std::string& file, const Song& song, const Catalogue& cat
         j["snags"].push_back({{"kind", snag.kind},
                               {"asked", snag.asked},
                               {"part", snag.part ? Json(numbers[snag.part]) : Json(nullptr)},
-                              {"message", snag.what + " " + snag.why}});
+                              {"message", inWords(snag.what) + " " + inWords(snag.why)},
+                              {"said", {messageJson(snag.what), messageJson(snag.why)}}});
     return j;
 }
 
@@ -145,13 +160,15 @@ Json matchJson(const Song& song, const Catalogue& catalogue, bool all) {
                          {"name", song.parts[i].name},
                          {"sound", match.sound ? soundJson(*match.sound, catalogue) : Json(nullptr)},
                          {"match", howName(match.how)},
-                         {"why", match.why}});
+                         {"why", inWords(match.why)},
+                         {"said", messageJson(match.why)}});
         if (!all) continue;
         Json ranked = Json::array();
         for (const RankedSound& choice : rankedSounds(song, song.parts[i], catalogue))
             ranked.push_back({{"sound", soundJson(choice.sound, catalogue)},
                               {"points", choice.points},
-                              {"why", choice.why}});
+                              {"why", inWords(choice.why)},
+                              {"said", messageJson(choice.why)}});
         parts.back()["ranked"] = ranked;
     }
     return parts;
@@ -215,7 +232,7 @@ Json instrumentsJson(const PluginScan& scan) {
                         {"why", why}});
     };
     for (const PluginInfo& plugin : scan.usable) add(plugin, "");
-    for (const PluginSetAside& aside : scan.setAside) add(aside.plugin, aside.why);
+    for (const PluginSetAside& aside : scan.setAside) add(aside.plugin, inWords(aside.why));
     return list;
 }
 

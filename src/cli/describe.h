@@ -27,6 +27,9 @@ std::string instrumentsText(const Json& list);
 Json fontJson(const SoundFont& font);
 std::string fontText(const SoundFont& font);
 
+/// A message as data: its id, and what it names.
+Json messageJson(const Message& message);
+
 /// m:ss.
 std::string timeText(double seconds);
 

@@ -25,8 +25,9 @@ Json noteJson(const DrumNote& note) {
             {"highest_velocity", note.highestVelocity},
             {"silent", note.silent > 0},
             {"plays", note.plays.value},
-            {"instead", note.instead ? Json{{"key", note.instead->key.value}, {"why", note.instead->why}}
-                                     : Json(nullptr)}};
+            {"instead", note.instead
+                            ? Json{{"key", note.instead->key.value}, {"why", inWords(note.instead->why)}}
+                            : Json(nullptr)}};
 }
 
 Json meantJson(const std::string& name) {
@@ -90,18 +91,19 @@ std::string drumsText(const Json& parts) {
 }
 
 Json namesJson(const NameFile& file, std::size_t list, bool meant) {
-    Json names = Json::array(), mended = Json::array(), titles = Json::array();
+    Json names = Json::array(), repaired = Json::array(), titles = Json::array();
     for (const auto& [key, name] : file.lists[list].names) {
         names.push_back({{"key", key}, {"name", name}});
         if (meant) names.back()["meant"] = meantJson(name);
     }
-    for (const MendedLine& line : file.mended) mended.push_back({{"line", line.line}, {"what", line.what}});
+    for (const RepairedLine& line : file.repaired)
+        repaired.push_back({{"line", line.line}, {"what", inWords(line.what)}});
     for (const NameList& each : file.lists) titles.push_back(each.title);
     return {{"format", nameFormatWord(file.format)},
             {"list", file.lists[list].title},
             {"lists", titles},
             {"names", names},
-            {"mended", mended}};
+            {"mended", repaired}};
 }
 
 std::string namesText(const Json& names) {

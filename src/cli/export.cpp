@@ -1,5 +1,6 @@
 #include "cli/export.h"
 
+#include "cli/describe.h"
 #include "cli/ground.h"
 #include "files/exports.h"
 #include "files/project.h"
@@ -16,10 +17,7 @@
 namespace cobbleway::cli {
 namespace {
 
-using Json = nlohmann::json;
 using Kind = ExportItem::Kind;
-
-constexpr const char* seeHelp = "See cobbleway-cli --help.";
 
 /// A number between two, as the whole of a text.
 template <class Number>
@@ -27,11 +25,16 @@ Result<Number> numberOf(const std::string& option, const std::string& text, Numb
     Number number{};
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), number);
     if (error != std::errc{} || end != text.data() + text.size() || number < low || number > high) {
-        std::ostringstream range;
-        range << "Give a number from " << low << " to " << high << ".";
-        return Error{option + " cannot be \"" + text + "\".", "", range.str()};
+        const auto shown = [](Number bound) { return (std::ostringstream() << bound).str(); };
+        return Error{{"cli.cannot-be", {{"option", option}, {"text", text}}},
+                     "",
+                     {"cli.give-range", {{"low", shown(low)}, {"high", shown(high)}}}};
     }
     return number;
+}
+
+Error cannotBe(const char* option, const std::string& text, const char* give) {
+    return {{"cli.cannot-be", {{"option", std::string(option)}, {"text", text}}}, "", {give}};
 }
 
 std::vector<std::string> listOf(const std::string& text) {
@@ -55,8 +58,7 @@ Result<Done> setMixes(Recipe& recipe, const std::string& text) {
         else if (mix == "kept")
             recipe.kept = true;
         else if (mix != "none")
-            return Error{"There is no mix \"" + mix + "\".", "",
-                         "Give full, front, alone, without or kept, with commas between, or none."};
+            return Error{{"cli.no-mix", {{"mix", mix}}}, "", {"cli.give-mixes"}};
     }
     return Done{};
 }
@@ -71,7 +73,7 @@ Result<Done> setMidi(Recipe& recipe, const std::string& text) {
         else if (kind == "parts")
             recipe.midiParts = true;
         else
-            return Error{"--midi cannot be \"" + kind + "\".", "", "Give 0, 1 or parts."};
+            return cannotBe("--midi", kind, "cli.give-midi");
     }
     return Done{};
 }
@@ -81,10 +83,11 @@ Result<Done> setSound(Recipe& recipe, const Arguments& arguments) {
         const auto format = formatOfId(arguments.value("--format"));
         const auto there = soundFormats();
         if (!format || std::find(there.begin(), there.end(), *format) == there.end()) {
-            std::string ids;
-            for (const SoundFormat one : there) ids += (ids.empty() ? "" : ", ") + std::string(formatId(one));
-            return Error{"\"" + arguments.value("--format") + "\" cannot be written here.", "",
-                         "Give one of " + ids + "."};
+            std::vector<Message> ids;
+            for (const SoundFormat one : there) ids.push_back(Message::verbatim(std::string(formatId(one))));
+            return Error{{"cli.no-format", {{"format", arguments.value("--format")}}},
+                         "",
+                         {"cli.give-format", {{"formats", std::move(ids)}}}};
         }
         recipe.format = *format;
         if (!arguments.has("--rate")) recipe.rate = std::min(recipe.rate, ratesOf(*format).back());
@@ -95,23 +98,19 @@ Result<Done> setSound(Recipe& recipe, const Arguments& arguments) {
         recipe.rate = rate.value();
         const auto rates = ratesOf(recipe.format);
         if (!isLossless(recipe.format) && std::find(rates.begin(), rates.end(), recipe.rate) == rates.end())
-            return Error{std::string(formatName(recipe.format)) + " cannot have " +
-                             arguments.value("--rate") + " Hz.",
+            return Error{{"cli.format-rate",
+                          {{"format", std::string(formatName(recipe.format))}, {"rate", recipe.rate}}},
                          "",
-                         "Give " + std::to_string(rates.front()) +
-                             (rates.size() > 1 ? " or " + std::to_string(rates.back()) : "") + "."};
+                         {"cli.give-rates", {{"first", rates.front()}, {"last", rates.back()}}}};
     }
     if (arguments.has("--level")) {
         const auto level = levelOfId(arguments.value("--level"));
-        if (!level)
-            return Error{"--level cannot be \"" + arguments.value("--level") + "\".", "",
-                         "Give mixed, peak, -16, -18 or -23."};
+        if (!level) return cannotBe("--level", arguments.value("--level"), "cli.give-level");
         recipe.finish.level = *level;
     }
     if (arguments.has("--gain")) {
         const std::string gain = arguments.value("--gain");
-        if (gain != "song" && gain != "file")
-            return Error{"--gain cannot be \"" + gain + "\".", "", "Give song or file."};
+        if (gain != "song" && gain != "file") return cannotBe("--gain", gain, "cli.give-gain");
         recipe.finish.gainOfEach = gain == "file";
     }
     return Done{};
@@ -125,7 +124,8 @@ Result<Done> setPlace(Recipe& recipe, const Arguments& arguments) {
             if (!pace) return pace.error();
             recipe.paces.push_back(pace.value());
         }
-        if (recipe.paces.empty()) return Error{"--pace needs a number.", "", seeHelp};
+        if (recipe.paces.empty())
+            return Error{{"cli.needs-value", {{"option", std::string("--pace")}}}, "", {"cli.see-help"}};
     }
     if (arguments.has("--key")) {
         std::string text = arguments.value("--key");
@@ -145,16 +145,14 @@ Result<Done> setPlace(Recipe& recipe, const Arguments& arguments) {
         const auto first = numberOf("--bars", text.substr(0, dash), 1, 1000000);
         const auto last =
             numberOf("--bars", dash == std::string::npos ? text : text.substr(dash + 1), 1, 1000000);
-        if (!first || !last || last.value() < first.value())
-            return Error{"--bars cannot be \"" + text + "\".", "",
-                         "Give the first and the last bar, such as 9-16."};
+        if (!first || !last || last.value() < first.value()) return cannotBe("--bars", text, "cli.give-bars");
         recipe.firstBar = first.value();
         recipe.lastBar = last.value();
     }
     if (arguments.has("--folders")) {
         const std::string folders = arguments.value("--folders");
         if (folders != "none" && folders != "song" && folders != "part")
-            return Error{"--folders cannot be \"" + folders + "\".", "", "Give none, song or part."};
+            return cannotBe("--folders", folders, "cli.give-folders");
         recipe.folders =
             folders == "song" ? Folders::Song : (folders == "part" ? Folders::Part : Folders::None);
     }
@@ -259,7 +257,8 @@ Json outcomeJson(const SongExport& from, const ExportOutcome& outcome, const std
     if (item.isSound()) j["pace"] = item.pace;
     if (item.section >= 0) j["section"] = from.song.sections[static_cast<std::size_t>(item.section)].name;
     if (!outcome.written) {
-        j["error"] = outcome.message;
+        j["error"] = outcome.error.message();
+        j["said"] = messageJson(outcome.error.what);
         return j;
     }
     if (item.isSound()) {
@@ -312,9 +311,9 @@ Result<std::vector<SongExport>> whatToWrite(const Given& given, const Recipe& re
         std::vector<PartId> only;
         for (const int number : numbers) {
             if (number > static_cast<int>(song.parts.size()))
-                return Error{"There is no part " + std::to_string(number) + "; the song has " +
-                                 std::to_string(song.parts.size()) + ".",
-                             song.title, "List them with inspect."};
+                return Error{{"cli.no-part", {{"number", number}, {"parts", song.parts.size()}}},
+                             song.title,
+                             {"cli.list-parts"}};
             only.push_back(song.parts[static_cast<std::size_t>(number) - 1].id);
         }
         const Song moved =
@@ -336,8 +335,8 @@ std::vector<std::string> exportOptions() {
 }
 
 int exportSongs(const Arguments& arguments) {
-    if (arguments.words.empty()) return fail({"Give at least one song or project.", "", seeHelp}, 2);
-    if (!arguments.has("--into")) return fail({"Say with --into where to write.", "", seeHelp}, 2);
+    if (arguments.words.empty()) return fail({{"cli.no-song"}, "", {"cli.see-help"}}, 2);
+    if (!arguments.has("--into")) return fail({{"cli.no-into"}, "", {"cli.see-help"}}, 2);
     const auto recipe = recipeOf(arguments);
     if (!recipe) return fail(recipe.error(), 2);
     int jobs = static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
@@ -371,11 +370,12 @@ int exportSongs(const Arguments& arguments) {
     const SetOutcome made = writeSet(songs.value(), catalogue.value(), options);
     Json list = Json::array();
     for (const Error& problem : given.problems)
-        list.push_back({{"file", problem.where}, {"error", problem.what}});
+        list.push_back(
+            {{"file", problem.where}, {"error", inWords(problem.what)}, {"said", messageJson(problem.what)}});
     int code = given.problems.empty() ? 0 : 1;
     const auto tell = [&](const ExportOutcome& outcome, const std::string& name) {
         if (!outcome.written) {
-            std::fprintf(stderr, "%s: %s\n", name.c_str(), outcome.message.c_str());
+            std::fprintf(stderr, "%s: %s\n", name.c_str(), outcome.error.message().c_str());
             code = 1;
         } else if (!arguments.has("--json"))
             std::printf("%s\n", outcome.path.c_str());
@@ -388,10 +388,10 @@ int exportSongs(const Arguments& arguments) {
     for (const ExportOutcome& outcome : made.playlists) {
         list.push_back(
             {{"file", std::filesystem::relative(outcome.path, folder).string()}, {"kind", "playlist"}});
-        if (!outcome.written) list.back()["error"] = outcome.message;
+        if (!outcome.written) list.back()["error"] = outcome.error.message();
         tell(outcome, outcome.path.filename().string());
     }
-    if (list.empty()) return fail({"There was nothing to write.", "", "Ask for mixes, stems or MIDI files."});
+    if (list.empty()) return fail({{"cli.nothing"}, "", {"cli.ask-for"}});
     if (arguments.has("--json")) print(list);
     return interrupted ? 1 : code;
 }

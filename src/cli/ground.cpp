@@ -23,7 +23,7 @@ Result<Catalogue> catalogueOf(const Arguments& arguments) {
         if (!arguments.has(option)) continue;
         std::error_code error;
         const auto real = std::filesystem::canonical(arguments.value(option), error);
-        if (error) return Error{"The soundfont cannot be found.", arguments.value(option), "Check the name."};
+        if (error) return Error{{"error.font-find"}, arguments.value(option), {"now.check-name"}};
         const bool house = !where.houseFont.empty() && real == where.houseFont;
         if (!house) where.files.push_back(real);
         order.push_back(house ? houseFontId : real.string());
@@ -34,8 +34,8 @@ Result<Catalogue> catalogueOf(const Arguments& arguments) {
         if (std::find(order.begin(), order.end(), problem.path.string()) != order.end()) return problem.error;
     for (const std::string& id : order)
         if (const SoundFont* font = catalogue.font(id))
-            for (const std::string& damage : font->damage)
-                std::fprintf(stderr, "%s: %s\n", font->path.c_str(), damage.c_str());
+            for (const Message& damage : font->damage)
+                std::fprintf(stderr, "%s: %s\n", font->path.c_str(), inWords(damage).c_str());
     // Without --font it is the default that --then comes after.
     if (!arguments.has("--font") && catalogue.defaultFont())
         order.insert(order.begin(), catalogue.defaultFont()->id);

@@ -22,7 +22,7 @@ namespace {
 
 constexpr const char* help = R"(cobbleway-cli: MIDI files, sorted out, without a window
 
-  inspect FILE… [--font F] [--json]   what each file holds, what was mended, what is left to decide
+  inspect FILE… [--font F] [--json]   what each file holds, what was repaired, what is left to decide
   split IN OUT.mid [--part N --lines K]
                                       type 1, a track a part; a part split into lines, top to bottom
   join IN OUT.mid                     type 0, all on one track
@@ -34,7 +34,7 @@ constexpr const char* help = R"(cobbleway-cli: MIDI files, sorted out, without a
                                       the notes of each drum part, what they are called, which are silent in
                                       the kit; with --fit a file in which those play the nearest that sounds
   names FILE [--list N] [--meant] [--write OUT] [--json]
-                                      a list of drum names (text, CSV, MIDI name document), what was mended
+                                      a list of drum names (text, CSV, MIDI name document), what was repaired
                                       in it, the drum that each name means; written as .txt, .csv or .midnam
   instruments [--json]                LV2 instruments and effects, and whether they can be used
   render IN OUT.wav [--font F] [--then G] [--part N,…] [--without N,…] [--front N] [--rate HZ] [--stems DIR]
@@ -57,7 +57,7 @@ Exit: 0 when every file gave something, 1 when one did not, 2 when the command c
 )";
 
 int inspect(const Arguments& arguments) {
-    if (arguments.words.empty()) return fail({"Give at least one file.", "", "See cobbleway-cli --help."}, 2);
+    if (arguments.words.empty()) return fail({{"cli.no-file"}, "", {"cli.see-help"}}, 2);
     const auto catalogue = catalogueOf(arguments);
     if (!catalogue) return fail(catalogue.error());
     Json all = Json::array();
@@ -83,16 +83,15 @@ Result<Done> mayWrite(const Arguments& arguments, const std::filesystem::path& p
     std::error_code error;
     if (!std::filesystem::exists(path, error)) return Done{};
     if (std::filesystem::equivalent(path, arguments.words[0], error))
-        return Error{"This is the file that is read.", path.string(), "Give another name to write to."};
+        return Error{{"cli.same-file"}, path.string(), {"cli.other-name"}};
     if (arguments.has("--replace")) return Done{};
-    return Error{"A file of this name is there already.", path.string(), "Give another name, or --replace."};
+    return Error{{"cli.is-there"}, path.string(), {"cli.replace"}};
 }
 
 /// A part split into lines by --part and --lines; the song as it is without them.
 Result<Song> withLines(const Song& song, const Arguments& arguments) {
     if (!arguments.has("--part") && !arguments.has("--lines")) return song;
-    const Error missing{"A part is split into lines by --part N --lines K.", song.source->name,
-                        "Give both; lines are 2 to 8. List the parts with inspect."};
+    const Error missing{{"cli.lines"}, song.source->name, {"cli.give-lines"}};
     if (!arguments.has("--part") || !arguments.has("--lines")) return missing;
     const auto part = parseNumbers(arguments.value("--part")),
                lines = parseNumbers(arguments.value("--lines"));
@@ -104,15 +103,12 @@ Result<Song> withLines(const Song& song, const Arguments& arguments) {
         return missing;
     const Part& whole = song.parts[number - 1];
     const Split split = splitIntoLines(song, whole, lines.value().front());
-    if (split.used() < 2)
-        return Error{"Splitting this way would leave everything in one part.", whole.name,
-                     "Choose another part."};
+    if (split.used() < 2) return Error{{"error.split-nothing"}, whole.name, {"now.other-part"}};
     return edits::split(song, whole.id, split);
 }
 
 int rewrite(const Arguments& arguments, Layout layout) {
-    if (arguments.words.size() != 2)
-        return fail({"Give a file to read and one to write.", "", "See cobbleway-cli --help."}, 2);
+    if (arguments.words.size() != 2) return fail({{"cli.two-files"}, "", {"cli.see-help"}}, 2);
     const auto song = openSong(arguments.words[0]);
     if (!song) return fail(song.error());
     if (const auto may = mayWrite(arguments, arguments.words[1]); !may) return fail(may.error());
@@ -128,8 +124,7 @@ std::string numberedName(std::size_t number, const Part& part, const char* endin
 }
 
 int parts(const Arguments& arguments) {
-    if (arguments.words.size() != 2)
-        return fail({"Give a file to read and a folder to write to.", "", "See cobbleway-cli --help."}, 2);
+    if (arguments.words.size() != 2) return fail({{"cli.file-and-folder"}, "", {"cli.see-help"}}, 2);
     const auto song = openSong(arguments.words[0]);
     if (!song) return fail(song.error());
     const std::filesystem::path folder = arguments.words[1];
@@ -150,7 +145,7 @@ int parts(const Arguments& arguments) {
 }
 
 int match(const Arguments& arguments) {
-    if (arguments.words.size() != 1) return fail({"Give one file.", "", "See cobbleway-cli --help."}, 2);
+    if (arguments.words.size() != 1) return fail({{"cli.one-file"}, "", {"cli.see-help"}}, 2);
     const auto catalogue = catalogueOf(arguments);
     if (!catalogue) return fail(catalogue.error());
     const auto song = openSong(arguments.words[0]);
@@ -166,7 +161,7 @@ int fonts(const Arguments& arguments) {
     const auto catalogue = catalogueOf(arguments);
     if (!catalogue) return fail(catalogue.error());
     const SoundFont* font = catalogue.value().defaultFont();
-    if (!font) return fail({"There is no soundfont.", "", "Name one with --font."});
+    if (!font) return fail({{"cli.no-font"}, "", {"cli.name-font"}});
     if (arguments.has("--keys")) {
         const Json kits = fontKeysJson(*font);
         std::printf("%s\n", arguments.has("--json")
@@ -192,7 +187,7 @@ int instruments(const Arguments& arguments) {
 }
 
 int drums(const Arguments& arguments) {
-    if (arguments.words.size() != 1) return fail({"Give one file.", "", "See cobbleway-cli --help."}, 2);
+    if (arguments.words.size() != 1) return fail({{"cli.one-file"}, "", {"cli.see-help"}}, 2);
     const auto catalogue = catalogueOf(arguments);
     if (!catalogue) return fail(catalogue.error());
     const auto song = openSong(arguments.words[0]);
@@ -214,7 +209,7 @@ int drums(const Arguments& arguments) {
 }
 
 int names(const Arguments& arguments) {
-    if (arguments.words.size() != 1) return fail({"Give one file.", "", "See cobbleway-cli --help."}, 2);
+    if (arguments.words.size() != 1) return fail({{"cli.one-file"}, "", {"cli.see-help"}}, 2);
     const auto file = readNames(arguments.words[0]);
     if (!file) return fail(file.error());
     std::size_t list = 0;
@@ -223,9 +218,9 @@ int names(const Arguments& arguments) {
         if (!number) return fail(number.error(), 2);
         list = static_cast<std::size_t>(number.value().front()) - 1;
         if (list >= file.value().lists.size())
-            return fail({"There is no list " + arguments.value("--list") + "; the file has " +
-                             std::to_string(file.value().lists.size()) + ".",
-                         arguments.words[0], "Leave --list out to see them."},
+            return fail({{"cli.no-list", {{"number", list + 1}, {"lists", file.value().lists.size()}}},
+                         arguments.words[0],
+                         {"cli.see-lists"}},
                         2);
     }
     if (arguments.has("--write")) {
@@ -251,9 +246,9 @@ Result<Song> withRoles(Song song, const Arguments& arguments) {
         if (!numbers) return numbers.error();
         for (const int number : numbers.value())
             if (number > static_cast<int>(song.parts.size()))
-                return Error{"There is no part " + std::to_string(number) + "; the song has " +
-                                 std::to_string(song.parts.size()) + ".",
-                             song.source->name, "List them with inspect."};
+                return Error{{"cli.no-part", {{"number", number}, {"parts", song.parts.size()}}},
+                             song.source->name,
+                             {"cli.list-parts"}};
         for (std::size_t i = 0; i < song.parts.size(); ++i)
             set(song.parts[i], std::find(numbers.value().begin(), numbers.value().end(),
                                          static_cast<int>(i) + 1) != numbers.value().end());
@@ -277,7 +272,7 @@ Result<int> rateOf(const Arguments& arguments) {
     int rate = 0;
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), rate);
     if (error != std::errc{} || end != text.data() + text.size() || rate < 8000 || rate > 96000)
-        return Error{"\"" + text + "\" is no sample rate.", "", "Give 8000 to 96000 Hz."};
+        return Error{{"cli.no-rate", {{"text", text}}}, "", {"cli.give-rate"}};
     return rate;
 }
 
@@ -295,8 +290,7 @@ Result<std::vector<SoundFileOrder>> ordersOf(const Song& song, const Arguments& 
 }
 
 int render(const Arguments& arguments) {
-    if (arguments.words.size() != 2)
-        return fail({"Give a file to read and one to write.", "", "See cobbleway-cli --help."}, 2);
+    if (arguments.words.size() != 2) return fail({{"cli.two-files"}, "", {"cli.see-help"}}, 2);
     const auto catalogue = catalogueOf(arguments);
     if (!catalogue) return fail(catalogue.error());
     const auto read = openSong(arguments.words[0]);
@@ -358,7 +352,7 @@ int run(const std::vector<std::string>& given) {
     const auto command =
         std::find_if(commands.begin(), commands.end(), [&](const Command& c) { return given[0] == c.name; });
     if (command == commands.end())
-        return fail({"There is no command " + given[0] + ".", "", "See cobbleway-cli --help."}, 2);
+        return fail({{"cli.no-command", {{"command", given[0]}}}, "", {"cli.see-help"}}, 2);
     const auto arguments = parseArguments({given.begin() + 1, given.end()}, command->options);
     return arguments ? command->work(arguments.value()) : fail(arguments.error(), 2);
 }

@@ -15,9 +15,8 @@ namespace cobbleway {
 namespace fs = std::filesystem;
 namespace {
 
-Error failure(const std::string& what, const fs::path& path, int number) {
-    return {what + " (" + std::strerror(number) + ").", path.string(),
-            "Check the folder, its rights and the room on the disk."};
+Error failure(const char* what, const fs::path& path, int number) {
+    return {{what, {{"reason", std::string(std::strerror(number))}}}, path.string(), {"now.check-folder"}};
 }
 
 constexpr const char* temporaryEnding = ".part";
@@ -66,9 +65,9 @@ std::optional<Error> AtomicFile::refusalOf(const fs::path& target) {
     std::error_code error;
     const auto status = fs::status(behindLinks(target), error);
     if (!fs::exists(status) || fs::is_regular_file(status)) return std::nullopt;
-    return Error{fs::is_directory(status) ? "This is a folder, not a file."
-                                          : "This is a device or a pipe, which cannot be written as a file.",
-                 target.string(), "Choose another name."};
+    return Error{{fs::is_directory(status) ? "error.is-folder" : "error.is-device"},
+                 target.string(),
+                 {"now.other-name"}};
 }
 
 AtomicFile::~AtomicFile() {
@@ -84,14 +83,12 @@ bool AtomicFile::folderIsThere() const {
 }
 
 Result<Done> AtomicFile::commit() {
-    if (!folderIsThere())
-        return Error{"The folder was moved or taken away while the file was written.", m_target.string(),
-                     "Write it again."};
+    if (!folderIsThere()) return Error{{"error.folder-gone"}, m_target.string(), {"now.write-again"}};
     struct stat old {};
     if (stat(m_target.c_str(), &old) == 0) (void)chmod(m_temporary.c_str(), old.st_mode & 07777);
-    if (!flushToDisk(m_temporary)) return failure("The file could not be written to disk", m_target, errno);
+    if (!flushToDisk(m_temporary)) return failure("error.write-disk", m_target, errno);
     if (renameat(m_folder, m_temporary.filename().c_str(), m_folder, m_target.filename().c_str()) != 0)
-        return failure("The file could not be put in its place", m_target, errno);
+        return failure("error.write-place", m_target, errno);
     m_committed = true;
     flushToDisk(folderOf(m_target));
     return Done{};
@@ -117,9 +114,10 @@ Result<Done> makeFolder(const fs::path& folder) {
     std::error_code error;
     fs::create_directories(folder, error);
     if (error || !fs::is_directory(folder, error))
-        return Error{"The folder cannot be made (" +
-                         (error ? error.message() : std::string("a file has its name")) + ").",
-                     folder.string(), "Choose another folder."};
+        return Error{error ? Message("error.folder-make", {{"reason", error.message()}})
+                           : Message("error.folder-is-file"),
+                     folder.string(),
+                     {"now.other-folder"}};
     return Done{};
 }
 
@@ -130,7 +128,7 @@ Result<Done> writeFile(const fs::path& path, std::span<const std::uint8_t> bytes
         std::ofstream out(file.temporaryPath(), std::ios::binary);
         out.write(reinterpret_cast<const char*>(bytes.data()), static_cast<std::streamsize>(bytes.size()));
         out.flush();
-        if (!out) return failure("The file could not be written", path, errno);
+        if (!out) return failure("error.write", path, errno);
     }
     return file.commit();
 }
@@ -141,19 +139,18 @@ Result<Done> writeFile(const fs::path& path, const std::string& text) {
 
 Result<std::vector<std::uint8_t>> readFile(const fs::path& path) {
     std::error_code error;
-    if (fs::is_directory(path, error))
-        return Error{"This is a folder, not a file.", path.string(), "Add it as a folder."};
+    if (fs::is_directory(path, error)) return Error{{"error.is-folder"}, path.string(), {"now.add-folder"}};
     if (fs::exists(path, error) && !fs::is_regular_file(path, error))
-        return Error{"This is a device or a pipe, not a file.", path.string(), "Choose a file."};
+        return Error{{"error.is-device"}, path.string(), {"now.other-file"}};
     std::ifstream in(path, std::ios::binary | std::ios::ate);
-    if (!in) return failure("The file cannot be opened", path, errno);
+    if (!in) return failure("error.open", path, errno);
     const std::streamoff size = in.tellg();
     if (size < 0 || size > (std::streamoff{1} << 30))
-        return Error{"The file is too large to be a MIDI file.", path.string(), "Choose another file."};
+        return Error{{"error.too-large"}, path.string(), {"now.other-file"}};
     std::vector<std::uint8_t> bytes(static_cast<std::size_t>(size));
     in.seekg(0);
     in.read(reinterpret_cast<char*>(bytes.data()), size);
-    if (!in) return failure("The file cannot be read", path, errno);
+    if (!in) return failure("error.read", path, errno);
     return bytes;
 }
 

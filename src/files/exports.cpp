@@ -47,7 +47,7 @@ DrumNames drumNamesOf(const Song& song, const Part& part, const Catalogue& catal
 Result<Done> writeText(const Song& song, const Catalogue& catalogue, const ExportItem& item,
                        const fs::path& path) {
     const Part* part = item.part ? song.part(item.part) : nullptr;
-    if (item.part && !part) return Error{"The part is not there any more.", path.string(), ""};
+    if (item.part && !part) return Error{{"error.part-gone"}, path.string(), {}};
     switch (item.kind) {
     case Kind::MidiTracks: return writeSong(song, Layout::TrackPerPart, path);
     case Kind::MidiSingle: return writeSong(song, Layout::SingleTrack, path);
@@ -94,7 +94,7 @@ void writePass(const Song& song, const Catalogue& catalogue, const std::vector<E
         if (results[i])
             outcome.measured = results[i].value();
         else
-            outcome.message = results[i].error().message();
+            outcome.error = results[i].error();
     }
 }
 
@@ -131,23 +131,23 @@ std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catal
         const auto folder = makeFolder(place);
         if (folder && cleared.insert(place).second) removeAbandoned(place);
         if (!folder) {
-            outcome.message = folder.error().message();
+            outcome.error = folder.error();
             continue;
         }
         const auto path = pathFor(song, items[i], options);
         if (!path) {
-            outcome.message = "Left as it was: a file of this name is there.";
+            outcome.error = {{"error.left"}, {}, {}};
             continue;
         }
         outcome.path = *path;
         if (items[i].isSound()) {
             sounds.push_back(i);
         } else if (options.stop.stop_requested()) {
-            outcome.message = "Stopped before it was begun.";
+            outcome.error = {{"error.stopped"}, {}, {}};
         } else {
             const auto done = writeText(song, catalogue, items[i], *path);
             outcome.written = done.ok();
-            if (!done) outcome.message = done.error().message();
+            if (!done) outcome.error = done.error();
         }
     }
     if (!sounds.empty()) writeSounds(song, catalogue, items, sounds, options, outcomes);
@@ -186,13 +186,13 @@ std::uintmax_t bytesNeeded(const Song& song, const std::vector<ExportItem>& item
 std::optional<Error> foreseen(const fs::path& folder, std::uintmax_t bytes) {
     if (const auto made = makeFolder(folder); !made) return made.error();
     if (access(folder.c_str(), W_OK) != 0)
-        return Error{"Nothing may be written into this folder.", folder.string(), "Choose another folder."};
+        return Error{{"error.folder-rights"}, folder.string(), {"now.other-folder"}};
     std::error_code error;
     const auto space = fs::space(folder, error);
     if (!error && space.available < bytes)
-        return Error{"There is too little room: about " + std::to_string(bytes / 1000000 + 1) +
-                         " MB are needed, and " + std::to_string(space.available / 1000000) + " MB are free.",
-                     folder.string(), "Choose another folder, fewer files, or a smaller format."};
+        return Error{{"error.room", {{"needed", bytes / 1000000 + 1}, {"free", space.available / 1000000}}},
+                     folder.string(),
+                     {"now.smaller"}};
     return std::nullopt;
 }
 

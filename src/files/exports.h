@@ -86,7 +86,7 @@ struct ExportOutcome {
     bool written = false;
     std::filesystem::path path; ///< where it was written, or was to be
     Measured measured;          ///< of sound files
-    std::string message;        ///< why not, when not written
+    Error error;                ///< why not, when not written
 };
 
 /// Writes the items; sound files of one pace and stretch from one synthesis pass. A file appears whole or not

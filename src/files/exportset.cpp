@@ -37,7 +37,7 @@ std::vector<ExportOutcome> writePlaylists(const std::vector<SongExport>& songs, 
             outcome.path = freePath(outcome.path);
         const auto done = writeFile(outcome.path, text);
         outcome.written = done.ok();
-        if (!done) outcome.message = done.error().message();
+        if (!done) outcome.error = done.error();
         outcomes.push_back(std::move(outcome));
     }
     return outcomes;

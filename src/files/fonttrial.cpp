@@ -61,7 +61,9 @@ class Verdicts {
     std::map<std::string, std::string> m_known;
 };
 
-constexpr const char* whatNow = "It is set aside; use another soundfont, or fetch this one again.";
+Error setAside(Message what, const fs::path& font) {
+    return {std::move(what), font.string(), {"now.font-set-aside"}};
+}
 
 /// Tries a font, or says what was found the last time.
 Result<Done> tried(const fs::path& font, const FontTrialOptions& options) {
@@ -69,10 +71,10 @@ Result<Done> tried(const fs::path& font, const FontTrialOptions& options) {
     const std::string version = versionOf(font);
     if (const std::string* why = verdicts.find(version)) {
         if (why->empty()) return Done{};
-        return Error{*why, font.string(), whatNow};
+        return setAside(fromLine(*why), font);
     }
     const auto found = tryFont(options.helper, font, options.seconds, options.stop);
-    if (!options.stop.stop_requested()) verdicts.keep(version, found ? "" : found.error().what);
+    if (!options.stop.stop_requested()) verdicts.keep(version, found ? "" : asLine(found.error().what));
     return found;
 }
 
@@ -81,27 +83,26 @@ Result<Done> tried(const fs::path& font, const FontTrialOptions& options) {
 Result<Done> tryFont(const fs::path& helper, const fs::path& font, double seconds, std::stop_token stop) {
     ChildProcess child(helper, {"font", font.string()});
     std::string line;
-    const auto refused = [&](const std::string& why) { return Error{why, font.string(), whatNow}; };
-    if (!child.started()) return refused("The program that tries soundfonts is missing.");
+    const auto refused = [&](Message why) { return setAside(std::move(why), font); };
+    if (!child.started()) return refused({"font.no-helper"});
     constexpr double slice = 0.1; // how soon a stop is seen
     auto got = ChildProcess::Got::Nothing;
     for (double waited = 0; waited < seconds && got == ChildProcess::Got::Nothing; waited += slice) {
-        if (stop.stop_requested()) return refused("It was not tried to the end.");
+        if (stop.stop_requested()) return refused({"font.not-tried"});
         got = child.readLine(line, slice);
     }
     switch (got) {
     case ChildProcess::Got::Line:
         if (line == "ok") return Done{};
-        return refused(line);
-    case ChildProcess::Got::Nothing: return refused("The damaged soundfont could not be loaded in time.");
+        return refused(fromLine(line));
+    case ChildProcess::Got::Nothing: return refused({"font.too-slow"});
     case ChildProcess::Got::End: break;
     }
-    return refused("The damaged soundfont crashed the program that tried it.");
+    return refused({"font.crashed"});
 }
 
 Result<SoundFont> readTriedFont(const fs::path& path, const FontTrialOptions& options) {
-    if (FontGuard(options.state).endedAProgram(path))
-        return Error{"The program ended while it loaded this soundfont.", path.string(), whatNow};
+    if (FontGuard(options.state).endedAProgram(path)) return setAside({"font.ended-program"}, path);
     if (auto harmless = tried(path, options); !harmless) return harmless.error();
     return readOtherFont(path);
 }
@@ -113,8 +114,7 @@ Catalogue withoutUnsafeFonts(Catalogue catalogue, const FontTrialOptions& option
         if (font->id == houseFontId || options.stop.stop_requested()) continue;
         std::optional<Error> problem;
         if (guard.endedAProgram(font->path))
-            problem =
-                Error{"The program ended while it loaded this soundfont.", font->path.string(), whatNow};
+            problem = setAside({"font.ended-program"}, font->path);
         else if (!font->damage.empty() || font->compressed)
             if (auto harmless = tried(font->path, options); !harmless) problem = harmless.error();
         if (!problem) continue;

@@ -8,7 +8,9 @@
 #include <libxml/parser.h>
 #include <libxml/tree.h>
 #include <libxml/xmlerror.h>
+#include <map>
 #include <memory>
+#include <set>
 
 namespace cobbleway {
 namespace {
@@ -49,18 +51,17 @@ template <class Visit> void eachElement(const xmlNode* root, Visit visit) {
     }
 }
 
-void takeNote(const xmlNode* note, NameList& list, std::vector<MendedLine>& mended) {
+void takeNote(const xmlNode* note, NameList& list, std::vector<RepairedLine>& repaired) {
     bool cut = false;
     const int line = static_cast<int>(xmlGetLineNo(note));
     const std::string number = attribute(note, "Number", cut);
     const std::string name = attribute(note, "Name", cut);
-    if (cut) mended.push_back({line, "An entity was left out."});
+    if (cut) repaired.push_back({line, {"names.entity"}});
     NameLines one = pairLine(number, name);
-    for (MendedLine& fault : one.mended) mended.push_back({line, fault.what});
+    for (RepairedLine& fault : one.repaired) repaired.push_back({line, fault.what});
     for (auto& [key, text] : one.names)
         if (!list.names.insert_or_assign(key, text).second)
-            mended.push_back(
-                {line, "Key " + std::to_string(key) + " has a name already; the last one counts."});
+            repaired.push_back({line, {"names.twice", {{"key", key}}}});
 }
 
 std::string escaped(const std::string& text) {
@@ -76,18 +77,18 @@ std::string escaped(const std::string& text) {
 }
 
 /// Many alike are told in one.
-std::vector<MendedLine> gathered(const std::vector<MendedLine>& mended) {
-    std::map<std::string, std::vector<int>> lines;
-    for (const MendedLine& fault : mended) lines[fault.what].push_back(fault.line);
-    std::vector<MendedLine> told;
-    for (const MendedLine& fault : mended) {
-        const auto& same = lines[fault.what];
+std::vector<RepairedLine> gathered(const std::vector<RepairedLine>& repaired) {
+    std::map<std::string, std::vector<int>> lines; // by what is said
+    for (const RepairedLine& fault : repaired) lines[inWords(fault.what)].push_back(fault.line);
+    std::set<std::string> saidOnce;
+    std::vector<RepairedLine> told;
+    for (const RepairedLine& fault : repaired) {
+        const std::string said = inWords(fault.what);
+        const auto& same = lines[said];
         if (same.size() < 5)
             told.push_back(fault);
-        else if (same.front() == fault.line && (told.empty() || told.back().what.find(fault.what) != 0))
-            told.push_back({fault.line, fault.what + " So on " + std::to_string(same.size()) +
-                                            " lines, from " + std::to_string(same.front()) + " to " +
-                                            std::to_string(same.back()) + "."});
+        else if (saidOnce.insert(said).second)
+            told.push_back({fault.line, onManyLines(fault.what, same.size(), same.front(), same.back())});
     }
     return told;
 }
@@ -110,10 +111,9 @@ Result<NameFile> parseMidnam(std::string_view bytes, const std::filesystem::path
                       XML_PARSE_NONET | XML_PARSE_NOERROR | XML_PARSE_NOWARNING | XML_PARSE_NOCDATA));
     if (!document) {
         const xmlError* error = xmlGetLastError();
-        return Error{"This MIDI name document cannot be read" +
-                         (error ? "; line " + std::to_string(error->line) + " is not as XML must be."
-                                : std::string(".")),
-                     path.string(), "Fetch it again, or use a plain text list."};
+        return Error{error ? Message("error.midnam-line", {{"line", error->line}}) : Message("error.midnam"),
+                     path.string(),
+                     {"now.plain-list"}};
     }
     NameFile file;
     file.format = NameFormat::Midnam;
@@ -132,14 +132,14 @@ Result<NameFile> parseMidnam(std::string_view bytes, const std::filesystem::path
             file.lists.push_back({validUtf8(attribute(node, "Name", cut)), {}});
         } else if (is(node, "Note")) {
             const bool inList = current && listOf(node) == current;
-            takeNote(node, inList ? file.lists.back() : loose, file.mended);
+            takeNote(node, inList ? file.lists.back() : loose, file.repaired);
         }
     });
     if (!loose.names.empty()) file.lists.push_back(std::move(loose));
     std::erase_if(file.lists, [](const NameList& list) { return list.names.empty(); });
     for (std::size_t i = 0; i < file.lists.size(); ++i)
         if (file.lists[i].title.empty()) file.lists[i].title = "List " + std::to_string(i + 1);
-    file.mended = gathered(file.mended);
+    file.repaired = gathered(file.repaired);
     return file;
 }
 

@@ -13,8 +13,8 @@ namespace {
 constexpr std::size_t longestName = 64;
 /// From so many lines with the same fault on they are told in one.
 constexpr std::size_t manyFaults = 5;
-constexpr const char* noNumber = "The line does not begin with a key number and was ignored.";
-constexpr const char* noName = "There is no name after the number; the line was ignored.";
+constexpr const char* noNumber = "names.no-number";
+constexpr const char* noName = "names.no-name";
 
 struct Character {
     char32_t code = 0;
@@ -129,37 +129,38 @@ std::string codeText(char32_t code) {
     return text.data();
 }
 
-/// Gathers what was ignored or mended; the same fault on many lines becomes one.
+/// Gathers what was ignored or repaired; the same fault on many lines becomes one.
 class Faults {
   public:
     /// `kind` is the same for faults that are to be gathered; empty: told alone.
-    void add(int line, const std::string& what, const std::string& kind = {}) {
-        m_all.push_back({{line, what}, kind});
+    void add(int line, Message what, Message kind = {}) {
+        m_all.push_back({{line, std::move(what)}, std::move(kind), {}});
+        if (!m_all.back().kind.empty()) m_all.back().said = inWords(m_all.back().kind);
     }
-    std::vector<MendedLine> told() const {
+    std::vector<RepairedLine> told() const {
         std::map<std::string, std::vector<const Fault*>> kinds;
         for (const Fault& fault : m_all)
-            if (!fault.kind.empty()) kinds[fault.kind].push_back(&fault);
-        std::vector<MendedLine> told;
+            if (!fault.kind.empty()) kinds[fault.said].push_back(&fault);
+        std::vector<RepairedLine> told;
         for (const Fault& fault : m_all) {
-            const auto& same = kinds[fault.kind];
+            const auto& same = kinds[fault.said];
             if (fault.kind.empty() || same.size() < manyFaults) {
                 told.push_back(fault.line);
             } else if (same.front() == &fault) {
-                told.push_back({fault.line.line, fault.kind + " So on " + std::to_string(same.size()) +
-                                                     " lines, from " + std::to_string(fault.line.line) +
-                                                     " to " + std::to_string(same.back()->line.line) + "."});
+                told.push_back({fault.line.line, onManyLines(fault.kind, same.size(), fault.line.line,
+                                                             same.back()->line.line)});
             }
         }
         std::stable_sort(told.begin(), told.end(),
-                         [](const MendedLine& a, const MendedLine& b) { return a.line < b.line; });
+                         [](const RepairedLine& a, const RepairedLine& b) { return a.line < b.line; });
         return told;
     }
 
   private:
     struct Fault {
-        MendedLine line;
-        std::string kind;
+        RepairedLine line;
+        Message kind;
+        std::string said; ///< the kind in words
     };
     std::vector<Fault> m_all;
 };
@@ -208,14 +209,10 @@ std::string visible(const std::string& line, int number, bool atStart, Faults& f
     gone.erase(std::unique(gone.begin(), gone.end()), gone.end());
     for (const char32_t code : gone) {
         const std::string name = invisibleName(code) + " (" + codeText(code) + ")";
-        const std::string what =
-            isSpace(code) ? "A plain space stands in for " + name + "." : name + " was left out.";
+        const Message what(isSpace(code) ? "names.plain-space" : "names.invisible", {{"character", name}});
         faults.add(number, what, what);
     }
-    if (wide) {
-        const std::string what = "Full-width characters were written as plain ones.";
-        faults.add(number, what, what);
-    }
+    if (wide) { faults.add(number, {"names.wide"}, {"names.wide"}); }
     return plain;
 }
 
@@ -316,7 +313,7 @@ std::string held(std::string name, int line, Faults& faults) {
     for (std::size_t at = 0; at < name.size(); at += characterAt(name, at).bytes)
         if (++characters > longestName) {
             name = trimmed(name.substr(0, at));
-            faults.add(line, "The name was cut at 64 characters.", "The name was cut at 64 characters.");
+            faults.add(line, {"names.cut"}, {"names.cut"});
             break;
         }
     return name;
@@ -327,12 +324,12 @@ void takeRow(int line, const std::string& key, const std::string& text, std::vec
              Faults& faults) {
     const NumberRead read = numberAt(key);
     if (key.empty() || read.length != key.size() || (!read.number && !read.note)) {
-        faults.add(line, noNumber, noNumber);
+        faults.add(line, {noNumber}, {noNumber});
         return;
     }
     std::string name = held(text, line, faults);
     if (name.empty())
-        faults.add(line, noName, noName);
+        faults.add(line, {noName}, {noName});
     else
         rows.push_back({line, read.number, read.note.value_or(NotePlace{}), key, std::move(name)});
 }
@@ -360,9 +357,7 @@ NameLines namesOf(const std::vector<Row>& rows, Faults& faults) {
     NameLines lines;
     const auto firstNote = std::find_if(rows.begin(), rows.end(), [](const Row& row) { return !row.number; });
     const int octave = middleCOctave(rows);
-    if (firstNote != rows.end())
-        faults.add(firstNote->line,
-                   "Note names are read with C" + std::to_string(octave) + " as middle C, key 60.");
+    if (firstNote != rows.end()) faults.add(firstNote->line, {"names.middle-c", {{"octave", octave}}});
     // Where H is B, B is B flat.
     const bool german = std::any_of(rows.begin(), rows.end(), [](const Row& row) {
         return !row.number && (row.written[0] == 'H' || row.written[0] == 'h');
@@ -374,18 +369,14 @@ NameLines namesOf(const std::vector<Row>& rows, Faults& faults) {
             if (german && row.note.fromC == 11 && (row.written[0] == 'B' || row.written[0] == 'b')) --key;
         }
         if (key < 0 || key > 127) {
-            faults.add(row.line,
-                       "\"" + row.written + "\" is no key; keys go from 0 to 127. The line was ignored.",
-                       "The number is no key, 0 to 127; the line was ignored.");
+            faults.add(row.line, {"names.no-key", {{"written", row.written}}}, {"names.no-keys"});
             continue;
         }
         const auto [at, fresh] = lines.names.insert_or_assign(static_cast<std::uint8_t>(key), row.name);
         (void)at;
-        if (!fresh)
-            faults.add(row.line, "Key " + std::to_string(key) + " has a name already; the last one counts.",
-                       "The key has a name already; the last one counts.");
+        if (!fresh) faults.add(row.line, {"names.twice", {{"key", key}}}, {"names.twice-many"});
     }
-    lines.mended = faults.told();
+    lines.repaired = faults.told();
     return lines;
 }
 
@@ -536,6 +527,10 @@ NameLines csvLines(const std::string& text) {
         takeRow(line, key, nameColumn < record.size() ? record[nameColumn] : std::string(), rows, faults);
     }
     return namesOf(rows, faults);
+}
+
+Message onManyLines(const Message& fault, std::size_t lines, int first, int last) {
+    return {"names.on-many-lines", {{"what", fault}, {"lines", lines}, {"first", first}, {"last", last}}};
 }
 
 } // namespace cobbleway

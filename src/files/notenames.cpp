@@ -57,12 +57,9 @@ NameFormat nameFormatOf(const std::filesystem::path& path) {
 }
 
 Result<NameFile> parseNames(std::string_view bytes, const std::filesystem::path& path) {
-    const Error none{"There is no drum name in this file.", path.string(),
-                     "A line of it should be a key number and a name, such as \"36 Bass drum\"."};
+    const Error none{{"error.no-drum-names"}, path.string(), {"now.drum-name-line"}};
     constexpr std::size_t most = 8U << 20;
-    if (bytes.size() > most)
-        return Error{"This file is too large for a list of names.", path.string(),
-                     "Choose a text, CSV or MIDI name document."};
+    if (bytes.size() > most) return Error{{"error.names-large"}, path.string(), {"now.choose-names"}};
     const std::string text = toUtf8Whole(bytes, guessEncoding(bytes));
     const bool xml = looksLikeXml(text);
     if (xml || nameFormatOf(path) == NameFormat::Midnam) {
@@ -76,7 +73,7 @@ Result<NameFile> parseNames(std::string_view bytes, const std::filesystem::path&
     NameLines lines = file.format == NameFormat::Csv ? csvLines(text) : textLines(text);
     if (lines.names.empty()) return none;
     file.lists.push_back({path.stem().string(), std::move(lines.names)});
-    file.mended = std::move(lines.mended);
+    file.repaired = std::move(lines.repaired);
     return file;
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 #include "files/atomicfile.h"
 #include "song/drums/drumedits.h"
+#include "words/message.h"
 
 #include <string>
 #include <vector>
@@ -18,11 +19,11 @@ std::string_view nameFormatWord(NameFormat format);
 /// By the ending of a file's name: .csv, .midnam, else text.
 NameFormat nameFormatOf(const std::filesystem::path& path);
 
-/// A line that was ignored or mended, and why.
-struct MendedLine {
-    int line = 0;     ///< from 1; the first of them, where many have the same fault
-    std::string what; ///< one sentence
-    bool operator==(const MendedLine&) const = default;
+/// A line that was ignored or repaired, and why.
+struct RepairedLine {
+    int line = 0; ///< from 1; the first of them, where many have the same fault
+    Message what; ///< one sentence
+    bool operator==(const RepairedLine&) const = default;
 };
 
 /// One list; a name document may hold several, and each has a title there.
@@ -35,7 +36,7 @@ struct NameList {
 struct NameFile {
     NameFormat format = NameFormat::Text;
     std::vector<NameList> lists; ///< at least one, none of them empty
-    std::vector<MendedLine> mended;
+    std::vector<RepairedLine> repaired;
 };
 
 /// Reads a list of names from the bytes of a file.
@@ -44,7 +45,7 @@ struct NameFile {
 /// note names the octave convention counts under which most names mean the drum on their key (RP-003), else
 /// C4 = 60. Separators are spaces, tabs, "=", ";" or ",". A line that starts with "#", "//" or ";" is a
 /// comment, and so is what follows a "#" between spaces. Of two names for a key the last counts. Names are
-/// cut at 64 characters. Invisible characters go. Whatever was ignored or mended is told.
+/// cut at 64 characters. Invisible characters go. Whatever was ignored or repaired is told.
 ///
 /// In a name document entities are not expanded. Fails with a sentence where no name is found.
 Result<NameFile> parseNames(std::string_view bytes, const std::filesystem::path& path);

@@ -104,8 +104,8 @@ std::string partSheet(const Song& song, const Catalogue& catalogue) {
         const Match& match = matches[i].first();
         text += "<tr>" + cell(part.name) +
                 cell(part.source.drums ? "drums" : rangeOf(factsOf(song, part.source))) +
-                cell(match.sound ? match.sound->name : "nothing") + cell(match.why) + cell(changesOf(part)) +
-                "</tr>\n";
+                cell(match.sound ? match.sound->name : "nothing") + cell(inWords(match.why)) +
+                cell(changesOf(part)) + "</tr>\n";
     }
     return text + "</table>\n</body></html>\n";
 }

@@ -59,7 +59,8 @@ std::vector<Listed> listAll(const PluginScanOptions& options) {
     return all;
 }
 
-/// What was found out before: version and URI → why it is set aside, empty when it is not.
+/// What was found out before: version and URI → why it is set aside, as an id or in the plug-in's words;
+/// empty when it is not.
 using Verdicts = std::map<std::string, std::string>;
 std::string keyOf(const Listed& listed) { return listed.version + "\t" + listed.plugin.uri; }
 
@@ -87,8 +88,8 @@ void writeCache(const fs::path& path, const std::vector<Listed>& all, const Verd
 }
 
 std::string howItEnded(int code) {
-    if (code < 0) return "It crashed when it was tried (signal " + std::to_string(-code) + ").";
-    return "It ended the program that tried it.";
+    if (code < 0) return "plugin.crashed";
+    return "plugin.ended";
 }
 
 /// Lets one helper try plug-ins in order, until all are tried or one ends it. Gives how many were.
@@ -109,11 +110,10 @@ std::size_t tryFrom(const PluginScanOptions& options, const std::vector<const Li
         case ChildProcess::Got::Nothing:
             helper.kill();
             if (options.stop.stop_requested()) return open.size(); // no verdict on what was not waited for
-            verdicts[keyOf(*open[at])] = "It did not answer when it was tried.";
+            verdicts[keyOf(*open[at])] = "plugin.no-answer";
             return at + 1;
         case ChildProcess::Got::End:
-            verdicts[keyOf(*open[at])] =
-                helper.started() ? howItEnded(helper.wait()) : "The program that tries plug-ins is missing.";
+            verdicts[keyOf(*open[at])] = helper.started() ? howItEnded(helper.wait()) : "plugin.no-helper";
             return at + 1;
         }
     }
@@ -137,7 +137,7 @@ PluginScan scanPlugins(const PluginScanOptions& options) {
         if (at->second.empty())
             scan.usable.push_back(listed.plugin);
         else
-            scan.setAside.push_back({listed.plugin, at->second});
+            scan.setAside.push_back({listed.plugin, fromLine(at->second)});
     }
     return scan;
 }

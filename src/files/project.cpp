@@ -45,9 +45,9 @@ json tracksJson(const MidiFile& midi) {
     return tracks;
 }
 
-/// The file as it was read, written anew without its damage: what mending makes of it does not matter then.
+/// The file as it was read, written anew without its damage: what repairing makes of it does not matter then.
 /// None when it was whole, or cannot be written so that it reads the same.
-std::optional<std::vector<std::uint8_t>> mendedCopy(const SourceFile& source, const json& tracks) {
+std::optional<std::vector<std::uint8_t>> repairedCopy(const SourceFile& source, const json& tracks) {
     if (source.damage.empty()) return std::nullopt;
     MidiFile copy = source.midi;
     copy.pool.clear();
@@ -112,7 +112,7 @@ json songJson(const Song& song) {
               {"backDb", song.backDb},
               {"room", song.room},
               {"settled", song.settled}};
-    if (const auto copy = mendedCopy(*song.source, tracks)) j["mended"] = base64(*copy);
+    if (const auto copy = repairedCopy(*song.source, tracks)) j["mended"] = base64(*copy);
     if (song.roomSeconds != Song{}.roomSeconds) j["roomSeconds"] = song.roomSeconds;
     if (song.masterDb != 0) j["masterDb"] = song.masterDb;
     for (const KeptMix& mix : song.mixes) {
@@ -279,10 +279,10 @@ void settleIds(Song& song) {
     for (const Part& part : song.parts) song.ids.last = std::max(song.ids.last, part.id);
 }
 
-/// The song's file: as it is read now, when that is as it was read when the set was saved; else its mended
+/// The song's file: as it is read now, when that is as it was read when the set was saved; else its repaired
 /// copy.
 Result<SourceFile> sourceFromJson(const json& j, const std::string& where) {
-    const Error damaged{"A song in the project is damaged.", where, "Open an older copy."};
+    const Error damaged{{"error.project-song"}, where, {"now.older-copy"}};
     auto bytes = fromBase64(j.at("midi").get_ref<const std::string&>());
     if (!bytes) return damaged;
     const auto name = validUtf8(j.at("file").get<std::string>());
@@ -290,9 +290,9 @@ Result<SourceFile> sourceFromJson(const json& j, const std::string& where) {
     if (!j.contains("tracks")) return source; // before version 4
     if (source && tracksJson(source.value().midi) == j["tracks"]) return source;
     if (j.contains("mended")) {
-        auto mended = fromBase64(j["mended"].get_ref<const std::string&>());
-        if (!mended) return damaged;
-        auto copy = readMidi(std::move(*mended), name);
+        auto repaired = fromBase64(j["mended"].get_ref<const std::string&>());
+        if (!repaired) return damaged;
+        auto copy = readMidi(std::move(*repaired), name);
         if (copy && tracksJson(copy.value().midi) == j["tracks"]) {
             if (source) copy.value().damage = source.value().damage;
             return copy;
@@ -302,9 +302,7 @@ Result<SourceFile> sourceFromJson(const json& j, const std::string& where) {
     const json now = tracksJson(source.value().midi);
     for (std::size_t t = 0; t < std::max(now.size(), j["tracks"].size()); ++t)
         if (t >= now.size() || t >= j["tracks"].size() || now[t] != j["tracks"][t])
-            source.value().damage.push_back(
-                {0, static_cast<int>(t) + 1,
-                 "This track is read differently than when the set was saved; look at its parts."});
+            source.value().damage.push_back({0, static_cast<int>(t) + 1, {"damage.read-differently"}});
     return source;
 }
 
@@ -383,10 +381,8 @@ Result<Song> songFrom(const json& j, const std::string& where, int version) {
 
 Result<SongSet> setFrom(const json& j, const std::string& where) {
     if (j.value("format", "") != "cobbleway")
-        return Error{"This is not a Cobbleway project.", where,
-                     "Choose a file that ends in .cobbleway, or add MIDI files as songs."};
-    if (j.value("version", 0) > projectVersion)
-        return Error{"The project was made by a newer Cobbleway.", where, "Update Cobbleway to open it."};
+        return Error{{"error.not-project"}, where, {"now.choose-project"}};
+    if (j.value("version", 0) > projectVersion) return Error{{"error.project-newer"}, where, {"now.update"}};
     SongSet set;
     set.name = validUtf8(j.at("name").get<std::string>());
     if (j.contains("fontOrder")) set.fontOrder = j["fontOrder"].get<std::vector<std::string>>();
@@ -468,15 +464,10 @@ Result<SongSet> parseProject(const std::string& text, const std::string& where) 
     try { // the JSON library's way to say no; it goes no further
         return setFrom(json::parse(text), where);
     } catch (const json::parse_error& problem) {
-        return Error{"The project is damaged at byte " + std::to_string(problem.byte) + ".", where,
-                     "Open an older copy of it."};
+        return Error{{"error.project-byte", {{"byte", problem.byte}}}, where, {"now.older-copy"}};
     } catch (const json::exception&) {
-        return Error{"The project is damaged: something that it must hold is missing or of the wrong kind.",
-                     where, "Open an older copy of it."};
-    } catch (const std::bad_alloc&) {
-        return Error{"The project needs more memory than there is.", where,
-                     "Close other programs, or open an older copy of it."};
-    }
+        return Error{{"error.project-wrong"}, where, {"now.older-copy"}};
+    } catch (const std::bad_alloc&) { return Error{{"error.project-memory"}, where, {"now.close-programs"}}; }
 }
 
 Result<Done> saveProject(const SongSet& set, const std::filesystem::path& path) {

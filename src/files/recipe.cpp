@@ -56,23 +56,24 @@ std::optional<ClickSound> clickSoundOfId(const std::string& id) {
 }
 
 struct Wrong {
-    std::string what;
+    Message what;
 };
 
 template <class Number>
 Number within(const json& j, const char* member, Number otherwise, Number low, Number high) {
     if (!j.contains(member)) return otherwise;
-    if (!j[member].is_number()) throw Wrong{std::string("\"") + member + "\" is no number."};
+    if (!j[member].is_number()) throw Wrong{{"recipe.no-number", {{"member", std::string(member)}}}};
     const auto number = j[member].get<Number>();
     if (number < low || number > high)
-        throw Wrong{std::string("\"") + member + "\" is not between " + json(low).dump() + " and " +
-                    json(high).dump() + "."};
+        throw Wrong{
+            {"recipe.not-between",
+             {{"member", std::string(member)}, {"low", json(low).dump()}, {"high", json(high).dump()}}}};
     return number;
 }
 
 std::string word(const json& j, const char* member, const std::string& otherwise) {
     if (!j.contains(member)) return otherwise;
-    if (!j[member].is_string()) throw Wrong{std::string("\"") + member + "\" is no text."};
+    if (!j[member].is_string()) throw Wrong{{"recipe.no-text", {{"member", std::string(member)}}}};
     return j[member].get<std::string>();
 }
 
@@ -113,18 +114,19 @@ json recipeJson(const Recipe& recipe) {
 }
 
 Result<Recipe> recipeFrom(const json& j, const std::string& where) {
-    const Error refused{"This is not a recipe for writing files.", where,
-                        "Choose a recipe that Cobbleway wrote."};
+    const Error refused{{"error.not-recipe"}, where, {"now.choose-recipe"}};
     if (!j.is_object() || j.value("format", json()) != "cobbleway-recipe") return refused;
     Recipe recipe;
     try {
-        if (within(j, "version", 1, 1, 1000) > 1)
-            return Error{"The recipe was made by a newer Cobbleway.", where, "Update Cobbleway to use it."};
+        if (within(j, "version", 1, 1, 1000) > 1) return Error{{"error.recipe-newer"}, where, {"now.update"}};
         recipe.name = word(j, "name", "");
         const auto format = formatOfId(word(j, "sound", std::string(formatId(recipe.format))));
         const auto level = levelOfId(word(j, "level", levelId(recipe.finish.level)));
-        if (!format) throw Wrong{"\"sound\" names no format."};
-        if (!level) throw Wrong{"\"level\" is none of mixed, peak, -16, -18 and -23."};
+        if (!format) throw Wrong{{"recipe.no-format"}};
+        if (!level)
+            throw Wrong{
+                {"recipe.none-of",
+                 {{"member", std::string("level")}, {"values", std::string("mixed, peak, -16, -18, -23")}}}};
         recipe.format = *format;
         recipe.finish.level = *level;
         recipe.rate = within(j, "rate", recipe.rate, 8000, 192000);
@@ -133,7 +135,10 @@ Result<Recipe> recipeFrom(const json& j, const std::string& where) {
         click.levelDb = within(j, "clickLevel", 0.0, -24.0, 6.0);
         click.parts = within(j, "clickParts", 1, 1, 4);
         const auto sound = clickSoundOfId(word(j, "clickSound", "tone"));
-        if (!sound) throw Wrong{"\"clickSound\" is none of tone, wood and stick."};
+        if (!sound)
+            throw Wrong{
+                {"recipe.none-of",
+                 {{"member", std::string("clickSound")}, {"values", std::string("tone, wood, stick")}}}};
         click.sound = *sound;
         recipe.key = within(j, "key", 0, -12, 12);
         recipe.firstBar = within(j, "firstBar", 0, 0, 1000000);
@@ -142,22 +147,24 @@ Result<Recipe> recipeFrom(const json& j, const std::string& where) {
         const std::string folders = word(j, "folders", "none");
         const auto at = std::find_if(std::begin(foldersNames), std::end(foldersNames),
                                      [&](const auto& f) { return folders == f.second; });
-        if (at == std::end(foldersNames)) throw Wrong{"\"folders\" is none of none, song and part."};
+        if (at == std::end(foldersNames))
+            throw Wrong{{"recipe.none-of",
+                         {{"member", std::string("folders")}, {"values", std::string("none, song, part")}}}};
         recipe.folders = at->first;
         if (j.contains("paces")) {
-            if (!j["paces"].is_array() || j["paces"].empty()) throw Wrong{"\"paces\" is no list of numbers."};
+            if (!j["paces"].is_array() || j["paces"].empty())
+                throw Wrong{{"recipe.no-list", {{"member", std::string("paces")}}}};
             recipe.paces.clear();
             for (const json& pace : j["paces"])
                 recipe.paces.push_back(within(json{{"paces", pace}}, "paces", 100.0, 25.0, 200.0));
         }
         eachTick(recipe, [&](const char* member, bool& ticked) {
             if (!j.contains(member)) return;
-            if (!j[member].is_boolean())
-                throw Wrong{std::string("\"") + member + "\" is neither true nor false."};
+            if (!j[member].is_boolean()) throw Wrong{{"recipe.no-truth", {{"member", std::string(member)}}}};
             ticked = j[member].get<bool>();
         });
     } catch (const Wrong& wrong) {
-        return Error{"The recipe cannot be used: " + wrong.what, where, "Correct it, or choose another."};
+        return Error{{"error.recipe", {{"reason", wrong.what}}}, where, {"now.correct-recipe"}};
     }
     return recipe;
 }

@@ -71,7 +71,7 @@ Result<Song> openSong(const fs::path& path) {
         return std::any_of(track.events.begin(), track.events.end(),
                            [](const Event& event) { return event.isNoteOn(); });
     });
-    if (!plays) return Error{"There are no notes in this file.", path.string(), "Choose another file."};
+    if (!plays) return Error{{"error.no-notes"}, path.string(), {"now.other-file"}};
     return makeSong(std::make_shared<const SourceFile>(std::move(source.value())));
 }
 

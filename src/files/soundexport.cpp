@@ -14,7 +14,7 @@ namespace {
 /// One file on its way, until it is finished or has failed.
 template <class Writer> struct Open {
     std::unique_ptr<Writer> writer; ///< null when it has failed
-    Error error{"The sound file was not finished.", {}, "Try again."};
+    Error error{{"error.not-finished"}, {}, {"now.try-again"}};
 };
 
 template <class Writer> bool anyOpen(const std::vector<Open<Writer>>& files) {
@@ -53,7 +53,7 @@ std::vector<Result<Measured>> writeAtOnce(Plan& plan, const std::vector<SoundFil
             results.push_back(file.writer->finish());
             continue;
         }
-        if (file.writer && options.stop.stop_requested()) file.error.what = "Stopped before it was finished.";
+        if (file.writer && options.stop.stop_requested()) file.error.what = {"error.stopped"};
         results.emplace_back(file.error); // the writer is destroyed and leaves nothing
     }
     return results;
@@ -107,8 +107,7 @@ class Finisher {
                 results.push_back(*m_results[i]);
                 continue;
             }
-            if (spool.writer && m_options.stop.stop_requested())
-                spool.error.what = "Stopped before it was finished.";
+            if (spool.writer && m_options.stop.stop_requested()) spool.error.what = {"error.stopped"};
             results.emplace_back(spool.error);
         }
         return results;
@@ -133,8 +132,7 @@ class Finisher {
             file.writer = std::move(spool.value());
             mixes.push_back({m_orders[i].levels, [this, &file](std::span<const float> samples) {
                                  if (!file.writer || file.writer->write(samples)) return true;
-                                 file.error = {"There is not enough room to make the sound file.",
-                                               file.error.where, "Check the room on the disk."};
+                                 file.error = {{"error.sound-room"}, file.error.where, {"now.check-room"}};
                                  file.writer.reset();
                                  return anyOpen(m_spools);
                              }});
@@ -275,7 +273,7 @@ class Finisher {
         const std::int64_t all = m_before + m_ends[i] - m_begin;
         for (std::int64_t at = 0; at < all; at += step) { // frames of the file
             if (m_options.stop.stop_requested())
-                return Error{"Stopped before it was finished.", m_orders[i].path.string(), ""};
+                return Error{{"error.stopped"}, m_orders[i].path.string(), {}};
             const std::int64_t count = std::min(step, all - at);
             samples.assign(static_cast<std::size_t>(2 * count), 0);
             const std::int64_t silent = std::clamp<std::int64_t>(m_before - at, 0, count);

@@ -95,7 +95,7 @@ Result<std::unique_ptr<SoundWriter>> SoundWriter::open(const std::filesystem::pa
     std::string why;
     state->sound = openSound(state->file.temporaryPath(), SFM_WRITE, info, &why);
     if (!state->sound)
-        return Error{"The sound file cannot be made (" + why + ").", path.string(), "Choose another folder."};
+        return Error{{"error.sound-make", {{"reason", why}}}, path.string(), {"now.other-folder"}};
     SNDFILE* sound = state->sound.get();
     sf_command(sound, SFC_SET_CLIPPING, nullptr, SF_TRUE);
     if (!isLossless(spec.format)) {
@@ -122,8 +122,7 @@ bool SoundWriter::write(std::span<const float> samples) {
 }
 
 Error SoundWriter::refusal() const {
-    return {"The sound file could not be written whole.", m_state->target.string(),
-            "Check the room on the disk."};
+    return {{"error.sound-write"}, m_state->target.string(), {"now.check-room"}};
 }
 
 Result<Measured> SoundWriter::finish() {

@@ -16,9 +16,9 @@ Result<std::unique_ptr<Spool>> Spool::open(const std::filesystem::path& folder) 
         if (file >= 0) unlink(name.c_str());
     }
     if (file < 0)
-        return Error{std::string("Sound cannot be kept there while it is made (") + std::strerror(errno) +
-                         ").",
-                     folder.string(), "Choose another folder."};
+        return Error{{"error.spool", {{"reason", std::string(std::strerror(errno))}}},
+                     folder.string(),
+                     {"now.other-folder"}};
     return std::unique_ptr<Spool>(new Spool(file));
 }
 

@@ -1,6 +1,7 @@
 /// All sounds that the computer has.
 #pragma once
 #include "font/soundfont.h"
+#include "words/message.h"
 
 #include <filesystem>
 #include <functional>
@@ -44,7 +45,7 @@ struct PluginInfo {
 /// A plug-in that is not used, and why.
 struct PluginSetAside {
     PluginInfo plugin;
-    std::string why; ///< one sentence
+    Message why; ///< one sentence
     bool operator==(const PluginSetAside&) const = default;
 };
 

@@ -60,7 +60,7 @@ struct Lists {
     std::uint64_t sampleBytes = 0; ///< of the chunk smpl
     bool has24Bit = false;
     Fingerprint print;
-    std::vector<std::string> damage;
+    std::vector<Message> damage;
 };
 
 std::string textOf(Bytes bytes) {
@@ -108,17 +108,17 @@ void takeList(Lists& lists, std::string_view tag, Bytes body) {
 void reportLists(Lists& lists) {
     const auto check = [&](const Records& records, const char* what, std::size_t least) {
         if (records.count() < least)
-            lists.damage.push_back(std::string("The list of ") + what + " is missing or cut off.");
+            lists.damage.push_back({"font.list-cut", {{"list", Message(what)}}});
         else if (records.bytes.size() % records.size != 0)
-            lists.damage.push_back(std::string("The list of ") + what + " ends within an entry.");
+            lists.damage.push_back({"font.list-odd", {{"list", Message(what)}}});
     };
-    check(lists.presets, "presets", 2);
-    check(lists.presetBags, "preset zones", 2);
-    check(lists.presetGenerators, "preset settings", 1);
-    check(lists.instruments, "instruments", 2);
-    check(lists.instrumentBags, "instrument zones", 2);
-    check(lists.instrumentGenerators, "instrument settings", 1);
-    check(lists.samples, "samples", 2);
+    check(lists.presets, "font.presets", 2);
+    check(lists.presetBags, "font.preset-zones", 2);
+    check(lists.presetGenerators, "font.preset-settings", 1);
+    check(lists.instruments, "font.instruments", 2);
+    check(lists.instrumentBags, "font.instrument-zones", 2);
+    check(lists.instrumentGenerators, "font.instrument-settings", 1);
+    check(lists.samples, "font.samples", 2);
 }
 
 std::optional<Lists> listsOf(Bytes file) {
@@ -127,7 +127,7 @@ std::optional<Lists> listsOf(Bytes file) {
     if (std::string_view(reinterpret_cast<const char*>(file.data()) + 8, 4) != "sfbk") return std::nullopt;
     Lists lists;
     if (little32(file.subspan(4)) + std::uint64_t{8} > file.size() + 1)
-        lists.damage.emplace_back("The file is shorter than it says; its end is missing.");
+        lists.damage.emplace_back("font.short");
     forEachChunk(file.subspan(12), [&](std::string_view tag, Bytes body) {
         if (tag != "LIST" || body.size() < 4) return;
         const std::string_view kind(reinterpret_cast<const char*>(body.data()), 4);
@@ -309,11 +309,10 @@ std::vector<Preset> presetsOf(Lists& lists) {
         presets.push_back(std::move(preset));
     }
     const auto tell = [&](auto count, const char* what) {
-        if (count == 1) lists.damage.push_back(std::string("One preset has ") + what);
-        if (count > 1) lists.damage.push_back(std::to_string(count) + " presets have " + what);
+        if (count > 0) lists.damage.push_back({what, {{"presets", count}}});
     };
-    tell(odd, "numbers that no part can ask for.");
-    tell(silent, "nothing that sounds.");
+    tell(odd, "font.odd-presets");
+    tell(silent, "font.silent-presets");
     const auto number = [](const Preset& p) { return std::tuple(p.bank, p.program); };
     std::stable_sort(presets.begin(), presets.end(),
                      [&](const Preset& a, const Preset& b) { return number(a) < number(b); });
@@ -368,17 +367,10 @@ const Preset* SoundFont::find(int bank, int program) const {
 
 Result<SoundFont> readSoundFont(const std::filesystem::path& path) {
     const MappedFile file(path);
-    if (file.bytes().empty())
-        return Error{"The soundfont cannot be opened.", path.string(),
-                     "Check that the file is there and may be read."};
+    if (file.bytes().empty()) return Error{{"error.font-open"}, path.string(), {"now.check-readable"}};
     auto lists = listsOf(file.bytes());
-    if (!lists)
-        return Error{"This is not a soundfont, or its lists of sounds are lost.", path.string(),
-                     "Choose an SF2 or SF3 file."};
-    if (hasWildLoop(*lists))
-        return Error{
-            "A sample of this soundfont repeats a place where it has nothing, so it cannot be played.",
-            path.string(), "Fetch it again, or use another soundfont."};
+    if (!lists) return Error{{"error.not-font"}, path.string(), {"now.choose-font"}};
+    if (hasWildLoop(*lists)) return Error{{"error.wild-loop"}, path.string(), {"now.fetch-font"}};
     SoundFont font;
     font.id = path.string();
     font.name = lists->name.empty() ? path.stem().string() : lists->name;

@@ -2,6 +2,7 @@
 #pragma once
 #include "midi/event.h"
 #include "midi/result.h"
+#include "words/message.h"
 
 #include <filesystem>
 #include <optional>
@@ -65,8 +66,8 @@ struct SoundFont {
     std::string version;                           ///< of the format: "2.01", "2.04"; empty when not said
     bool compressed = false;                       ///< SF3: its samples are Ogg Vorbis
     bool has24Bit = false;                         ///< samples have their lower eight bits too (2.04, 6.2)
-    std::uint64_t digest = 0;        ///< of the preset lists; tells a font that moved from another
-    std::vector<std::string> damage; ///< what could not be used, a sentence each
+    std::uint64_t digest = 0;    ///< of the preset lists; tells a font that moved from another
+    std::vector<Message> damage; ///< what could not be used, a sentence each
 
     /// The preset with this bank and program, or null. Valid as long as the font.
     [[nodiscard]] const Preset* find(int bank, int program) const;

@@ -11,52 +11,52 @@ namespace {
 
 using Bytes = std::span<const std::uint8_t>;
 
+Message madeBy(const char* maker) { return {"device.made-by", {{"maker", std::string(maker)}}}; }
+
 /// The maker of a message by its number (MMA's list of manufacturer ids; from memory).
-std::string makerText(Bytes sysex) {
-    if (sysex.empty()) return "an empty message";
+Message makerText(Bytes sysex) {
+    if (sysex.empty()) return {"device.empty"};
     switch (sysex[0]) {
-    case 0x41: return "a message for a Roland device";
-    case 0x42: return "a message for a Korg device";
-    case 0x43: return "a message for a Yamaha device";
-    case 0x44: return "a message for a Casio device";
-    case 0x47: return "a message for an Akai device";
-    case 0x7D: return "a message outside any standard";
-    case 0x7E: return "a general message (non real time)";
-    case 0x7F: return "a general message (real time)";
+    case 0x41: return madeBy("Roland");
+    case 0x42: return madeBy("Korg");
+    case 0x43: return madeBy("Yamaha");
+    case 0x44: return madeBy("Casio");
+    case 0x47: return madeBy("Akai");
+    case 0x7D: return {"device.no-standard"};
+    case 0x7E: return {"device.general"};
+    case 0x7F: return {"device.general"};
     default: break;
     }
-    return "a message for a device of maker " + std::to_string(sysex[0]);
+    return {"device.maker", {{"number", sysex[0]}}};
 }
 
 struct Meaning {
-    std::string what;
+    Message what;
     bool followed = false;
 };
 
-std::string shiftText(int semitones) {
-    return std::to_string(semitones) + (std::abs(semitones) == 1 ? " semitone" : " semitones");
-}
-
 /// What is followed, by what it sets.
-std::string settingText(const DeviceSettings& settings) {
-    if (settings.volume) return "master volume " + std::to_string(std::lround(*settings.volume * 100)) + " %";
-    if (settings.tuning) return "master tuning " + std::to_string(*settings.tuning / 10) + " cents";
-    if (settings.keyShift) return "master transposition " + shiftText(*settings.keyShift);
-    const std::string channel = std::popcount(settings.channels) == 1
-                                    ? "channel " + std::to_string(std::countr_zero(settings.channels) + 1)
-                                    : "several channels";
-    if (settings.partKeyShift) return "transposition of " + channel + " " + shiftText(*settings.partKeyShift);
-    if (!settings.keyTunings.empty()) return "tuning of the scale of " + channel;
-    return "a setting of " + channel;
+Message settingText(const DeviceSettings& settings) {
+    if (settings.volume) return {"device.volume", {{"percent", std::lround(*settings.volume * 100)}}};
+    if (settings.tuning) return {"device.tuning", {{"cents", *settings.tuning / 10}}};
+    if (settings.keyShift) return {"device.key-shift", {{"semitones", *settings.keyShift}}};
+    const Message channel =
+        std::popcount(settings.channels) == 1
+            ? Message("device.channel", {{"channel", std::countr_zero(settings.channels) + 1}})
+            : Message("device.channels");
+    if (settings.partKeyShift)
+        return {"device.part-key-shift", {{"channel", channel}, {"semitones", *settings.partKeyShift}}};
+    if (!settings.keyTunings.empty()) return {"device.scale", {{"channel", channel}}};
+    return {"device.setting", {{"channel", channel}}};
 }
 
 /// Universal messages (MIDI 1.0, table of universal system exclusive).
 std::optional<Meaning> universalMeaning(Bytes sysex) {
-    if (sysexMatches(sysex, {0x7E, -1, 0x09, 0x02})) return Meaning{"GM off", false};
-    if (sysexMatches(sysex, {0x7F, -1, 0x04, 0x02, -1, -1})) return Meaning{"master balance", false};
-    if (sysexMatches(sysex, {0x7F, -1, 0x04, 0x05})) return Meaning{"reverb or chorus settings", false};
+    if (sysexMatches(sysex, {0x7E, -1, 0x09, 0x02})) return Meaning{{"device.gm-off"}, false};
+    if (sysexMatches(sysex, {0x7F, -1, 0x04, 0x02, -1, -1})) return Meaning{{"device.balance"}, false};
+    if (sysexMatches(sysex, {0x7F, -1, 0x04, 0x05})) return Meaning{{"device.reverb-or-chorus"}, false};
     if (sysexMatches(sysex, {0x7E, -1, 0x08}) || sysexMatches(sysex, {0x7F, -1, 0x08}))
-        return Meaning{"a tuning of single notes", false};
+        return Meaning{{"device.note-tuning"}, false};
     return std::nullopt;
 }
 
@@ -64,20 +64,20 @@ std::optional<Meaning> universalMeaning(Bytes sysex) {
 std::optional<Meaning> conventionMeaning(Bytes sysex) {
     const bool gs = sysexMatches(sysex, {0x41, -1, 0x42, 0x12, 0x40, -1, -1, -1});
     if (gs && sysex[5] == 0x01 && sysex[6] >= 0x30 && sysex[6] <= 0x40)
-        return Meaning{sysex[6] < 0x38 ? "reverb settings" : "chorus settings", false};
-    if (gs) return Meaning{"a GS setting", false};
+        return Meaning{{sysex[6] < 0x38 ? "device.reverb" : "device.chorus"}, false};
+    if (gs) return Meaning{{"device.gs"}, false};
     const bool xg = sysexMatches(sysex, {0x43, -1, 0x4C, -1, -1, -1, -1}) && (sysex[1] & 0xF0) == 0x10;
-    if (xg && sysex[3] == 0x02) return Meaning{"effect settings", false};
-    if (xg) return Meaning{"an XG setting", false};
+    if (xg && sysex[3] == 0x02) return Meaning{{"device.effects"}, false};
+    if (xg) return Meaning{{"device.xg"}, false};
     return std::nullopt;
 }
 
 Meaning meaningOf(Bytes sysex) {
     if (const Dialect dialect = resetIn(sysex); dialect != Dialect::None)
-        return {std::string(dialectName(dialect)) + " reset", true};
+        return {{"device.reset", {{"dialect", std::string(dialectName(dialect))}}}, true};
     if (const auto rhythm = rhythmPartIn(sysex))
-        return {"channel " + std::to_string(rhythm->channel.value + 1) +
-                    (rhythm->drums ? " made drums" : " made pitched"),
+        return {{rhythm->drums ? "device.made-drums" : "device.made-pitched",
+                 {{"channel", rhythm->channel.value + 1}}},
                 true};
     if (const DeviceSettings settings = DeviceReader().take(sysex); !settings.empty())
         return {settingText(settings), true};

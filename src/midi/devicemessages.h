@@ -1,6 +1,7 @@
 /// The device messages of a file, as people are told of them.
 #pragma once
 #include "midi/dialect.h"
+#include "words/message.h"
 
 #include <functional>
 
@@ -10,7 +11,7 @@ namespace cobbleway {
 struct DeviceMessage {
     std::uint32_t track = 0, index = 0; ///< which event of the file, 0-based
     Tick tick = 0;
-    std::string what;      ///< for people: "GM reset", "master volume 64 %"
+    Message what;          ///< for people: "GM reset", "master volume 64 %"
     bool followed = false; ///< whether what plays here does as it says
     Dialect reset =
         Dialect::None; ///< of a reset: which dialect's; a device forgets its sounds and levels by it

@@ -43,31 +43,23 @@ std::size_t find(const Bytes& bytes, std::string_view tag, std::size_t from) {
 }
 
 /// What a file that is not MIDI seems to be, by its first bytes.
-std::string seemsToBe(const Bytes& bytes) {
+Message seemsToBe(const Bytes& bytes) {
     struct Sign {
         std::string_view tag;
-        const char* name;
+        const char* what; // an id of the catalogue
     };
     static constexpr Sign signs[] = {
-        {"ID3", "an MP3 sound file"},
-        {"OggS", "an Ogg sound file"},
-        {"fLaC", "a FLAC sound file"},
-        {"PK\x03\x04", "a ZIP archive"},
-        {"\x1F\x8B", "a gzip archive"},
-        {"%PDF", "a PDF document"},
-        {"<?xml", "an XML document"},
-        {"<!DOCTYPE", "a web page"},
-        {"<html", "a web page"},
-        {"\x89PNG", "a PNG picture"},
-        {"\xFF\xD8\xFF", "a JPEG picture"},
-        {"\xFF\xFB", "an MP3 sound file"},
+        {"ID3", "seems.mp3"},        {"OggS", "seems.ogg"},          {"fLaC", "seems.flac"},
+        {"PK\x03\x04", "seems.zip"}, {"\x1F\x8B", "seems.gzip"},     {"%PDF", "seems.pdf"},
+        {"<?xml", "seems.xml"},      {"<!DOCTYPE", "seems.web"},     {"<html", "seems.web"},
+        {"\x89PNG", "seems.png"},    {"\xFF\xD8\xFF", "seems.jpeg"}, {"\xFF\xFB", "seems.mp3"},
     };
-    if (bytes.empty()) return "empty";
-    if (tagAt(bytes, 0, "RIFF") && tagAt(bytes, 8, "WAVE")) return "a WAV sound file";
-    if (tagAt(bytes, 0, "RIFF") && tagAt(bytes, 8, "sfbk")) return "a soundfont";
+    if (bytes.empty()) return {"seems.empty"};
+    if (tagAt(bytes, 0, "RIFF") && tagAt(bytes, 8, "WAVE")) return {"seems.wav"};
+    if (tagAt(bytes, 0, "RIFF") && tagAt(bytes, 8, "sfbk")) return {"seems.soundfont"};
     for (const Sign& sign : signs)
-        if (tagAt(bytes, 0, sign.tag)) return sign.name;
-    return "something other than a MIDI file";
+        if (tagAt(bytes, 0, sign.tag)) return {sign.what};
+    return {"seems.other"};
 }
 
 class Reader {
@@ -82,7 +74,7 @@ class Reader {
         std::size_t at = readHeader(header);
         if (header == pool().size() && find(pool(), "MTrk", 0) == pool().size()) return notMidi();
         readChunks(at);
-        if (m_source.midi.tracks.empty()) report(at, 0, "The file has no track after its header.");
+        if (m_source.midi.tracks.empty()) report(at, 0, {"damage.no-track"});
         checkTrackCount();
         endHangingNotes();
         return std::move(m_source);
@@ -91,30 +83,28 @@ class Reader {
   private:
     const Bytes& pool() const { return m_source.midi.pool; }
 
-    void report(std::size_t offset, int track, std::string what) {
-        if (m_source.damage.size() < maxReports) m_source.damage.push_back({offset, track, std::move(what)});
+    void report(std::size_t offset, int track, Message what, bool harmless = false) {
+        if (m_source.damage.size() < maxReports)
+            m_source.damage.push_back({offset, track, std::move(what), harmless});
     }
 
     Error notMidi() const {
-        return {"This is not a MIDI file; it seems to be " + seemsToBe(pool()) + ".", m_source.name,
-                "Choose a file that ends in .mid, .midi, .kar or .rmi."};
+        return {{"error.not-midi", {{"seems", seemsToBe(pool())}}}, m_source.name, {"now.choose-midi"}};
     }
 
     /// Reads the header at `header` (or assumes one) and gives the place where chunks go on.
     std::size_t readHeader(std::size_t header) {
         if (header == pool().size()) {
-            report(0, 0, "The header is missing; 480 ticks to a quarter are assumed.");
+            report(0, 0, {"damage.no-header"});
             return find(pool(), "MTrk", 0);
         }
         const bool wrapped = tagAt(pool(), 0, "RIFF") && tagAt(pool(), 8, "RMID");
         if (header == 128 && isMacBinary())
-            report(0, 0, "The file is wrapped for old Macintosh computers (MacBinary); it was unwrapped.");
+            report(0, 0, {"damage.macbinary"});
         else if (header > 0 && !wrapped)
-            report(0, 0,
-                   "The MIDI data begins at byte " + std::to_string(header) +
-                       "; what comes before it was ignored.");
+            report(0, 0, {"damage.begins-late", {{"byte", header}}});
         if (header + 14 > pool().size()) {
-            report(header, 0, "The header is cut off; 480 ticks to a quarter are assumed.");
+            report(header, 0, {"damage.header-cut"});
             return pool().size();
         }
         const Cursor at = pool().data() + header;
@@ -122,9 +112,7 @@ class Reader {
         m_tracksStated = big16(at + 10);
         readDivision(header + 12, at[12], at[13]);
         if (m_source.midi.type > 2) {
-            report(header + 8, 0,
-                   "The file says it is of type " + std::to_string(m_source.midi.type) +
-                       ", which does not exist; it is read as type 1.");
+            report(header + 8, 0, {"damage.type", {{"type", m_source.midi.type}}});
             m_source.midi.type = 1;
         }
         return afterHeader(header, big32(at + 4));
@@ -141,7 +129,7 @@ class Reader {
         if (length == 6) return header + 14;
         const std::size_t stated = header + 8 + std::size_t{length};
         if (length > 6 && tagAt(pool(), stated, "MTrk")) return stated; // longer headers are allowed for
-        report(header + 4, 0, "The header gives a wrong length for itself.");
+        report(header + 4, 0, {"damage.header-length"});
         return header + 14;
     }
 
@@ -151,13 +139,12 @@ class Reader {
             const int frames = 256 - high;
             const bool known = frames == 24 || frames == 25 || frames == 29 || frames == 30;
             division = {0, known ? frames : 25, low == 0 ? 40 : low};
-            if (!known || low == 0)
-                report(offset, 0, "The header's frame rate does not exist; 25 frames a second are assumed.");
+            if (!known || low == 0) report(offset, 0, {"damage.frame-rate"});
         } else {
             division.ticksPerQuarter = (high << 8) | low;
             if (division.ticksPerQuarter > 0) return;
             division.ticksPerQuarter = 480;
-            report(offset, 0, "The header gives 0 ticks to a quarter; 480 are assumed.");
+            report(offset, 0, {"damage.no-ticks"});
         }
     }
 
@@ -169,7 +156,7 @@ class Reader {
             }
             at = readTrack(at);
         }
-        if (at < pool().size() && !onlyPadding(at)) report(at, 0, "Bytes after the last track were ignored.");
+        if (at < pool().size() && !onlyPadding(at)) report(at, 0, {"damage.bytes-after"});
     }
 
     bool onlyPadding(std::size_t at) const {
@@ -185,20 +172,16 @@ class Reader {
         const std::size_t next = plausible ? after : find(pool(), "MTrk", at + 1);
         const bool wrapperEnd = next == pool().size() && (onlyPadding(at) || tagAt(pool(), 0, "RIFF"));
         if (!wrapperEnd)
-            report(at, 0,
-                   plausible ? "A chunk of an unknown kind was ignored."
-                             : "Bytes between tracks were ignored.");
+            report(at, 0, {plausible ? "damage.unknown-chunk" : "damage.bytes-between"}, plausible);
         return next;
     }
 
     void checkTrackCount() {
         const auto found = static_cast<int>(m_source.midi.tracks.size());
         if (m_tracksStated >= 0 && m_tracksStated != found)
-            report(10, 0,
-                   "The header promises " + std::to_string(m_tracksStated) + " tracks; " +
-                       std::to_string(found) + " were found.");
+            report(10, 0, {"damage.track-count", {{"stated", m_tracksStated}, {"found", found}}});
         if (m_source.midi.type == 0 && found > 1) {
-            report(8, 0, "The file says it is of type 0 but has several tracks; it is read as type 1.");
+            report(8, 0, {"damage.type-0"});
             m_source.midi.type = 1;
         }
     }
@@ -210,9 +193,7 @@ class Reader {
         const std::size_t limit =
             static_cast<std::size_t>(std::min<std::uint64_t>(begin + stated, pool().size()));
         m_track = static_cast<int>(m_source.midi.tracks.size()) + 1;
-        if (begin + stated > pool().size())
-            report(at + 4, m_track,
-                   "The track says it is longer than the file; it is read as far as it goes.");
+        if (begin + stated > pool().size()) report(at + 4, m_track, {"damage.track-longer"});
         m_source.midi.tracks.emplace_back();
         m_source.midi.besideNotes.emplace_back();
         const std::size_t after = readEvents(begin, limit, m_source.midi.tracks.back());
@@ -257,11 +238,9 @@ class Reader {
                 ++at;
             } else if (running != 0) {
                 status = running;
-                if (metaSinceStatus)
-                    reportOnce(m_runningReported, at,
-                               "Running status goes on after a message that should end it; it was followed.");
+                if (metaSinceStatus) reportOnce(m_runningReported, at, "damage.running-status");
             } else {
-                reportOnce(m_strayReported, at, "Bytes with no message before them were ignored.");
+                reportOnce(m_strayReported, at, "damage.stray-bytes");
                 while (at + 1 < end && at[1] < 0x80)
                     ++at; // the last of them is the next message's delta time
                 continue;
@@ -274,8 +253,7 @@ class Reader {
                 metaSinceStatus = true;
                 if (!readMeta(tick, at, end, track)) {
                     if (notesGoOn(at, limit)) {
-                        report(static_cast<std::size_t>(at - base), m_track,
-                               "The track's end mark comes too early; the notes after it were kept.");
+                        report(static_cast<std::size_t>(at - base), m_track, {"damage.early-end"});
                         continue;
                     }
                     track.end = tick;
@@ -288,8 +266,7 @@ class Reader {
         }
         track.end = tick;
         report(static_cast<std::size_t>(at - base), m_track,
-               end == base + pool().size() ? "The track is cut off; it is kept up to here."
-                                           : "The track has no end mark; it ends with its last event.");
+               {end == base + pool().size() ? "damage.track-cut" : "damage.no-end"});
         return static_cast<std::size_t>(end - base);
     }
 
@@ -347,20 +324,20 @@ class Reader {
         const auto offset = static_cast<std::size_t>(at - pool().data());
         if (offset == limit) return limit;
         if (offset < limit && limit < pool().size() && !tagAt(pool(), limit, "MTrk")) {
-            report(offset, m_track, "The track's length is wrong; its end mark was followed.");
+            report(offset, m_track, {"damage.track-length"});
             return offset;
         }
         if (offset < limit) {
-            report(offset, m_track, "Bytes after the track's end mark were ignored.");
+            report(offset, m_track, {"damage.after-end"});
             const std::size_t next = find(pool(), "MTrk", offset);
             return std::min(next, limit);
         }
-        report(offset, m_track, "The track is longer than it says; it was read on.");
+        report(offset, m_track, {"damage.track-goes-on"});
         return offset;
     }
 
-    void reportOnce(bool& done, Cursor at, const char* what) {
-        if (!done) report(static_cast<std::size_t>(at - pool().data()), m_track, what);
+    void reportOnce(bool& done, Cursor at, const char* what) { // an id of the catalogue
+        if (!done) report(static_cast<std::size_t>(at - pool().data()), m_track, {what});
         done = true;
     }
 
@@ -375,7 +352,7 @@ class Reader {
         for (int i = 0; i < wanted; ++i) {
             if (at >= end) return false;
             if (*at & 0x80) {
-                reportOnce(m_rangeReported, at, "A message is cut short by the next one; it was dropped.");
+                reportOnce(m_rangeReported, at, "damage.message-cut");
                 m_cut = true; // what stands here is the next message itself, with no delta time before it
                 return true;
             }
@@ -410,8 +387,7 @@ class Reader {
         const std::uint32_t stated = readVariable(at, end);
         const auto room = static_cast<std::uint64_t>(end - at);
         if (stated <= room) return stated;
-        report(static_cast<std::size_t>(at - pool().data()), m_track,
-               "A text or device message says it is longer than its track; it was cut.");
+        report(static_cast<std::size_t>(at - pool().data()), m_track, {"damage.text-cut"});
         return static_cast<std::uint32_t>(room);
     }
 
@@ -425,7 +401,7 @@ class Reader {
         at += length;
         if (type == meta::endOfTrack) return false;
         if (type == meta::tempo && tempoOf({data, length}) == 0)
-            reportOnce(m_tempoReported, data, "A tempo that cannot be was left out.");
+            reportOnce(m_tempoReported, data, "damage.tempo");
         if (type == meta::port && length >= 1) m_port = data[0] & 0x7F;
         if (type == meta::channelPrefix && length >= 1)
             m_prefix = static_cast<std::uint8_t>((data[0] & 0x0F) + 1);
@@ -446,7 +422,7 @@ class Reader {
             return;
         }
         // F1–F6 and F8–FE have no place in a file (SMF 1.0); their data bytes go with them.
-        reportOnce(m_strayReported, at, "A live message that has no place in a file was ignored.");
+        reportOnce(m_strayReported, at, "damage.live-message");
         const std::ptrdiff_t data = status == 0xF2 ? 2 : (status == 0xF1 || status == 0xF3 ? 1 : 0);
         at += std::min(data, end - at);
     }
@@ -464,8 +440,7 @@ class Reader {
     }
 
     void reportOpenMessage() {
-        if (m_openMessage)
-            reportOnce(m_openReported, m_openMessage, "A device message has no end; it was kept as it is.");
+        if (m_openMessage) reportOnce(m_openReported, m_openMessage, "damage.open-message");
         m_openMessage = nullptr;
     }
 
@@ -518,10 +493,7 @@ class Reader {
         beside.clear();
         for (std::uint32_t i = 0; i < track.events.size(); ++i)
             if (!isNoteStatus(track.events[i].status)) beside.push_back(i);
-        report(offset, static_cast<int>(number) + 1,
-               std::to_string(ended) +
-                   (ended == 1 ? " note had no end; it was" : " notes had no end; they were") +
-                   " ended at the next note of the same key or at the end of the track.");
+        report(offset, static_cast<int>(number) + 1, {"damage.open-notes", {{"notes", ended}}});
     }
 
     /// The notes that sound on each key, in the order they began, by the index of their event: lists by
@@ -617,9 +589,7 @@ class Reader {
 } // namespace
 
 Result<SourceFile> readMidi(std::vector<std::uint8_t> bytes, std::string name) {
-    if (bytes.size() >= cutPayload)
-        return Error{"The file is larger than any song: 2 GiB or more.", std::move(name),
-                     "Choose another file."};
+    if (bytes.size() >= cutPayload) return Error{{"error.too-large"}, std::move(name), {"now.other-file"}};
     return Reader(std::move(bytes), std::move(name)).read();
 }
 

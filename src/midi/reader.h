@@ -1,4 +1,4 @@
-/// Bytes → MidiFile. Tolerant: content never makes it fail; what it mends it reports.
+/// Bytes → MidiFile. Tolerant: content never makes it fail; what it fixes it reports.
 #pragma once
 #include "midi/event.h"
 #include "midi/result.h"
@@ -9,11 +9,12 @@
 
 namespace cobbleway {
 
-/// Something that the reader mended on the way in.
+/// Something that the reader repaired on the way in.
 struct Damage {
     std::uint64_t offset = 0; ///< byte in the file, 0-based
     int track = 0;            ///< 1-based; 0 for the header or the file as a whole
-    std::string what;         ///< one sentence for a musician
+    Message what;             ///< one sentence for a musician
+    bool harmless = false;    ///< the standard allows it
     bool operator==(const Damage&) const = default;
 };
 

@@ -1,4 +1,6 @@
 #pragma once
+#include "words/message.h"
+
 #include <cassert>
 #include <string>
 #include <utility>
@@ -6,16 +8,16 @@
 
 namespace cobbleway {
 
-/// Why an operation could not be done, in words for people.
+/// Why an operation could not be done, for people.
 struct Error {
-    std::string what;    ///< what happened, one sentence
-    std::string where;   ///< the file or place it concerns; may be empty
-    std::string whatNow; ///< what the person can do; may be empty
+    Message what;      ///< what happened, one sentence
+    std::string where; ///< the file or place it concerns; may be empty
+    Message whatNow;   ///< what the person can do; may be empty
 
-    /// All three as one text.
+    /// All three in words, as one text.
     [[nodiscard]] std::string message() const {
-        std::string text = where.empty() ? what : where + ": " + what;
-        if (!whatNow.empty()) text += " " + whatNow;
+        std::string text = where.empty() ? inWords(what) : where + ": " + inWords(what);
+        if (!whatNow.empty()) text += " " + inWords(whatNow);
         return text;
     }
     bool operator==(const Error&) const = default;

@@ -33,14 +33,14 @@ void list(PluginWorld& world) {
 std::string tryOne(PluginWorld& world, const char* uri) {
     constexpr int rate = 48000;
     const auto unit = world.load(uri, {}, rate, true);
-    if (!unit) return unit.error().what;
+    if (!unit) return asLine(unit.error().what);
     std::array<float, maxFrames> left{}, right{};
     unit.value()->event(0x90, 60, 100);
     for (int at = 0; at < rate / 2; at += maxFrames) {
         left.fill(0);
         right.fill(0);
         unit.value()->run(left.data(), right.data(), maxFrames);
-        if (unit.value()->fault() == PluginFault::NoSound) return "It gives numbers that are no sound.";
+        if (unit.value()->fault() == PluginFault::NoSound) return "plugin.no-sound";
     }
     unit.value()->event(0x80, 60, 64);
     unit.value()->run(left.data(), right.data(), maxFrames);
@@ -51,9 +51,9 @@ std::string tryOne(PluginWorld& world, const char* uri) {
 std::string tryFont(const char* path) {
     const auto headers = readSoundFont(path);
     const auto read = headers ? headers : readOtherFont(path);
-    if (!read) return read.error().what;
+    if (!read) return asLine(read.error().what);
     const auto loaded = loadFontInstrument(path, 1, 22050);
-    if (!loaded) return loaded.error().what;
+    if (!loaded) return asLine(loaded.error().what);
     std::array<float, maxFrames> left{}, right{};
     const StereoBlock block{left.data(), right.data()};
     for (const Preset& preset : read.value().presets) {

@@ -465,8 +465,8 @@ Derived::Kept<std::vector<Snag>> Derived::snags(const Song& song, const Catalogu
             return snag.kind == "bass-on-guitar" && disagree.contains(snag.part);
         });
         for (Snag& snag : found)
-            snag.mends.push_back({"Leave it as it is", false,
-                                  [key = snag.key](const Song& s) { return edits::settle(s, key); }});
+            snag.fixes.push_back(
+                {{"fix.leave"}, false, [key = snag.key](const Song& s) { return edits::settle(s, key); }});
         std::stable_sort(found.begin(), found.end(), [](const Snag& a, const Snag& b) {
             return std::tuple(!a.asked, a.step, a.rank) < std::tuple(!b.asked, b.step, b.rank);
         });

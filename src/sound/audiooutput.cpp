@@ -154,8 +154,7 @@ Result<std::unique_ptr<AudioOutput>> openOutput(const std::string& id, AudioCall
     for (const Backend& backend : backends)
         if (id == "auto" || id == backend.id)
             if (auto output = tryBackend(backend, callback, held)) return output;
-    if (id != "auto" && id != "silent")
-        return Error{"The sound output cannot be opened.", id, "Choose another under Play, Sound output."};
+    if (id != "auto" && id != "silent") return Error{{"error.output-open"}, id, {"now.other-output"}};
     return std::unique_ptr<AudioOutput>(std::make_unique<SilentOutput>(std::move(callback), held));
 }
 

@@ -74,8 +74,7 @@ class FontInstrument final : public Instrument {
         silenceLog();
         auto instrument = std::make_unique<FontInstrument>(path, slots, rate, std::move(crew));
         if (!instrument->setShares(shareOfSlot))
-            return Error{"The soundfont cannot be loaded for playing.", path.string(),
-                         "Choose another font under Fonts and instruments."};
+            return Error{{"error.font-load"}, path.string(), {"now.other-font"}};
         return std::unique_ptr<Instrument>(std::move(instrument));
     }
 

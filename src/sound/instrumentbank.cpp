@@ -83,7 +83,7 @@ std::shared_ptr<Instrument> InstrumentBank::port(const PortInfo& port, const Sou
     if (port.standIn) {
         auto voices = house ? loadFontInstrument(house->path, 16, m_rate)
                             : Result<std::unique_ptr<Instrument>>(
-                                  Error{"The stand-in module has no soundfont.", port.name, "Install one."});
+                                  Error{{"error.module-font"}, port.name, {"now.install-font"}});
         if (!voices) {
             if (problem) *problem = voices.error();
             return nullptr;

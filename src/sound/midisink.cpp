@@ -88,9 +88,7 @@ class PortInput final : public MidiInput {
     std::unique_ptr<RtMidiIn> m_midi; // last, so that it ends first
 };
 
-Error notThere(const std::string& id) {
-    return {"The MIDI port cannot be opened.", id, "Check that the instrument is connected and switched on."};
-}
+Error notThere(const std::string& id) { return {{"error.port-open"}, id, {"now.check-instrument"}}; }
 
 } // namespace
 

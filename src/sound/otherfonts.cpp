@@ -32,9 +32,7 @@ std::vector<Preset> presetsOf(fluid_sfont_t* font) {
 } // namespace
 
 Result<SoundFont> readOtherFont(const std::filesystem::path& path) {
-    const Error refused{
-        "This font cannot be loaded by libfluidsynth.", path.string(),
-        "It may be damaged, or libfluidsynth may be built without DLS; use an SF2 or SF3 file."};
+    const Error refused{{"error.other-font"}, path.string(), {"now.use-sf2"}};
     const std::unique_ptr<fluid_settings_t, DeleteSettings> settings(new_fluid_settings());
     fluid_settings_setint(settings.get(), "synth.dynamic-sample-loading", 1);
     fluid_settings_setint(settings.get(), "synth.lock-memory", 0);

@@ -89,7 +89,7 @@ class Planner {
         }
         Error problem;
         m_plan->effects = m_bank.effects("mix", m_song.effects, &problem);
-        noteAt("the whole mix", problem);
+        noteAt(inWords({"mix.whole"}), problem);
         if (m_plan->effects)
             m_plan->effectsForMix = [bank = &m_bank, effects = m_song.effects](std::size_t mix) {
                 return bank->effects("mix " + std::to_string(mix), effects);
@@ -291,11 +291,9 @@ std::vector<Error> pluginFaults(const Plan& plan) {
     std::vector<Error> faults;
     const auto add = [&](PluginFault fault, const std::string& where) {
         if (fault == PluginFault::NoSound)
-            faults.push_back({"A plug-in gave numbers that are no sound, so it is silent.", where,
-                              "Choose another sound or effect there."});
+            faults.push_back({{"error.plugin-no-sound"}, where, {"now.other-sound"}});
         else if (fault == PluginFault::TooLoud)
-            faults.push_back({"A plug-in is more than 20 dB too loud; it was held there, which distorts it.",
-                              where, "Turn it down in its own controls, or choose another."});
+            faults.push_back({{"error.plugin-loud"}, where, {"now.turn-plugin-down"}});
     };
     for (std::size_t lane = 0; lane < plan.parts.size(); ++lane) {
         const PlanPart& part = plan.parts[lane];
@@ -308,7 +306,7 @@ std::vector<Error> pluginFaults(const Plan& plan) {
         add(fault, named ? named->name : std::string());
     }
     const PluginFault live = plan.effects ? plan.effects->fault() : PluginFault::None;
-    add(std::max(plan.mixFault.load(), live), "the whole mix");
+    add(std::max(plan.mixFault.load(), live), inWords({"mix.whole"}));
     return faults;
 }
 

@@ -282,8 +282,7 @@ void restore(PluginUnit::Inner& unit, LilvState* state) {
 
 Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, const PluginSettings& settings,
                                                       int rate, bool offline) {
-    const Error refused{"The plug-in cannot be loaded.", uri,
-                        "Choose another sound, or install the plug-in again."};
+    const Error refused{{"error.plugin-load"}, uri, {"now.install-plugin"}};
     auto unit = std::make_unique<PluginUnit::Inner>(offline);
     unit->hold = m_inner->hold;
     {

@@ -238,7 +238,7 @@ void TestDrumsWindow::namesAreLoadedAndSaved() {
     QTRY_VERIFY(QApplication::activeModalWidget());
     QWidget* dialog = QApplication::activeModalWidget();
     QCOMPARE(dialog->findChild<QListWidget*>(QStringLiteral("names"))->count(), 2);
-    QCOMPARE(dialog->findChild<QListWidget*>(QStringLiteral("mended"))->count(), 2);
+    QCOMPARE(dialog->findChild<QListWidget*>(QStringLiteral("repaired"))->count(), 2);
     QVERIFY(Driver::click(dialog, QStringLiteral("Take the names")));
     QTRY_COMPARE(drums().keyNames.size(), std::size_t{2});
     QCOMPARE(drums().keyNames.at(38), std::string("Crack"));

@@ -50,7 +50,9 @@ class TestShapingWindow : public QObject {
     void encodingWithPreview();
     void tracksOfTypeTwoBecomeSongs();
     void lanesZoomAndScroll();
-    void drawerGroupsByStepAndMendsInOneStep();
+    void drawerGroupsByStepAndFixesInOneStep();
+    void oneAnswerForFiveParts();
+    void aFixIsHeardBeforeItIsTaken();
     void midiOptionsAndPartFiles();
     void wordsAreShown();
     void everythingIsUndone();
@@ -466,7 +468,7 @@ void TestShapingWindow::lanesZoomAndScroll() {
     QVERIFY(!zoom->isZoomed());
 }
 
-void TestShapingWindow::drawerGroupsByStepAndMendsInOneStep() {
+void TestShapingWindow::drawerGroupsByStepAndFixesInOneStep() {
     Builder b(1, 3);
     b.file.tracks[0].events.clear(); // no tempo: a snag of the step Songs
     b.program(0, 0, 1).cc(0, 0, 7, 90).note(0, 0, 1, 60).note(0, 0, 2, 60);
@@ -482,14 +484,14 @@ void TestShapingWindow::drawerGroupsByStepAndMendsInOneStep() {
     m->act("snags");
     auto* drawer = m->window().findChild<SnagDrawer*>();
     QTRY_VERIFY(drawer->isVisible());
-    QStringList groups;
+    QStringList steps;
     for (QLabel* label : drawer->findChildren<QLabel*>())
         if (label->text() == QStringLiteral("Songs") || label->text() == QStringLiteral("Parts"))
-            groups << label->text();
-    QVERIFY(groups.contains(QStringLiteral("Songs")) && groups.contains(QStringLiteral("Parts")));
+            steps << label->text();
+    QVERIFY(steps.contains(QStringLiteral("Songs")) && steps.contains(QStringLiteral("Parts")));
     int safe = 0;
-    for (QPushButton* mend : drawer->findChildren<QPushButton*>())
-        safe += mend->accessibleDescription().startsWith(QStringLiteral("Safe"));
+    for (QPushButton* fix : drawer->findChildren<QPushButton*>())
+        safe += fix->accessibleDescription().startsWith(QStringLiteral("Safe"));
     QVERIFY(safe >= 2);
     const int before = open(1);
     QVERIFY(Driver::click(drawer, QStringLiteral("Apply all safe fixes")));
@@ -499,6 +501,103 @@ void TestShapingWindow::drawerGroupsByStepAndMendsInOneStep() {
     QCOMPARE(m->song().parts[0].recipe.unisons, Unisons::KeepBoth); // doubled notes: the person's to decide
     m->act("undo");
     QCOMPARE(open(1), before); // all of it was one step
+}
+
+namespace {
+
+/// Five parts whose notes are all struck twice, and a sixth that is fine.
+Builder fiveWithDoubledNotes() {
+    Builder b(1, 7);
+    for (std::uint8_t c = 0; c < 6; ++c) {
+        b.file.addText(c, 0, meta::trackName, "Voice " + std::string(1, static_cast<char>('A' + c)));
+        b.program(c, 0, 52, c);
+        for (int i = 0; i < 16; ++i) {
+            const auto key = static_cast<std::uint8_t>(60 + c);
+            const int times = c < 5 ? 2 : 1;
+            for (int n = 0; n < times; ++n)
+                b.file.addChannel(c, i * 480, static_cast<std::uint8_t>(0x90 | c), key, 90);
+            for (int n = 0; n < times; ++n)
+                b.file.addChannel(c, i * 480 + 384, static_cast<std::uint8_t>(0x80 | c), key, 64);
+        }
+    }
+    return b;
+}
+
+} // namespace
+
+void TestShapingWindow::oneAnswerForFiveParts() {
+    QVERIFY(m->openSong(fiveWithDoubledNotes().file));
+    m->act("snags");
+    auto* drawer = m->window().findChild<SnagDrawer*>();
+    QTRY_VERIFY(drawer->isVisible());
+    int headings = 0, rows = 0;
+    for (QLabel* label : drawer->findChildren<QLabel*>())
+        headings +=
+            label->text() == QStringLiteral("5 parts have notes that are struck twice at the same moment.");
+    for (QFrame* frame : drawer->findChildren<QFrame*>())
+        if (frame->property("look") == QStringLiteral("snagRow"))
+            rows += frame->accessibleName().contains(QStringLiteral("struck twice"));
+    QCOMPARE(headings, 1); // once for all
+    QCOMPARE(rows, 5);
+    // Enter on a row selects its part.
+    for (QFrame* frame : drawer->findChildren<QFrame*>())
+        if (frame->accessibleName().contains(QStringLiteral("Voice D")))
+            QTest::keyClick(frame, Qt::Key_Return);
+    QCOMPARE(m->session().current.part()->name, std::string("Voice D"));
+    const auto keptOne = [&] {
+        return std::count_if(m->song().parts.begin(), m->song().parts.end(),
+                             [](const Part& p) { return p.recipe.unisons == Unisons::KeepOne; });
+    };
+    for (QPushButton* all : drawer->findChildren<QPushButton*>())
+        if (all->accessibleName() == QStringLiteral("All 5: Keep one of each")) {
+            QTest::mouseClick(all, Qt::LeftButton);
+            break;
+        }
+    QCOMPARE(keptOne(), 5);
+    m->act("undo");
+    QCOMPARE(keptOne(), 0);
+    QTRY_COMPARE(m->session().findings.snags().size(), std::size_t{5});
+    QTest::qWait(20);
+    for (QFrame* frame : drawer->findChildren<QFrame*>())
+        if (frame->property("look") == QStringLiteral("snagRow") &&
+            frame->accessibleName().contains(QStringLiteral("Voice B"))) {
+            frame->findChild<QPushButton*>()->click();
+            break;
+        }
+    QCOMPARE(keptOne(), 1);
+    QCOMPARE(m->song().parts[1].recipe.unisons, Unisons::KeepOne);
+    QTest::qWait(20);
+    QVERIFY(Driver::click(drawer, QStringLiteral("Leave all as they are")));
+    QVERIFY(m->session().findings.snags().empty());
+    QCOMPARE(keptOne(), 1);
+}
+
+void TestShapingWindow::aFixIsHeardBeforeItIsTaken() {
+    QVERIFY(m->openSong(fiveWithDoubledNotes().file));
+    m->act("snags");
+    const Song before = m->song();
+    const auto heardNotes = [&] {
+        const Song& heard = m->session().sounds.heardSong();
+        return realise(heard, heard.parts[0]).notes.size();
+    };
+    QCOMPARE(heardNotes(), std::size_t{32});
+    m->act("hearDifference"); // plays as it is
+    QVERIFY(m->session().playback.isPlaying());
+    QVERIFY(m->session().playback.loop().on);
+    QCOMPARE(heardNotes(), std::size_t{32});
+    m->act("hearDifference");
+    QCOMPARE(heardNotes(), std::size_t{16});
+    QVERIFY(m->song() == before); // only heard
+    m->act("hearDifference");
+    QCOMPARE(heardNotes(), std::size_t{32});
+    m->act("hearDifference");
+    QCOMPARE(heardNotes(), std::size_t{16});
+    m->act("snags"); // closed: all is as before
+    QCOMPARE(heardNotes(), std::size_t{32});
+    QVERIFY(!m->session().playback.isPlaying());
+    QVERIFY(!m->session().playback.loop().on);
+    QVERIFY(!m->session().current.canUndo() ||
+            m->session().current.undoName().contains(QStringLiteral("Add")));
 }
 
 void TestShapingWindow::midiOptionsAndPartFiles() {

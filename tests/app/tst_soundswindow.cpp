@@ -64,7 +64,7 @@ class TestSoundsWindow : public QObject {
     void aSoundIsDraggedOntoAPart();
     void tryingAlone();
     void twoFontsAreCompared();
-    void theStandInIsMended();
+    void theStandInIsFixed();
     void aLayerIsAddedAndSet();
     void aSoundForASection();
     void anLv2InstrumentIsChosenAndSet();
@@ -247,7 +247,7 @@ void TestSoundsWindow::twoFontsAreCompared() {
     m->act("play");
 }
 
-void TestSoundsWindow::theStandInIsMended() {
+void TestSoundsWindow::theStandInIsFixed() {
     m->session().sounds.setCatalogue(fontsAt(TEST_FONT)); // without program 10
     QCOMPARE(m->session().findings.matchOf(9)->first().how, How::StandIn);
     m->act("snags");

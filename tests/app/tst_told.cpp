@@ -379,7 +379,7 @@ void TestTold::textsCanBeRead() {
     left = {};
     QTest::keyClick(head, Qt::Key_Down);
     QVERIFY(!left.focus.isEmpty() && left.focus.last().second.contains(QLatin1String("10 parts")));
-    // What was mended and what is left to decide.
+    // What was repaired and what is left to decide.
     QWidget* card = nullptr;
     for (auto* widget : m->window().findChildren<QWidget*>())
         if (widget->accessibleName() == QLatin1String("What the song is")) card = widget;
@@ -550,7 +550,8 @@ void TestTold::gridsAreFewTabStops() {
     QVERIFY2(withSnags.size() <= drums.size() + 6, qPrintable(QString::number(withSnags.size())));
     QWidget* card = nullptr;
     for (QWidget* widget : withSnags)
-        if (drawer->isAncestorOf(widget) && widget->inherits("cobbleway::Card")) card = widget;
+        if (drawer->isAncestorOf(widget) && widget->property("look") == QStringLiteral("snagRow"))
+            card = widget;
     QVERIFY(card);
     QCOMPARE(card, first);
     card->setFocus();

@@ -64,7 +64,7 @@ class TestWindow : public QObject {
     void spaceBarPlaysAndStops();
     void renamesAndReordersAndUndoes();
     void dragReorders();
-    void snagDrawerMends();
+    void snagDrawerFixes();
     void whatIsDoneOnOpeningIsPutBack();
     void triesASoundKeepsItOrGoesBack();
     void aNewDefaultFontTakesEffectAtOnce();
@@ -298,7 +298,7 @@ void TestWindow::dragReorders() {
     QCOMPARE(m_session->current.song().parts[0].name, std::string("Lead cornet"));
 }
 
-void TestWindow::snagDrawerMends() {
+void TestWindow::snagDrawerFixes() {
     openDemo();
     QTest::keyClick(m_window.get(), Qt::Key_F8);
     auto* drawer = m_window->findChild<SnagDrawer*>();
@@ -317,7 +317,7 @@ void TestWindow::snagDrawerMends() {
     QVERIFY(!drawer->isVisible());
     QVERIFY(m_window->findChild<StripView*>()->hasFocus()); // the space bar plays, and undoes nothing
     m_session->current.undo();
-    m_session->current.undo(); // mending all is one step
+    m_session->current.undo(); // repairing all is one step
     QCOMPARE(m_session->findings.snags().size(), count - 1);
 }
 
@@ -1167,7 +1167,8 @@ void TestWindow::screenReaderHearsEverything() {
     }
     auto* rows = named<QListView>("soundRows");
     const QString row = rows->model()->index(6, 0).data(Qt::AccessibleTextRole).toString();
-    for (const char* word : {"Guitar", "asks for 25", "match same", "plays with", "400 notes", "bass line"})
+    for (const char* word :
+         {"Guitar", "asks for 25", "match same", "plays with", "400 notes", "bass on a guitar"})
         QVERIFY2(row.contains(QLatin1String(word)), qPrintable(row));
     QAccessibleInterface* strip = QAccessible::queryAccessibleInterface(m_window->findChild<StripView*>());
     QCOMPARE(strip->childCount(), 6);
@@ -1231,7 +1232,7 @@ void TestWindow::propertyRandomUseThenUndoAll() {
         QStringLiteral("octaveUp"), QStringLiteral("softer"),   QStringLiteral("inFront"),
         QStringLiteral("without"),  QStringLiteral("moveDown"), QStringLiteral("nextPart"),
         QStringLiteral("keyUp"),    QStringLiteral("fullBand"), QStringLiteral("previousPart"),
-        QStringLiteral("mendSafe"), QStringLiteral("play"),     QStringLiteral("loop"),
+        QStringLiteral("fixSafe"),  QStringLiteral("play"),     QStringLiteral("loop"),
         QStringLiteral("undo"),     QStringLiteral("page3"),    QStringLiteral("page4"),
         QStringLiteral("page5")};
     std::mt19937 random(2);

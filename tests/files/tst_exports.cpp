@@ -92,7 +92,7 @@ void TestExports::writesWhatItMeasures() {
                                         .pace = 100,
                                         .stop = {},
                                         .progress = {}});
-    for (const ExportOutcome& outcome : outcomes) QVERIFY2(outcome.written, outcome.message.c_str());
+    for (const ExportOutcome& outcome : outcomes) QVERIFY2(outcome.written, outcome.error.message().c_str());
     const auto base = std::filesystem::path(folder.path().toStdString()) / "new/place";
     const Wav wav = readWav(base / items[2].fileName);
     QCOMPARE(wav.info.samplerate, 44100);
@@ -164,7 +164,7 @@ void TestExports::stoppingLeavesNothingHalf() {
                                         .progress = [&](double share) {
                                             if (share > 0.1) source.request_stop();
                                         }});
-    for (const ExportOutcome& outcome : outcomes) QVERIFY(!outcome.written && !outcome.message.empty());
+    for (const ExportOutcome& outcome : outcomes) QVERIFY(!outcome.written && !outcome.error.what.empty());
     QVERIFY(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).isEmpty());
 }
 
@@ -174,7 +174,7 @@ void TestExports::aFolderThatCannotBeMade() {
         writeExports(song, testFont(), exportItems(song),
                      {.folder = "/proc/no/such", .rate = rate, .pace = 100, .stop = {}, .progress = {}});
     for (const ExportOutcome& outcome : outcomes)
-        QVERIFY(!outcome.written && outcome.message.find("/proc/no/such") != std::string::npos);
+        QVERIFY(!outcome.written && outcome.error.message().find("/proc/no/such") != std::string::npos);
 }
 
 void TestExports::paceMakesItLonger() {
@@ -245,7 +245,7 @@ void TestExports::aDiskThatTakesNoMoreLeavesNoHalfFile() {
     std::signal(SIGXFSZ, handler);
     for (std::size_t i = 0; i < items.size(); ++i) {
         QCOMPARE(outcomes[i].written, items[i].isMidi());
-        QCOMPARE(outcomes[i].message.empty(), items[i].isMidi());
+        QCOMPARE(outcomes[i].error.what.empty(), items[i].isMidi());
     }
     QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size(), 1);
 }

@@ -413,7 +413,7 @@ void TestExportSet::formatsAreReadByOthers() {
     QCOMPARE(formatOfId(formatId(recipe.format)), std::optional(recipe.format));
     folder.write(waltz(), recipe);
     const ExportOutcome& full = *folder.of(Kind::Full);
-    QVERIFY2(full.written, full.message.c_str());
+    QVERIFY2(full.written, full.error.message().c_str());
     const Sound sound = read(full.path);
     QVERIFY(std::abs(sound.seconds() - full.measured.seconds) < 0.1);
     QVERIFY(std::abs(measured(sound).first - full.measured.lufs) < 0.3);
@@ -555,7 +555,7 @@ void TestExportSet::recipesAreReadAsWritten() {
 void TestExportSet::damagedRecipesAreRefused() {
     const auto said = [](const char* text) {
         const auto recipe = recipeFrom(nlohmann::json::parse(text, nullptr, false), "r.json");
-        return recipe.ok() ? std::string() : recipe.error().what;
+        return recipe.ok() ? std::string() : inWords(recipe.error().what);
     };
     QCOMPARE(said("{}"), std::string("This is not a recipe for writing files."));
     QCOMPARE(said("[1"), std::string("This is not a recipe for writing files."));
@@ -608,7 +608,7 @@ void TestExportSet::whatCanBeForeseen() {
     Folder folder;
     QVERIFY(!foreseen(folder.path() / "new", 1000));
     const auto small = foreseen(folder.path(), std::uintmax_t{1} << 60);
-    QVERIFY(small && small->what.find("too little room") != std::string::npos);
+    QVERIFY(small && inWords(small->what).find("too little room") != std::string::npos);
     QVERIFY(foreseen("/proc/nowhere", 1));
     const Song song = waltz();
     Recipe recipe = plain();
@@ -637,7 +637,7 @@ void TestExportSet::stoppingLeavesWholeFilesAlone() {
         QDir(QString::fromStdString(folder.path().string())).entryList(QDir::Files | QDir::Hidden);
     QCOMPARE(left, QStringList{QStringLiteral("Lantern Quay.mid")}); // written before; no debris
     for (const ExportOutcome& outcome : outcomes)
-        if (!outcome.written) QVERIFY(outcome.message.find("Stopped") != std::string::npos);
+        if (!outcome.written) QVERIFY(outcome.error.message().find("Stopped") != std::string::npos);
 }
 
 void TestExportSet::aDiskThatRefuses_data() {
@@ -667,7 +667,7 @@ void TestExportSet::aDiskThatRefuses() {
     const auto outcomes = writeExports(song, testFont(), items, optionsOf(recipe, disk.path().toStdString()));
     int written = 0;
     for (const ExportOutcome& outcome : outcomes) {
-        QCOMPARE(outcome.written, outcome.message.empty());
+        QCOMPARE(outcome.written, outcome.error.what.empty());
         if (outcome.written) QVERIFY(read(outcome.path).seconds() > 15);
         written += outcome.written;
     }
@@ -704,7 +704,7 @@ void TestExportSet::aFolderThatIsTakenAway() {
             if (outcome.written) // before it went, or in the folder made anew
                 QVERIFY(fs::exists(outcome.path) || fs::exists(away / outcome.path.filename()));
             else
-                QVERIFY(!outcome.message.empty());
+                QVERIFY(!outcome.error.what.empty());
         }
         // Files that are there are whole; nothing half-written has a name.
         for (const fs::path& where : {folder, away})

@@ -41,8 +41,8 @@ class TestNoteNames : public QObject {
   private Q_SLOTS:
     void text_data();
     void text();
-    void whatIsMendedIsTold_data();
-    void whatIsMendedIsTold();
+    void whatIsRepairedIsTold_data();
+    void whatIsRepairedIsTold();
     void encodings_data();
     void encodings();
     void octavesAreFoundByTheNames_data();
@@ -109,7 +109,7 @@ void TestNoteNames::text() {
     QCOMPARE(read.join(QLatin1Char('|')), names);
 }
 
-void TestNoteNames::whatIsMendedIsTold_data() {
+void TestNoteNames::whatIsRepairedIsTold_data() {
     QTest::addColumn<QByteArray>("bytes");
     QTest::addColumn<QString>("name"); // of key 36
     QTest::addColumn<QString>("told"); // "line: sentence|…"
@@ -154,7 +154,7 @@ void TestNoteNames::whatIsMendedIsTold_data() {
     row("note names", "C2 Bass drum\n", "Bass drum", "1: Note names are read with C4 as middle C, key 60.");
 }
 
-void TestNoteNames::whatIsMendedIsTold() {
+void TestNoteNames::whatIsRepairedIsTold() {
     QFETCH(QByteArray, bytes);
     QFETCH(QString, name);
     QFETCH(QString, told);
@@ -162,8 +162,8 @@ void TestNoteNames::whatIsMendedIsTold() {
     QVERIFY2(file, file ? "" : file.error().message().c_str());
     QCOMPARE(QString::fromStdString(namesOf(file.value())[36]), name);
     QStringList lines;
-    for (const MendedLine& line : file.value().mended)
-        lines << QStringLiteral("%1: %2").arg(line.line).arg(QString::fromStdString(line.what));
+    for (const RepairedLine& line : file.value().repaired)
+        lines << QStringLiteral("%1: %2").arg(line.line).arg(QString::fromStdString(inWords(line.what)));
     QCOMPARE(lines.join(QLatin1Char('|')), told);
 }
 
@@ -186,7 +186,7 @@ void TestNoteNames::encodings() {
     const auto file = parsed(bytes.toStdString());
     QVERIFY(file);
     QCOMPARE(namesOf(file.value()), (Names{{36, "Große Trommel"}, {42, "Charley fermé"}}));
-    QVERIFY(file.value().mended.empty());
+    QVERIFY(file.value().repaired.empty());
 }
 
 void TestNoteNames::octavesAreFoundByTheNames_data() {
@@ -205,7 +205,8 @@ void TestNoteNames::octavesAreFoundByTheNames() {
     const auto file = parsed(bytes.toStdString());
     QVERIFY(file);
     QCOMPARE(namesOf(file.value()).begin()->first, first);
-    QVERIFY(QString::fromStdString(file.value().mended.front().what).contains(QLatin1String("middle C")));
+    QVERIFY(QString::fromStdString(inWords(file.value().repaired.front().what))
+                .contains(QLatin1String("middle C")));
 }
 
 void TestNoteNames::manyAreToldInOne() {
@@ -213,9 +214,9 @@ void TestNoteNames::manyAreToldInOne() {
     for (int i = 0; i < 5000; ++i) text += "no number here\n";
     const auto file = parsed(text);
     QVERIFY(file);
-    QCOMPARE(file.value().mended.size(), std::size_t{1});
-    QCOMPARE(file.value().mended[0].line, 2);
-    QVERIFY(file.value().mended[0].what.find("5000") != std::string::npos);
+    QCOMPARE(file.value().repaired.size(), std::size_t{1});
+    QCOMPARE(file.value().repaired[0].line, 2);
+    QVERIFY(inWords(file.value().repaired[0].what).find("5000") != std::string::npos);
 }
 
 void TestNoteNames::refusals_data() {
@@ -302,8 +303,8 @@ void TestNoteNames::nameDocuments() {
     QCOMPARE(file.value().lists[0].title, std::string("Dry kit"));
     QCOMPARE(namesOf(file.value()), (Names{{36, "Kick & thump"}, {38, "Snare"}}));
     QCOMPARE(namesOf(file.value(), 1), (Names{{36, "Splash kick"}}));
-    QCOMPARE(file.value().mended.size(), std::size_t{2});
-    QCOMPARE(file.value().mended[0].line, 12);
+    QCOMPARE(file.value().repaired.size(), std::size_t{2});
+    QCOMPARE(file.value().repaired[0].line, 12);
 }
 
 void TestNoteNames::entitiesAreNotExpanded() {
@@ -320,7 +321,7 @@ void TestNoteNames::entitiesAreNotExpanded() {
     const auto file = parsed(outside, "x.midnam");
     QVERIFY2(file, file ? "" : file.error().message().c_str());
     QCOMPARE(namesOf(file.value()), (Names{{36, "Kick"}, {38, "Snare"}}));
-    QVERIFY(!file.value().mended.empty());
+    QVERIFY(!file.value().repaired.empty());
     // Each entity stands for ten of the one before: a few hundred bytes that would be gigabytes.
     std::string laughs = "<?xml version=\"1.0\"?><!DOCTYPE d [<!ENTITY a0 \"ha\">";
     for (int i = 1; i < 12; ++i) {
@@ -356,7 +357,7 @@ void TestNoteNames::writtenAndReadAgain() {
     QVERIFY2(read, read ? "" : read.error().message().c_str());
     QCOMPARE(read.value().format, nameFormatOf(path));
     QCOMPARE(read.value().lists[0].names, names);
-    QVERIFY(read.value().mended.empty());
+    QVERIFY(read.value().repaired.empty());
     QVERIFY(!writeNames(names, "x", "/proc/none/names.txt"));
 }
 
@@ -388,7 +389,7 @@ void TestNoteNames::publishedListsShip() {
         const auto file = readNames(shippedFile("drumnames") / (std::string(dialectName(kit.dialect)) + " " +
                                                                 std::string(kit.name) + ".txt"));
         QVERIFY2(file, file ? "" : file.error().message().c_str());
-        QVERIFY(file.value().mended.empty());
+        QVERIFY(file.value().repaired.empty());
         for (std::uint8_t k = 0; k < 128; ++k) {
             const auto& names = file.value().lists[0].names;
             QCOMPARE(names.contains(k) ? names.at(k) : std::string(), std::string(drumName(kit, Key{k})));

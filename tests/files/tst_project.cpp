@@ -184,7 +184,7 @@ void TestProject::programsLentUpToVersionFive() {
 }
 
 void TestProject::aSongIsAsItWasReadWhenItWasSaved() {
-    // A note that never ends, so that the reader mends: as another reader might have, at another place.
+    // A note that never ends, so that the reader fixes: as another reader might have, at another place.
     const Bytes damaged = joined({header(0, 1), track(hex("00C105 00913C40 30914040 30814000 60FF2F00"))});
     Song song = songOf(damaged);
     QVERIFY(!song.source->damage.empty());
@@ -211,12 +211,12 @@ void TestProject::aSongIsAsItWasReadWhenItWasSaved() {
     QVERIFY(told.ok());
     const auto& damage = told.value().songs[0]->source->damage;
     QVERIFY(std::any_of(damage.begin(), damage.end(), [](const Damage& d) {
-        return d.track == 1 && d.what.find("read differently") != std::string::npos;
+        return d.track == 1 && d.what == Message("damage.read-differently");
     }));
     // A whole file needs no copy.
     SongSet whole;
     whole.songs.emplace_back(demoSong("lantern_quay.mid"));
-    QVERIFY(projectText(whole).find("\"mended\"") == std::string::npos);
+    QVERIFY(projectText(whole).find("\"repaired\"") == std::string::npos);
 }
 
 void TestProject::partsAreWhatTheProjectSays() {
@@ -536,7 +536,7 @@ void TestProject::findsMidiFilesInFolders() {
     QVERIFY(midiFilesIn("/nowhere/at/all").empty());
     const auto song = openSong(folder.filePath(QStringLiteral("a.mid")).toStdString());
     QVERIFY(!song.ok());
-    QVERIFY(QString::fromStdString(song.error().what).contains(QStringLiteral("empty")));
+    QVERIFY(QString::fromStdString(inWords(song.error().what)).contains(QStringLiteral("empty")));
 }
 
 QTEST_APPLESS_MAIN(TestProject)

@@ -19,8 +19,8 @@ class TestReader : public QObject {
     void readsPortAndChannelPrefix();
     void readsSmpteDivision();
     void readsTypeTwo();
-    void mends_data();
-    void mends();
+    void fixes_data();
+    void fixes();
     void endsHangingNotesAtTheNextOfTheirKey();
     void overlapsEndWithTheFirstThatBegan();
     void reportsTellTrackAndByte();
@@ -130,10 +130,10 @@ void TestReader::readsTypeTwo() {
     QCOMPARE(song.parts.size(), std::size_t{2});
 }
 
-void TestReader::mends_data() {
+void TestReader::fixes_data() {
     QTest::addColumn<QByteArray>("bytes");
     QTest::addColumn<int>("notes");   // note-ons that must be there
-    QTest::addColumn<int>("reports"); // at least so many mends reported
+    QTest::addColumn<int>("reports"); // at least so many fixes reported
     const auto row = [](const char* name, const Bytes& bytes, int notes, int reports) {
         QTest::newRow(name) << QByteArray(reinterpret_cast<const char*>(bytes.data()),
                                           static_cast<qsizetype>(bytes.size()))
@@ -225,7 +225,7 @@ void TestReader::mends_data() {
     row("bytes after the end mark", joined({header(0, 1), track(joined({good, hex("0102030405")}))}), 1, 1);
 }
 
-void TestReader::mends() {
+void TestReader::fixes() {
     QFETCH(QByteArray, bytes);
     QFETCH(int, notes);
     QFETCH(int, reports);
@@ -239,9 +239,9 @@ void TestReader::mends() {
         }
     QCOMPARE(ons, notes);
     QVERIFY(offs >= ons);
-    QVERIFY2(reports == 0 ? read.value().damage.empty()
-                          : static_cast<int>(read.value().damage.size()) >= reports,
-             read.value().damage.empty() ? "nothing reported" : read.value().damage.front().what.c_str());
+    QVERIFY2(
+        reports == 0 ? read.value().damage.empty() : static_cast<int>(read.value().damage.size()) >= reports,
+        read.value().damage.empty() ? "nothing reported" : inWords(read.value().damage.front().what).c_str());
     for (const Damage& damage : read.value().damage) {
         QVERIFY(damage.offset <= static_cast<std::uint64_t>(bytes.size()));
         QVERIFY(!damage.what.empty());
@@ -370,11 +370,11 @@ void TestReader::listsDeviceMessages() {
                           .song();
     const auto messages = deviceMessagesOf(song.source->midi);
     QCOMPARE(messages.size(), std::size_t{5});
-    QVERIFY(messages[0].followed && messages[0].what == "GM reset");
-    QVERIFY(messages[1].followed && messages[1].what == "master volume 50 %");
-    QVERIFY(messages[2].followed && messages[2].what == "master tuning -50 cents");
-    QVERIFY(!messages[3].followed && messages[3].what == "reverb settings");
-    QVERIFY(!messages[4].followed && messages[4].what.find("Akai") != std::string::npos);
+    QVERIFY(messages[0].followed && inWords(messages[0].what) == "GM reset");
+    QVERIFY(messages[1].followed && inWords(messages[1].what) == "master volume 50 %");
+    QVERIFY(messages[2].followed && inWords(messages[2].what) == "master tuning -50 cents");
+    QVERIFY(!messages[3].followed && inWords(messages[3].what) == "reverb settings");
+    QVERIFY(!messages[4].followed && inWords(messages[4].what).find("Akai") != std::string::npos);
     QVERIFY(std::abs(song.masterVolume - 0.5) < 0.001);
 }
 
@@ -393,7 +393,7 @@ void TestReader::saysWhatAFileSeemsToBe() {
     QFETCH(QString, word);
     const auto read = readMidi(Bytes(bytes.begin(), bytes.end()), "odd.mid");
     QVERIFY(!read.ok());
-    QVERIFY(QString::fromStdString(read.error().what).contains(word));
+    QVERIFY(QString::fromStdString(inWords(read.error().what)).contains(word));
     QCOMPARE(read.error().where, std::string("odd.mid"));
     QVERIFY(!read.error().whatNow.empty());
 }

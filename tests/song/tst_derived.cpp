@@ -9,10 +9,10 @@ using namespace support;
 
 namespace {
 
-/// A snag without its mends, which are functions.
+/// A snag without its fixes, which are functions.
 auto rowOf(const Snag& snag) {
     return std::tuple(snag.key, snag.step, snag.part, snag.place, snag.serious, snag.pill, snag.what,
-                      snag.why, snag.mends.size());
+                      snag.why, snag.fixes.size());
 }
 
 QString differenceOf(const Song& song, const Catalogue& fonts, Derived& derived) {

@@ -473,7 +473,7 @@ void TestDrums::whatStandsInSoundsAllHits() {
     const auto notes = notesWith(song, fonts);
     QCOMPARE(notes[0].silent, 2);
     QCOMPARE(int(notes[0].instead->key.value), 37);
-    // A trim that makes them louder mends it as well: velocities count as they are heard.
+    // A trim that makes them louder fixes it as well: velocities count as they are heard.
     QCOMPARE(notesWith(edits::setDrumTrim(song, 1, {key(38)}, {1, 60, 0}), fonts)[0].silent, 0);
 }
 
@@ -735,8 +735,8 @@ void TestDrums::snags() {
     QCOMPARE(silent->step, Step::Drums);
     QCOMPARE(
         std::count_if(found.begin(), found.end(), [](const Snag& s) { return s.kind == "silent-drums"; }), 1);
-    QVERIFY2(silent->what.find("2 drum notes") != std::string::npos, silent->what.c_str());
-    QVERIFY(!ofKind(findSnags(silent->mends[0].apply(song), small), "silent-drums"));
+    QVERIFY2(inWords(silent->what).find("2 drum notes") != std::string::npos, inWords(silent->what).c_str());
+    QVERIFY(!ofKind(findSnags(silent->fixes[0].apply(song), small), "silent-drums"));
     QVERIFY(!ofKind(findSnags(edits::setDrumOff(song, 1, {key(42), key(49)}, true), small), "silent-drums"));
     // Where a kit has them all, it is offered.
     auto other = std::make_shared<SoundFont>(*kitOf({{36, ""}, {38, ""}, {42, ""}, {49, ""}}).fonts()[0]);
@@ -745,20 +745,20 @@ void TestDrums::snags() {
     const Catalogue both({small.fonts()[0], other}, houseFontId);
     found = findSnags(song, both);
     silent = ofKind(found, "silent-drums");
-    QVERIFY(silent && silent->mends.size() == 3);
-    QCOMPARE(silent->mends[1].apply(song).parts[0].sound.chosen->font, std::string("/whole.sf2"));
+    QVERIFY(silent && silent->fixes.size() == 3);
+    QCOMPARE(silent->fixes[1].apply(song).parts[0].sound.chosen->font, std::string("/whole.sf2"));
     // The kit that is asked for is not there.
     const Song brushes = beatOn(9, 8).program(9, 0, 40).song();
     const auto snagsOfBrushes = findSnags(brushes, small);
     const Snag* kit = ofKind(snagsOfBrushes, "kit-missing");
     QVERIFY(kit && !kit->serious);
-    QVERIFY(!ofKind(findSnags(kit->mends[0].apply(brushes), small), "kit-missing"));
+    QVERIFY(!ofKind(findSnags(kit->fixes[0].apply(brushes), small), "kit-missing"));
     // Drums that a melodic sound plays.
     const Song melodic = edits::chooseSound(song, 1, {houseFontId, 0, 0, "Piano"});
     const auto snagsOfMelodic = findSnags(melodic, fontsAt(HOUSE_FONT));
     const Snag* wrong = ofKind(snagsOfMelodic, "drums-on-melodic");
     QVERIFY(wrong);
-    QVERIFY(!ofKind(findSnags(wrong->mends[0].apply(melodic), fontsAt(HOUSE_FONT)), "drums-on-melodic"));
+    QVERIFY(!ofKind(findSnags(wrong->fixes[0].apply(melodic), fontsAt(HOUSE_FONT)), "drums-on-melodic"));
     // Hats that are struck harder than kick and snare.
     const Catalogue house = fontsAt(HOUSE_FONT);
     QVERIFY(!ofKind(findSnags(song, house), "loud-drum"));
@@ -766,14 +766,14 @@ void TestDrums::snags() {
     const auto snagsOfLoud = findSnags(loud, house);
     const Snag* hat = ofKind(snagsOfLoud, "loud-drum");
     QVERIFY(hat);
-    QVERIFY(!ofKind(findSnags(hat->mends[0].apply(loud), house), "loud-drum"));
+    QVERIFY(!ofKind(findSnags(hat->fixes[0].apply(loud), house), "loud-drum"));
     // Names for another kit.
     const Song named = edits::nameDrum(song, 1, key(42), "Bass drum");
     const auto snagsOfNamed = findSnags(named, house);
     const Snag* names = ofKind(snagsOfNamed, "names-against-kit");
     QVERIFY(names);
-    QCOMPARE(int(names->mends[0].apply(named).parts[0].recipe.drumPlan(key(42)).target->value), 36);
-    QVERIFY(names->mends[1].apply(named) == song);
+    QCOMPARE(int(names->fixes[0].apply(named).parts[0].recipe.drumPlan(key(42)).target->value), 36);
+    QVERIFY(names->fixes[1].apply(named) == song);
     // Two kits on one channel.
     Song two = edits::pieceApart(song, 1, DrumPiece::Hats);
     QVERIFY(!ofKind(findSnags(two, house), "drums-share-channel"));
@@ -781,9 +781,9 @@ void TestDrums::snags() {
     const auto snagsOfTwo = findSnags(two, house);
     const Snag* share = ofKind(snagsOfTwo, "drums-share-channel");
     QVERIFY(share);
-    for (const std::size_t mend : {0, 1})
-        QVERIFY(!ofKind(findSnags(share->mends[mend].apply(two), house), "drums-share-channel"));
-    QCOMPARE(share->mends[1].apply(two).parts[1].source.port, 1);
+    for (const std::size_t fix : {0, 1})
+        QVERIFY(!ofKind(findSnags(share->fixes[fix].apply(two), house), "drums-share-channel"));
+    QCOMPARE(share->fixes[1].apply(two).parts[1].source.port, 1);
 }
 
 void TestDrums::hintsAreOnlyHints() {

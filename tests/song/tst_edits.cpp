@@ -157,11 +157,11 @@ void TestEdits::anUnknownPartChangesNothing() {
 void TestEdits::volumeBecomesLevel() {
     const Song song = Builder().cc(0, 0, 7, 64).note(0, 0.1, 1, 60).song();
     QCOMPARE(fixedVolume(song, song.parts[0]), std::optional(64));
-    const Song mended = edits::volumeIntoLevel(song, 1);
-    QVERIFY(mended.parts[0].recipe.drops(cc::volume));
+    const Song repaired = edits::volumeIntoLevel(song, 1);
+    QVERIFY(repaired.parts[0].recipe.drops(cc::volume));
     // General MIDI: 40·log10(v/127); what is left is counted from the default of 100.
-    QVERIFY(std::abs(mended.parts[0].mix.levelDb - 40 * std::log10(64 / 100.0)) < 1e-9);
-    QVERIFY(!fixedVolume(mended, mended.parts[0]));
+    QVERIFY(std::abs(repaired.parts[0].mix.levelDb - 40 * std::log10(64 / 100.0)) < 1e-9);
+    QVERIFY(!fixedVolume(repaired, repaired.parts[0]));
 }
 
 void TestEdits::shapingLosesNoNote() {
@@ -215,7 +215,7 @@ void TestEdits::whatIsWrittenReadsBackTheSame() {
         const MidiFile file = toMidi(song, Layout::TrackPerPart);
         const auto read = readMidi(writeMidi(file), "x.mid");
         QVERIFY2(read.value().damage.empty(),
-                 read.value().damage.empty() ? "" : read.value().damage[0].what.c_str());
+                 read.value().damage.empty() ? "" : inWords(read.value().damage[0].what).c_str());
         const Song again = songOf(file);
         QCOMPARE(notesHeard(again), notesHeard(song));
         QVERIFY(*again.tempo == *song.tempo);
@@ -236,7 +236,7 @@ void TestEdits::nothingThatIsShapedBreaks() {
         if (round % 2) song = edits::deleteEvents(song, song.parts[0].id, *song.parts[0].source.events);
         const auto snags = findSnags(song, fonts);
         for (const Snag& snag : snags)
-            for (const Mend& mend : snag.mends) QVERIFY(mend.apply(song).parts.size() >= 1);
+            for (const Fix& fix : snag.fixes) QVERIFY(fix.apply(song).parts.size() >= 1);
         song.midi.folded = true;
         const MidiFile folded = toMidi(song, Layout::SingleTrack);
         for (const Event& event : folded.tracks[0].events) QVERIFY(!event.isChannel() || event.port == 0);

@@ -104,7 +104,7 @@ void TestMatch::aFontThatIsGoneIsStoodInFor() {
     const Match match = matchPart(song, song.parts[0], testFont()).first();
     QCOMPARE(match.how, How::StandIn);
     QCOMPARE(match.sound->program, 73); // what was chosen tells more than the file, which it overruled
-    QVERIFY(match.why.find("Flute") != std::string::npos);
+    QVERIFY(inWords(match.why).find("Flute") != std::string::npos);
 }
 
 void TestMatch::noFontAtAll() {
@@ -274,7 +274,8 @@ void TestMatch::evidenceDecidesWhatTheFileLeavesOpen() {
     const PartMatch match = matchPart(song, song.parts[0], fontsAt(HOUSE_FONT));
     QCOMPARE(match.first().sound->program, gets);
     QCOMPARE(match.first().how, How::StandIn);
-    QVERIFY2(match.first().why.find("no program") != std::string::npos, match.first().why.c_str());
+    QVERIFY2(inWords(match.first().why).find("no program") != std::string::npos,
+             inWords(match.first().why).c_str());
 }
 
 void TestMatch::whatTheFileSaysIsNotOverruled() {
@@ -282,7 +283,7 @@ void TestMatch::whatTheFileSaysIsNotOverruled() {
     builder.file.addText(1, 0, meta::trackName, "Violin I");
     const Song song = builder.program(0, 0, 73, 1).note(0, 0, 2, 72, 90, 1).song();
     QCOMPARE(matchPart(song, song.parts[0], fontsAt(HOUSE_FONT)).first().sound->program, 73);
-    // …but the contradiction is offered to be mended.
+    // …but the contradiction is offered to be repaired.
     const auto ranked = rankedSounds(song, song.parts[0], fontsAt(HOUSE_FONT));
     QVERIFY(std::any_of(ranked.begin(), ranked.end(),
                         [](const RankedSound& r) { return r.sound.program == 40; }));
@@ -296,8 +297,9 @@ void TestMatch::rankedSoundsTellReasons() {
     const auto ranked = rankedSounds(song, song.parts[0], fontsAt(HOUSE_FONT), 5);
     QCOMPARE(ranked.size(), std::size_t{5});
     QCOMPARE(ranked[0].sound.program, 73);
-    QVERIFY2(ranked[0].why.find("name says Flute") != std::string::npos, ranked[0].why.c_str());
-    QVERIFY2(ranked[0].why.find("range") != std::string::npos, ranked[0].why.c_str());
+    QVERIFY2(inWords(ranked[0].why).find("name says Flute") != std::string::npos,
+             inWords(ranked[0].why).c_str());
+    QVERIFY2(inWords(ranked[0].why).find("range") != std::string::npos, inWords(ranked[0].why).c_str());
     for (std::size_t i = 1; i < ranked.size(); ++i) {
         QVERIFY(ranked[i - 1].points >= ranked[i].points);
         QVERIFY(!ranked[i].why.empty());
@@ -359,11 +361,11 @@ void TestMatch::goneFontsAreASnagWithReplacements() {
     const auto gone =
         std::find_if(snags.begin(), snags.end(), [](const Snag& s) { return s.kind == "font-gone"; });
     QVERIFY(gone != snags.end());
-    QCOMPARE(gone->mends.size(), std::size_t{2}); // the house font, or leave it
-    const Song mended = gone->mends[0].apply(song);
-    QCOMPARE(mended.parts[0].sound.chosen->font, std::string(houseFontId));
-    QCOMPARE(mended.parts[0].sound.layers[0].sound.font, std::string(houseFontId));
-    QCOMPARE(matchSong(mended, catalogue)[0].first().how, How::ByHand);
+    QCOMPARE(gone->fixes.size(), std::size_t{2}); // the house font, or leave it
+    const Song repaired = gone->fixes[0].apply(song);
+    QCOMPARE(repaired.parts[0].sound.chosen->font, std::string(houseFontId));
+    QCOMPARE(repaired.parts[0].sound.layers[0].sound.font, std::string(houseFontId));
+    QCOMPARE(matchSong(repaired, catalogue)[0].first().how, How::ByHand);
 }
 
 void TestMatch::goneEffectsAreASnag() {
@@ -379,7 +381,7 @@ void TestMatch::goneEffectsAreASnag() {
     const Catalogue catalogue = testFont().withPlugins({{"urn:there", "Tone", "", false}}, {});
     QCOMPARE(told(song, catalogue), 2);
     for (const Snag& snag : findSnags(song, catalogue))
-        if (snag.kind == "effect-gone") song = snag.mends[0].apply(song);
+        if (snag.kind == "effect-gone") song = snag.fixes[0].apply(song);
     QCOMPARE(told(song, catalogue), 0);
     QCOMPARE(song.parts[0].mix.effects.size(), std::size_t{1});
     QVERIFY(song.effects.empty());
@@ -406,8 +408,8 @@ void TestMatch::notesAreFoldedIntoRange() {
         std::find_if(snags.begin(), snags.end(), [](const Snag& s) { return s.kind == "out-of-range"; });
     QVERIFY(snag != snags.end());
     bool folds = false;
-    for (const Mend& mend : snag->mends)
-        folds = folds || mend.apply(open).parts[0].recipe.folded == KeyRange{52, 84};
+    for (const Fix& fix : snag->fixes)
+        folds = folds || fix.apply(open).parts[0].recipe.folded == KeyRange{52, 84};
     QVERIFY(folds);
 }
 

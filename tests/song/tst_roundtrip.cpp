@@ -39,7 +39,7 @@ void TestRoundTrip::writtenAndReadIsEqual() {
         const MidiFile file = randomFile(random);
         const auto read = readMidi(writeMidi(file, {.runningStatus = round % 2 == 0}), "x.mid");
         QVERIFY2(read.value().damage.empty(),
-                 read.value().damage.empty() ? "" : read.value().damage[0].what.c_str());
+                 read.value().damage.empty() ? "" : inWords(read.value().damage[0].what).c_str());
         QCOMPARE(contentOf(read.value().midi), contentOf(file));
         for (std::size_t t = 0; t < file.tracks.size(); ++t)
             QCOMPARE(read.value().midi.tracks[t].end, file.tracks[t].end);

@@ -1,6 +1,7 @@
 #include "support/anyedit.h"
 
 #include "song/shape/tidy.h"
+#include "song/snags/cards.h"
 #include "song/snags/snags.h"
 
 using namespace support;
@@ -32,9 +33,10 @@ class TestSnags : public QObject {
     void aCleanSongHasNone();
     void everySnagSaysEnough();
     void leavingASnagSettlesIt();
-    void mendsAllThatAreSafeAndNoOther();
+    void fixesAllThatAreSafeAndNoOther();
+    void cardsAreOneAKind();
     void bassOnAGuitarIsFoundInLanternQuay();
-    void octaveMendBringsNotesIntoRange();
+    void octaveFixBringsNotesIntoRange();
 };
 
 void TestSnags::kinds_data() {
@@ -63,9 +65,9 @@ void TestSnags::kinds() {
     const Snag* snag = ofKind(snags, qPrintable(kind));
     QVERIFY(snag);
     QCOMPARE(snags.size(), std::size_t{1});
-    // Each mend but the last changes the song so that the snag is gone.
-    for (const Mend& mend : snag->mends)
-        QVERIFY2(!ofKind(snagsIn(mend.apply(song)), qPrintable(kind)), mend.label.c_str());
+    // Each fix but the last changes the song so that the snag is gone.
+    for (const Fix& fix : snag->fixes)
+        QVERIFY2(!ofKind(snagsIn(fix.apply(song)), qPrintable(kind)), inWords(fix.label).c_str());
 }
 
 namespace {
@@ -219,11 +221,11 @@ void TestSnags::shapingKinds() {
     const auto snags = snagsIn(song);
     const Snag* snag = ofKind(snags, one.kind);
     QVERIFY(snag);
-    QVERIFY(snag->what.ends_with('.') && snag->why.ends_with('.') && !snag->pill.empty());
-    for (const Mend& mend : snag->mends) {
-        const Song mended = mend.apply(song);
-        QVERIFY2(!ofKind(snagsIn(mended), one.kind), mend.label.c_str());
-        if (mend.safe) QCOMPARE(notesHeard(mended).size(), notesHeard(song).size());
+    QVERIFY(inWords(snag->what).ends_with('.') && inWords(snag->why).ends_with('.') && !snag->pill.empty());
+    for (const Fix& fix : snag->fixes) {
+        const Song repaired = fix.apply(song);
+        QVERIFY2(!ofKind(snagsIn(repaired), one.kind), inWords(fix.label).c_str());
+        if (fix.safe) QCOMPARE(notesHeard(repaired).size(), notesHeard(song).size());
     }
 }
 
@@ -245,7 +247,7 @@ void TestSnags::whatNeedsNoDecisionIsNotAsked() {
     for (int i = 0; i < 30; ++i) b.note(9, i * 0.1, 0.05, 38);
     b.note(9, 0, 0.05, 38);
     const auto snags = snagsIn(b.song());
-    for (const Snag& snag : snags) QVERIFY2(!snag.asked, snag.what.c_str());
+    for (const Snag& snag : snags) QVERIFY2(!snag.asked, inWords(snag.what).c_str());
     QCOMPARE(askedCount(snags), std::size_t{0});
     // What is asked comes first.
     b.note(1, 0, 1, 60); // no program
@@ -275,7 +277,7 @@ void TestSnags::tidyingChangesNothingThatIsHeard() {
     // A level that was moved since keeps its way.
     const Song moved = edits::putAllBack(edits::setLevel(tidy, 1, tidy.parts[0].mix.levelDb - 3));
     QVERIFY(std::abs(moved.parts[0].mix.levelDb + 3) < 1e-6);
-    QVERIFY(tidyingText(tidy, tidy.tidied[0]).starts_with("The volume of "));
+    QVERIFY(inWords(tidyingText(tidy, tidy.tidied[0])).starts_with("The volume of "));
 }
 
 void TestSnags::aCleanSongHasNone() {
@@ -286,8 +288,8 @@ void TestSnags::everySnagSaysEnough() {
     for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "SLACKW~1.MID"}) {
         std::set<std::string> keys;
         for (const Snag& snag : snagsIn(demoSong(name))) {
-            QVERIFY(snag.what.ends_with('.') && snag.why.ends_with('.') && !snag.pill.empty() &&
-                    !snag.mends.empty());
+            QVERIFY(inWords(snag.what).ends_with('.') && inWords(snag.why).ends_with('.') &&
+                    !snag.pill.empty() && !snag.fixes.empty());
             QVERIFY(keys.insert(snag.key).second);
         }
         QVERIFY(!keys.empty());
@@ -297,16 +299,42 @@ void TestSnags::everySnagSaysEnough() {
 void TestSnags::leavingASnagSettlesIt() {
     const Song song = Builder().note(0, 0, 1, 60).song();
     const auto snags = snagsIn(song);
-    QCOMPARE(snags[0].mends.back().label, std::string("Leave it as it is"));
-    QVERIFY(snagsIn(snags[0].mends.back().apply(song)).empty());
+    QCOMPARE(inWords(snags[0].fixes.back().label), std::string("Leave it as it is"));
+    QVERIFY(snagsIn(snags[0].fixes.back().apply(song)).empty());
 }
 
-void TestSnags::mendsAllThatAreSafeAndNoOther() {
+void TestSnags::cardsAreOneAKind() {
+    Builder b(1, 4);
+    for (std::uint8_t c = 0; c < 3; ++c) {
+        b.program(c, 0, 0, c);
+        for (int i = 0; i < 12; ++i) b.note(c, i, 0.5, 60, 90, c).note(c, i, 0.5, 60, 90, c);
+    }
+    b.program(3, 0, 0, 3).cc(3, 0, 7, 0, 3).note(3, 1, 1, 60, 90, 3); // silent
+    const Song song = b.song();
+    const auto cards = cardsOf(snagsIn(song));
+    QCOMPARE(cards.size(), std::size_t{2});
+    QCOMPARE(cards[0].first().kind, std::string("silent-by-volume")); // what is silent comes first
+    QCOMPARE(cards[0].heading, cards[0].first().what);
+    QVERIFY(cards[0].all.empty());
+    QCOMPARE(cards[1].rows.size(), std::size_t{3});
+    QCOMPARE(inWords(cards[1].heading),
+             std::string("3 parts have notes that are struck twice at the same moment."));
+    QCOMPARE(cards[1].all.size(), std::size_t{2});
+    const Song once = cards[1].all[0].apply(song);
+    for (std::size_t i = 0; i < 3; ++i) QCOMPARE(once.parts[i].recipe.unisons, Unisons::KeepOne);
+    QCOMPARE(inWords(cards[1].all[1].label), std::string("Leave all as they are"));
+    QCOMPARE(cardsOf(snagsIn(cards[1].all[1].apply(song))).size(), std::size_t{1});
+    // Fixes that differ are offered for all in words that are true of all.
+    QCOMPARE(inWords(Message("fix.shift-octaves.all")), std::string("Shift them by octaves"));
+    QVERIFY(cardsOf({}).empty());
+}
+
+void TestSnags::fixesAllThatAreSafeAndNoOther() {
     const Song song = demoSong("lantern_quay.mid");
-    const Song mended = mendAllSafe(song, testFont());
-    QVERIFY(!ofKind(snagsIn(mended), "fixed-volume"));
-    QVERIFY(ofKind(snagsIn(mended), "bass-on-guitar")); // that one is the person's to decide
-    QVERIFY(mendAllSafe(mended, testFont()) == mended);
+    const Song repaired = fixAllSafe(song, testFont());
+    QVERIFY(!ofKind(snagsIn(repaired), "fixed-volume"));
+    QVERIFY(ofKind(snagsIn(repaired), "bass-on-guitar")); // that one is the person's to decide
+    QVERIFY(fixAllSafe(repaired, testFont()) == repaired);
 }
 
 void TestSnags::bassOnAGuitarIsFoundInLanternQuay() {
@@ -316,19 +344,19 @@ void TestSnags::bassOnAGuitarIsFoundInLanternQuay() {
     const Snag* snag = ofKind(snags, "bass-on-guitar");
     QVERIFY(snag);
     QCOMPARE(song.part(snag->part)->name, std::string("Guitar"));
-    const Song mended = snag->mends.front().apply(song);
-    QCOMPARE(mended.part(snag->part)->sound.chosen->program, 32); // Acoustic Bass, 0-based
-    QVERIFY(!ofKind(snagsIn(mended, house), "bass-on-guitar"));
+    const Song repaired = snag->fixes.front().apply(song);
+    QCOMPARE(repaired.part(snag->part)->sound.chosen->program, 32); // Acoustic Bass, 0-based
+    QVERIFY(!ofKind(snagsIn(repaired, house), "bass-on-guitar"));
 }
 
-void TestSnags::octaveMendBringsNotesIntoRange() {
+void TestSnags::octaveFixBringsNotesIntoRange() {
     // The test font's program 56 plays keys 52–84.
     const Song song = Builder().program(0, 0, 56).note(0, 0, 1, 43).note(0, 1, 1, 45).song();
     const auto snags = snagsIn(song);
     const Snag* snag = ofKind(snags, "out-of-range");
     QVERIFY(snag && snag->serious);
-    QCOMPARE(snag->mends.front().label, std::string("Shift up an octave"));
-    QCOMPARE(snag->mends.front().apply(song).parts[0].recipe.octaves, 1);
+    QCOMPARE(inWords(snag->fixes.front().label), std::string("Shift up an octave"));
+    QCOMPARE(snag->fixes.front().apply(song).parts[0].recipe.octaves, 1);
 }
 
 QTEST_APPLESS_MAIN(TestSnags)

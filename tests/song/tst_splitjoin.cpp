@@ -248,7 +248,7 @@ void TestSplitJoin::joiningSplitPartsClashesWithNothing() {
             if (!song.part(piece.id)) pieces.push_back(piece.id);
         const auto clashes = clashesOf(apart, pieces);
         QVERIFY2(clashes.empty() || (clashes.size() == 1 && clashes[0].kind == Clash::Kind::Doubled),
-                 clashes.empty() ? "" : clashes[0].what.c_str());
+                 clashes.empty() ? "" : inWords(clashes[0].what).c_str());
     }
 }
 

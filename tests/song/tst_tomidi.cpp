@@ -353,7 +353,8 @@ void TestToMidi::whatIsLostIsSaid() {
     default: break;
     }
     QString said;
-    for (const std::string& one : notCarriedOver(song)) {
+    for (const Message& lost : notCarriedOver(song)) {
+        const std::string one = inWords(lost);
         QVERIFY(one.ends_with('.'));
         said += QString::fromStdString(one);
     }

@@ -442,7 +442,7 @@ void TestPlugins::badPluginsAreSetAside() {
         scanPlugins(scanOptions(QStringLiteral(BAD_PLUGINS), folder.filePath(QStringLiteral("cache"))));
     // All are named, each with what it did; ours, tried in the same run, are none the worse.
     std::map<std::string, std::string> why;
-    for (const PluginSetAside& aside : scan.setAside) why[aside.plugin.name] = aside.why;
+    for (const PluginSetAside& aside : scan.setAside) why[aside.plugin.name] = inWords(aside.why);
     QCOMPARE(why.size(), std::size_t{4});
     QVERIFY2(why["Test crash"].find("crashed") != std::string::npos, why["Test crash"].c_str());
     QVERIFY2(why["Test hang"].find("did not answer") != std::string::npos, why["Test hang"].c_str());
@@ -486,7 +486,7 @@ void TestPlugins::whatIsFarTooLoudIsHeldAndTold() {
     const auto faults = pluginFaults(*plan);
     QCOMPARE(faults.size(), std::size_t{1});
     QCOMPARE(faults[0].where, song.part(1)->name);
-    QVERIFY2(faults[0].what.find("too loud") != std::string::npos, faults[0].what.c_str());
+    QVERIFY2(inWords(faults[0].what).find("too loud") != std::string::npos, inWords(faults[0].what).c_str());
 }
 
 void TestPlugins::whatIsKnownIsNotTriedAgain() {
@@ -529,7 +529,8 @@ void TestPlugins::aPluginThatIsGoneIsStoodInFor() {
     QVERIFY(peak(heard(song)) > 0.01F); // the file's own program plays
     const PartMatch match = matchPart(song, song.parts[0], catalogue());
     QCOMPARE(match.first().how, How::StandIn);
-    QVERIFY2(match.first().why.find("cannot be used") != std::string::npos, match.first().why.c_str());
+    QVERIFY2(inWords(match.first().why).find("cannot be used") != std::string::npos,
+             inWords(match.first().why).c_str());
 }
 
 void TestPlugins::damagedFontsAreTriedElsewhere() {

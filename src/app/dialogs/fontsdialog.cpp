@@ -1,4 +1,5 @@
 #include "app/dialogs/fontsdialog.h"
+#include "app/look/sentence.h"
 
 #include "app/dialogs/ask.h"
 #include "app/widgets/rowlist.h"
@@ -187,7 +188,7 @@ void FontsDialog::refreshFonts() {
         if (!font.version.empty()) tip << tr("SoundFont %1").arg(QString::fromStdString(font.version));
         if (font.compressed) tip << tr("compressed samples (SF3)");
         if (font.has24Bit) tip << tr("24-bit samples");
-        for (const std::string& damage : font.damage) tip << QString::fromStdString(damage);
+        for (const Message& damage : font.damage) tip << sentence(damage);
         item->setToolTip(tip.join(QLatin1Char('\n')));
         if (item->data(Qt::UserRole).toString() == before) m_fonts->setCurrentItem(item);
     };
@@ -215,8 +216,7 @@ void FontsDialog::refreshPlugins() {
                                     QString::fromStdString(plugin.maker)));
     for (const PluginSetAside& aside : m_session.sounds.catalogue().setAside())
         m_plugins->addItem(
-            tr("%1 — set aside. %2")
-                .arg(QString::fromStdString(aside.plugin.name), QString::fromStdString(aside.why)));
+            tr("%1 — set aside. %2").arg(QString::fromStdString(aside.plugin.name), sentence(aside.why)));
     m_plugins->setCurrentRow(std::min(std::max(0, before), m_plugins->count() - 1));
     const QString tried = m_session.sounds.pluginBeingTried();
     m_scan->setText(!tried.isEmpty()          ? tr("Trying %1…").arg(tried)

@@ -1,4 +1,5 @@
 #include "app/dialogs/joindialog.h"
+#include "app/look/sentence.h"
 #include "app/widgets/rowlist.h"
 
 #include "app/session/session.h"
@@ -83,8 +84,7 @@ void JoinDialog::refresh() {
     }
     const auto clashes = clashesOf(m_session.current.song(), ids, options());
     for (const Clash& clash : clashes)
-        m_clashes->addItem(QStringLiteral("%1\n→ %2")
-                               .arg(QString::fromStdString(clash.what), QString::fromStdString(clash.how)));
+        m_clashes->addItem(QStringLiteral("%1\n→ %2").arg(sentence(clash.what), sentence(clash.how)));
     if (clashes.empty()) m_clashes->addItem(tr("✓ Nothing clashes: every note sounds as it does now."));
 }
 

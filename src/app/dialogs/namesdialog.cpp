@@ -1,4 +1,5 @@
 #include "app/dialogs/namesdialog.h"
+#include "app/look/sentence.h"
 #include "app/widgets/rowlist.h"
 
 #include "app/session/session.h"
@@ -12,7 +13,7 @@ namespace cobbleway {
 
 NamesDialog::NamesDialog(Uses<uses::Set, uses::Messages> session, PartId part, NameFile file, QWidget* parent)
     : Form(tr("Load drum names"), parent), m_session(session), m_part(part), m_file(std::move(file)),
-      m_lists(new QComboBox), m_names(new QuietView<QListWidget>), m_mended(new QuietView<QListWidget>),
+      m_lists(new QComboBox), m_names(new QuietView<QListWidget>), m_repaired(new QuietView<QListWidget>),
       m_play(new QCheckBox(tr("&Play each note as its name means"))), m_about(mutedLabel()) {
     resize(620, 480);
     for (const NameList& list : m_file.lists) m_lists->addItem(QString::fromStdString(list.title));
@@ -25,18 +26,18 @@ NamesDialog::NamesDialog(Uses<uses::Set, uses::Messages> session, PartId part, N
     m_names->setObjectName(QStringLiteral("names"));
     m_names->setSelectionMode(QAbstractItemView::NoSelection);
     column()->addWidget(m_names, 2);
-    if (!m_file.mended.empty()) {
+    if (!m_file.repaired.empty()) {
         column()->addWidget(mutedLabel(tr("Fixed or ignored while reading")));
-        m_mended->setAccessibleName(tr("What was fixed or ignored"));
-        m_mended->setObjectName(QStringLiteral("mended"));
-        m_mended->setSelectionMode(QAbstractItemView::NoSelection);
-        m_mended->setWordWrap(true);
-        for (const MendedLine& line : m_file.mended)
-            m_mended->addItem(tr("Line %1: %2").arg(line.line).arg(QString::fromStdString(line.what)));
-        column()->addWidget(m_mended, 1);
+        m_repaired->setAccessibleName(tr("What was fixed or ignored"));
+        m_repaired->setObjectName(QStringLiteral("repaired"));
+        m_repaired->setSelectionMode(QAbstractItemView::NoSelection);
+        m_repaired->setWordWrap(true);
+        for (const RepairedLine& line : m_file.repaired)
+            m_repaired->addItem(tr("Line %1: %2").arg(line.line).arg(sentence(line.what)));
+        column()->addWidget(m_repaired, 1);
     } else {
-        m_mended->hide();
-        m_mended->setParent(this);
+        m_repaired->hide();
+        m_repaired->setParent(this);
     }
     m_play->setObjectName(QStringLiteral("playByNames"));
     m_play->setToolTip(tr("For a part that is laid out for another kit"));

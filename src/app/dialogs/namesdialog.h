@@ -9,7 +9,7 @@ class QListWidget;
 
 namespace cobbleway {
 
-/// What was read from a file of drum names, what was mended in it, and taking it over for a drum part.
+/// What was read from a file of drum names, what was repaired in it, and taking it over for a drum part.
 class NamesDialog : public Form {
     Q_OBJECT
   public:
@@ -23,7 +23,7 @@ class NamesDialog : public Form {
     PartId m_part;
     NameFile m_file;
     QComboBox* m_lists;
-    QListWidget *m_names, *m_mended;
+    QListWidget *m_names, *m_repaired;
     QCheckBox* m_play;
     QLabel* m_about;
 };

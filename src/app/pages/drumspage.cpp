@@ -1,4 +1,5 @@
 #include "app/pages/drumspage.h"
+#include "app/look/sentence.h"
 
 #include "app/look/theme.h"
 #include "app/pages/drumrow.h"
@@ -517,7 +518,7 @@ void DrumsPage::refreshKits() {
     const auto hint = kitHintFor(m_session.current.song(), *shown, *m_model->view()->hits);
     const bool other = hint && (!plays || plays->program != hint->program.value);
     m_hint->setVisible(other);
-    m_hint->setText(other ? QString::fromStdString(hint->why) : QString());
+    m_hint->setText(other ? sentence(hint->why) : QString());
 }
 
 void DrumsPage::refreshNote() {
@@ -563,10 +564,9 @@ void DrumsPage::refreshNote() {
     m_silent->setVisible(silent);
     m_instead->setVisible(silent && note->instead);
     if (silent) {
-        m_silent->setText(
-            note->instead
-                ? tr("The kit has no sound here. %1").arg(QString::fromStdString(note->instead->why))
-                : tr("The kit has no sound here, and nothing that could stand in."));
+        m_silent->setText(note->instead
+                              ? tr("The kit has no sound here. %1").arg(sentence(note->instead->why))
+                              : tr("The kit has no sound here, and nothing that could stand in."));
         if (note->instead) m_instead->setText(tr("Play %1 instead").arg(note->instead->key.value));
     }
     m_kit->setNotes(m_model->notes(), note ? note->key : Key{255});

@@ -12,7 +12,7 @@ namespace {
 using Kind = ExportItem::Kind;
 
 QString measuredText(const ExportItem& item, const ExportOutcome& outcome) {
-    if (!outcome.written) return QString::fromStdString(outcome.message);
+    if (!outcome.written) return QString::fromStdString(outcome.error.message());
     if (item.kind == Kind::Sheet) return QObject::tr("written, and as PDF");
     if (!item.isSound()) return QObject::tr("written");
     const QString loudness = outcome.measured.lufs > -100

@@ -1,4 +1,5 @@
 #include "app/pages/exportoptions.h"
+#include "app/look/sentence.h"
 
 #include "app/dialogs/ask.h"
 #include "app/session/paths.h"
@@ -204,12 +205,11 @@ void ExportOptionsPanel::refreshMidi() {
     const auto lost = notCarriedOver(song);
     if (lost.empty()) return;
     QStringList said;
-    for (std::size_t i = 0; i < std::min<std::size_t>(lost.size(), 3); ++i)
-        said << QString::fromStdString(lost[i]);
+    for (std::size_t i = 0; i < std::min<std::size_t>(lost.size(), 3); ++i) said << sentence(lost[i]);
     if (lost.size() > 3) said << tr("… and %1 more.").arg(lost.size() - 3);
     m_lost->setText(tr("Not carried over: %1").arg(said.join(QLatin1Char(' '))));
     QStringList all;
-    for (const std::string& sentence : lost) all << QString::fromStdString(sentence);
+    for (const Message& each : lost) all << sentence(each);
     m_lost->setToolTip(all.join(QLatin1Char('\n')));
     m_lost->show();
 }

@@ -479,7 +479,7 @@ void ExportPage::writeSongs(const std::vector<SongExport>& songs, const std::vec
                 for (const SongExport& song : songs) {
                     auto& outcomes = end.made.songs.emplace_back();
                     for (std::size_t i = 0; i < song.items.size(); ++i)
-                        outcomes.push_back({i, false, {}, {}, ended.error().message()});
+                        outcomes.push_back({i, false, {}, {}, ended.error()});
                 }
             for (std::size_t i = 0; i < songs.size(); ++i) {
                 for (const ExportOutcome& outcome : end.made.songs[i])

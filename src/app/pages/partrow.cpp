@@ -1,4 +1,5 @@
 #include "app/pages/partrow.h"
+#include "app/look/sentence.h"
 
 #include "app/look/theme.h"
 #include "app/pages/partsmodel.h"
@@ -64,7 +65,7 @@ double PartRow::paintPills(QPainter& painter, const Part& part, const QRectF& ca
             (!weightiest || snag.serious || weightiest->step == Step::Parts))
             weightiest = &snag;
     if (weightiest)
-        right = paintPill(painter, right, card.center().y(), QString::fromStdString(weightiest->pill),
+        right = paintPill(painter, right, card.center().y(), sentence(weightiest->pill),
                           weightiest->serious ? Tone::Wrong : Tone::Look)
                     .left() -
                 6;

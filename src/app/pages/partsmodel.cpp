@@ -1,4 +1,5 @@
 #include "app/pages/partsmodel.h"
+#include "app/look/sentence.h"
 
 #include "app/session/session.h"
 #include "app/widgets/painting.h"
@@ -25,7 +26,7 @@ QString spokenText(const Uses<uses::Set, uses::Findings>& session, const Part& p
     said << QObject::tr("%1 notes").arg(session.findings.heard(part.id)->notes.size());
     if (part.mix.levelDb != 0) said << QObject::tr("level %1").arg(dbText(part.mix.levelDb));
     for (const Snag& snag : session.findings.snags())
-        if (snag.asked && snag.part == part.id) said << QString::fromStdString(snag.pill);
+        if (snag.asked && snag.part == part.id) said << sentence(snag.pill);
     return said.join(QStringLiteral(", "));
 }
 
@@ -95,7 +96,7 @@ QVariant PartsModel::data(const QModelIndex& index, int role) const {
     case Qt::EditRole: return QString::fromStdString(part->name);
     case Qt::ToolTipRole: {
         const PartMatch* match = m_session.findings.matchOf(part->id);
-        const QString why = match ? QString::fromStdString(match->first().why) : QString();
+        const QString why = match ? sentence(match->first().why) : QString();
         if (!part->source.drums) return why;
         return why + tr("\nIts rows, from the top: cymbals, hats, percussion, toms, snare, kick, other.");
     }

@@ -1,4 +1,5 @@
 #include "app/pages/shelfmodel.h"
+#include "app/look/sentence.h"
 
 #include "app/session/session.h"
 #include "app/session/settings.h"
@@ -96,7 +97,7 @@ void ShelfModel::fillFitting() {
         for (std::size_t i = 0; i < m_all.size(); ++i)
             if (m_all[i].sound == ranked.sound && search.fit(m_all[i]) != Fit::No) {
                 m_rows.push_back(i);
-                m_reasons.push_back(QString::fromStdString(ranked.why));
+                m_reasons.push_back(sentence(ranked.why));
             }
 }
 

@@ -1,4 +1,5 @@
 #include "app/pages/songspage.h"
+#include "app/look/sentence.h"
 
 #include "app/look/theme.h"
 #include "app/session/session.h"
@@ -324,7 +325,7 @@ void SongsPage::addDevices(QVBoxLayout* column) const {
     column->addWidget(titleLabel(tr("What it asks of the device")));
     for (std::size_t i = 0; i < std::min(most, kinds.size()); ++i) {
         const auto& [message, count] = kinds[i];
-        QString text = QString::fromStdString(message.what);
+        QString text = sentence(message.what);
         if (count > 1) text += tr(" (%1 times)").arg(count);
         if (!message.followed) text += tr(" — not followed");
         column->addWidget(pillLine(message.followed ? QStringLiteral("✓") : QStringLiteral("–"),
@@ -353,12 +354,12 @@ void SongsPage::addDone(QVBoxLayout* column) {
         {cc::expression, tr("Expressions that never move are in the parts' levels now:")}};
     constexpr std::size_t most = 40;
     std::size_t shown = 0;
-    for (const auto& [controller, sentence] : kinds) {
-        bool said = false;
+    for (const auto& [controller, said] : kinds) {
+        bool headed = false;
         for (std::size_t i = 0; i < song.tidied.size() && shown < most; ++i) {
             const Part* part = song.part(song.tidied[i].part);
             if (song.tidied[i].controller != controller || !part) continue;
-            if (!std::exchange(said, true)) column->addWidget(mutedLabel(sentence));
+            if (!std::exchange(headed, true)) column->addWidget(mutedLabel(said));
             ++shown;
             auto* line = new QHBoxLayout;
             line->addWidget(
@@ -367,8 +368,7 @@ void SongsPage::addDone(QVBoxLayout* column) {
                 1);
             auto* back = button(tr("Put back"));
             back->setFont(textFont(9));
-            back->setAccessibleName(
-                tr("Put back: %1").arg(QString::fromStdString(tidyingText(song, song.tidied[i]))));
+            back->setAccessibleName(tr("Put back: %1").arg(sentence(tidyingText(song, song.tidied[i]))));
             connect(back, &QPushButton::clicked, this, [this, i] {
                 m_session.current.edit(tr("Put back"), [i](const Song& s) { return edits::putBack(s, i); });
             });
@@ -424,10 +424,9 @@ void SongsPage::fillCard() {
         for (const Snag& snag : snags) {
             const int count = std::exchange(alike[snag.kind], 0); // each kind once, where it first stands
             if (count > 0)
-                column->addWidget(pillLine(QString::number(count), Tone::Look,
-                                           count == 1
-                                               ? QString::fromStdString(snag.what)
-                                               : tr("parts: %1").arg(QString::fromStdString(snag.pill))));
+                column->addWidget(
+                    pillLine(QString::number(count), Tone::Look,
+                             count == 1 ? sentence(snag.what) : tr("parts: %1").arg(sentence(snag.pill))));
         }
         const QString where = stepText(snags);
         if (!where.isEmpty()) column->addWidget(mutedLabel(where));
@@ -440,12 +439,11 @@ void SongsPage::fillCard() {
             if (shown++ < 6)
                 column->addWidget(pillLine(
                     QString::number(shown), Tone::Look,
-                    damage.track
-                        ? tr("%1 (track %2, byte %3)")
-                              .arg(QString::fromStdString(damage.what))
-                              .arg(damage.track)
-                              .arg(damage.offset)
-                        : tr("%1 (byte %2)").arg(QString::fromStdString(damage.what)).arg(damage.offset)));
+                    damage.track ? tr("%1 (track %2, byte %3)")
+                                       .arg(sentence(damage.what))
+                                       .arg(damage.track)
+                                       .arg(damage.offset)
+                                 : tr("%1 (byte %2)").arg(sentence(damage.what)).arg(damage.offset)));
         if (shown > 6) column->addWidget(mutedLabel(tr("… and %1 more places").arg(shown - 6)));
         column->addWidget(
             pillLine(QStringLiteral("✓"), Tone::Good,

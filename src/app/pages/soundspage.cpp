@@ -1,4 +1,5 @@
 #include "app/pages/soundspage.h"
+#include "app/look/sentence.h"
 
 #include "app/look/theme.h"
 #include "app/pages/levelstrips.h"
@@ -374,7 +375,7 @@ void SoundsPage::refresh() {
     const Part* part = m_session.current.part();
     const PartMatch* match = part ? m_session.findings.matchOf(part->id) : nullptr;
     m_name->setText(part ? QString::fromStdString(part->name) : QString());
-    m_why->setText(match ? QString::fromStdString(match->first().why)
+    m_why->setText(match ? sentence(match->first().why)
                          : tr("Add a song, and its parts get their sounds here."));
     m_extras->setText(part ? extrasText(m_session, *part) : QString());
     m_extras->setVisible(!m_extras->text().isEmpty());

@@ -68,9 +68,9 @@ Derived::Kept<std::vector<OriginCount>> Findings::origins(PartId id) const {
         m_current, id, [&](const Song& s, const Part& p) { return m_derived->origins(s, p); });
 }
 
-void Findings::mendAllSafe() {
+void Findings::fixAllSafe() {
     m_current.edit(tr("Apply all safe fixes"),
-                   [this](const Song& song) { return cobbleway::mendAllSafe(song, m_sounds.catalogue()); });
+                   [this](const Song& song) { return cobbleway::fixAllSafe(song, m_sounds.catalogue()); });
     Q_EMIT m_messages.announced(tr("Safe fixes applied"));
 }
 

@@ -26,7 +26,7 @@ class Findings : public QObject {
     [[nodiscard]] Derived::Kept<std::vector<ControlPoint>> volume(PartId part) const;
     [[nodiscard]] Derived::Kept<std::vector<OriginCount>> origins(PartId part) const;
     [[nodiscard]] const std::shared_ptr<Derived>& derived() const { return m_derived; }
-    void mendAllSafe();
+    void fixAllSafe();
 
   Q_SIGNALS:
     void matchesChanged();

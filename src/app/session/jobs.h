@@ -16,11 +16,10 @@ inline Error jobError(const std::exception_ptr& thrown) {
     try {
         std::rethrow_exception(thrown);
     } catch (const std::bad_alloc&) {
-        return {
-            "There was not enough memory.", {}, "Close other programs, or work with fewer or smaller files."};
+        return {{"error.memory"}, {}, {"now.less-memory"}};
     } catch (const std::exception& error) {
-        return {std::string("Something went wrong: ") + error.what() + ".", {}, "Try again."};
-    } catch (...) { return {"Something went wrong.", {}, "Try again."}; }
+        return {{"error.exception", {{"reason", std::string(error.what())}}}, {}, {"now.try-again"}};
+    } catch (...) { return {{"error.unknown"}, {}, {"now.try-again"}}; }
 }
 
 template <class T> struct ResultOf { using type = Result<T>; };

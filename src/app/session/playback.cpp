@@ -102,8 +102,8 @@ void Playback::startPlanJob() {
             return makePlan(heard, catalogue, *derived->matches(heard, catalogue), *bank, before.get(),
                             derived.get());
         },
-        [this, source = any ? m_current.song().source : nullptr](Result<std::shared_ptr<Plan>> made) {
-            takePlan(std::move(made), source);
+        [this, source = any ? m_current.song().source : nullptr](const Result<std::shared_ptr<Plan>>& made) {
+            takePlan(made, source);
         });
 }
 
@@ -111,7 +111,8 @@ bool Playback::isPlanned() const {
     return m_current.hasSong() && m_planned && m_planned == m_current.song().source;
 }
 
-void Playback::takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_ptr<const SourceFile>& source) {
+void Playback::takePlan(const Result<std::shared_ptr<Plan>>& made,
+                        const std::shared_ptr<const SourceFile>& source) {
     m_planRunning = false;
     if (!made) {
         Q_EMIT m_messages.problem(tr("The song cannot be played"),

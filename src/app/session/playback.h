@@ -116,7 +116,7 @@ class Playback : public QObject {
     void sendLoop();
     void updatePlan();
     void startPlanJob();
-    void takePlan(Result<std::shared_ptr<Plan>> made, const std::shared_ptr<const SourceFile>& source);
+    void takePlan(const Result<std::shared_ptr<Plan>>& made, const std::shared_ptr<const SourceFile>& source);
     void tick();
     void growAfterRound();
     void workOn();

@@ -97,7 +97,9 @@ void Sounds::takeSongChange(bool another) {
     const bool tried = std::exchange(m_tried, std::nullopt).has_value();
     const bool compared = another && std::exchange(m_comparing, false);
     const bool only = another && !std::exchange(m_only, {}).empty();
+    const bool edited = std::exchange(m_edited, nullptr) != nullptr;
     refreshTrial();
+    if (edited) Q_EMIT editedChanged();
     if (only) Q_EMIT onlyChanged();
     if (tried) Q_EMIT triedChanged();
     if (compared) Q_EMIT comparedChanged();
@@ -237,8 +239,8 @@ void Sounds::removeFontFolder(const QString& folder) {
 /// What is heard in place of the song: with the sound that is tried, with the font that is compared.
 void Sounds::refreshTrial() {
     m_trial.reset();
-    if (!m_current.hasSong() || (!m_tried && !m_comparing && m_only.empty())) return;
-    Song heard = m_current.song();
+    if (!m_current.hasSong() || (!m_tried && !m_comparing && m_only.empty() && !m_edited)) return;
+    Song heard = m_edited ? m_edited(m_current.song()) : m_current.song();
     if (const SoundFont* other = m_comparing ? compareFont() : nullptr) {
         std::vector<std::string> order = {other->id};
         for (const SoundFont* font : catalogueFor(heard, m_catalogue).order()) order.push_back(font->id);
@@ -256,6 +258,14 @@ void Sounds::refreshTrial() {
         heard = edits::onlyPart(std::move(heard), m_current.selectedPart());
     }
     m_trial = std::move(heard);
+}
+
+void Sounds::hearEdited(std::function<Song(const Song&)> edit) {
+    if (!edit && !m_edited) return;
+    m_edited = m_current.hasSong() ? std::move(edit) : nullptr;
+    refreshTrial();
+    Q_EMIT heardChanged();
+    Q_EMIT editedChanged();
 }
 
 void Sounds::hearOnly(const std::vector<Key>& keys) {

@@ -54,6 +54,10 @@ class Sounds : public QObject {
     /// none: all again.
     void hearOnly(const std::vector<Key>& keys);
     [[nodiscard]] const std::vector<Key>& heardOnly() const { return m_only; }
+    /// Lets the song be heard with an edit that is not kept; without one as it is. Ends when the song
+    /// changes.
+    void hearEdited(std::function<Song(const Song&)> edit);
+    [[nodiscard]] bool isHearingEdited() const { return m_edited != nullptr; }
     /// Whether only the part is heard while a sound is tried.
     [[nodiscard]] bool triesAlone() const { return m_triesAlone; }
     void setTriesAlone(bool alone);
@@ -84,6 +88,7 @@ class Sounds : public QObject {
     void pluginsChanged();  ///< the scan goes on or has ended
     void triedChanged();    ///< another sound is tried, or none
     void onlyChanged();     ///< other drum notes are heard alone, or all again
+    void editedChanged();   ///< another edit is heard that is not kept, or none
     void comparedChanged(); ///< another font is compared, or none
     void heardChanged();    ///< heardSong() is another, though the song is not
 
@@ -98,7 +103,8 @@ class Sounds : public QObject {
     Messages& m_messages;
     std::optional<Song> m_trial; ///< what is heard in place of the song
     std::optional<SoundRef> m_tried;
-    std::vector<Key> m_only; ///< drum notes of the selected part that alone are heard
+    std::function<Song(const Song&)> m_edited; ///< an edit that is heard and not kept
+    std::vector<Key> m_only;                   ///< drum notes of the selected part that alone are heard
     bool m_triesAlone = false, m_comparing = false;
     std::string m_compareWith;
     Catalogue m_found, m_catalogue;      ///< as scanned; and as it serves

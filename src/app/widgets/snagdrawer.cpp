@@ -1,11 +1,14 @@
 #include "app/widgets/snagdrawer.h"
+#include "app/look/sentence.h"
 
 #include "app/look/theme.h"
+#include "app/session/difference.h"
 #include "app/session/session.h"
 #include "app/steps.h"
 #include "app/widgets/gridkeys.h"
 #include "app/widgets/pagestack.h"
 #include "app/widgets/small.h"
+#include "app/widgets/snagcard.h"
 #include "app/widgets/whenshown.h"
 
 #include <QHBoxLayout>
@@ -19,29 +22,18 @@
 namespace cobbleway {
 namespace {
 
-/// A card that tells when it is chosen by click, focus or Enter.
-class SnagCard final : public Card {
-  public:
-    explicit SnagCard(std::function<void()> choose) : m_choose(std::move(choose)) {
-        setFocusPolicy(Qt::StrongFocus);
-    }
-
-  private:
-    void mousePressEvent(QMouseEvent*) override { m_choose(); }
-    void keyPressEvent(QKeyEvent* event) override {
-        if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
-            m_choose();
-        else
-            Card::keyPressEvent(event);
-    }
-    std::function<void()> m_choose;
-};
+/// What tells the difference that a fix makes from others.
+QString differenceOf(const Snag& snag, std::size_t fix) {
+    return QString::fromStdString(snag.key + " " + std::to_string(fix));
+}
 
 } // namespace
 
-SnagDrawer::SnagDrawer(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
-    : QFrame(parent), m_session(session), m_area(new FocusScroll(new QWidget)), m_count(titleLabel()),
-      m_all(button(tr("Apply all safe fixes"))), m_close(new QToolButton) {
+SnagDrawer::SnagDrawer(Uses<uses::Set, uses::Findings, uses::Sounds, uses::Playback, uses::Messages> session,
+                       QWidget* parent)
+    : QFrame(parent), m_session(session), m_difference(new Difference(session, this)),
+      m_area(new FocusScroll(new QWidget)), m_count(titleLabel()), m_all(button(tr("Apply all safe fixes"))),
+      m_close(new QToolButton) {
     setObjectName(QStringLiteral("snagDrawer"));
     setAccessibleName(tr("Snags"));
     m_keys = new GridKeys(this);
@@ -60,10 +52,11 @@ SnagDrawer::SnagDrawer(Uses<uses::Set, uses::Findings, uses::Playback> session, 
     layout->setContentsMargins(14, 12, 8, 12);
     layout->addLayout(top);
     layout->addWidget(m_area, 1);
-    connect(m_all, &QPushButton::clicked, &session.findings, &Findings::mendAllSafe);
+    connect(m_all, &QPushButton::clicked, &session.findings, &Findings::fixAllSafe);
     m_shown = new WhenShown(this, [this] { refresh(); });
     connect(&session.findings, &Findings::snagsChanged, m_shown, &WhenShown::request);
     follow(session.current, Side::File, m_shown, &WhenShown::request);
+    connect(m_difference, &Difference::changed, m_shown, &WhenShown::request);
     connect(themeSignal(), &ThemeSignal::changed, m_shown, &WhenShown::request);
 }
 
@@ -75,7 +68,7 @@ void SnagDrawer::refresh() {
     m_count->setText(asked == 0 ? tr("Nothing left to decide")
                                 : (asked == 1 ? tr("1 snag") : tr("%1 snags").arg(asked)));
     m_all->setEnabled(std::any_of(snags.begin(), snags.end(), [](const Snag& s) {
-        return std::any_of(s.mends.begin(), s.mends.end(), [](const Mend& m) { return m.safe; });
+        return std::any_of(s.fixes.begin(), s.fixes.end(), [](const Fix& m) { return m.safe; });
     }));
     const bool hadFocus = m_area->widget() && focusWidget() &&
                           m_area->widget()->isAncestorOf(focusWidget()) && focusWidget()->hasFocus();
@@ -89,14 +82,12 @@ void SnagDrawer::refresh() {
         column->addWidget(mutedLabel(m_session.current.hasSong()
                                          ? tr("Every part has its sound, and nothing needs a decision.")
                                          : tr("Add a song, and what is odd about it is listed here.")));
-    std::optional<Step> step;
-    int number = 0;
-    for (const Snag& snag : snags) {
-        if (snag.asked && step != snag.step) column->addWidget(mutedLabel(stepName(snag.step)));
-        if (!snag.asked && static_cast<std::size_t>(number) == asked)
+    m_cards = cardsOf(snags);
+    bool known = false;
+    for (std::size_t i = 0; i < m_cards.size(); ++i) {
+        if (!m_cards[i].first().asked && !std::exchange(known, true))
             column->addWidget(mutedLabel(tr("Good to know")));
-        step = snag.step;
-        column->addWidget(cardFor(snag, number++));
+        column->addWidget(viewOf(i));
     }
     column->addStretch();
     const int at = m_area->verticalScrollBar()->value();
@@ -113,45 +104,58 @@ void SnagDrawer::takeFocus() {
         m_keys->focusRow(0);
 }
 
-QWidget* SnagDrawer::cardFor(const Snag& snag, int number) {
-    auto* card = new SnagCard([this, number] {
-        const Snag chosen = m_session.findings.snags()[static_cast<std::size_t>(number)];
-        if (chosen.part) m_session.current.selectPart(chosen.part);
-        if (!m_session.playback.player().isPlaying()) m_session.playback.seek(chosen.place);
-        Q_EMIT goTo(chosen.step);
-    });
-    card->setAccessibleName(QString::fromStdString(snag.what));
-    card->setAccessibleDescription(QString::fromStdString(snag.why));
-    auto* what = new QLabel(QString::fromStdString(snag.what));
-    what->setWordWrap(true);
-    what->setFont(textFont(9.5, QFont::Medium));
-    card->column()->addWidget(what);
-    card->column()->addWidget(mutedLabel(QString::fromStdString(snag.why)));
-    QList<QWidget*> controls = {card};
-    auto* mends = new QWidget;
-    auto* flow = new FlowLayout(6, mends);
-    for (std::size_t i = 0; i < snag.mends.size(); ++i) {
-        auto* mend = button(QString::fromStdString(snag.mends[i].label), i == 0 && snag.mends.size() > 1);
-        mend->setFont(textFont(9));
-        if (snag.mends[i].safe) {
-            mend->setToolTip(tr("Safe: it changes nothing that anyone would miss"));
-            mend->setAccessibleDescription(mend->toolTip());
-        }
-        connect(mend, &QPushButton::clicked, this, [this, number, i] {
-            const Snag chosen = m_session.findings.snags()[static_cast<std::size_t>(number)];
-            m_session.current.edit(QString::fromStdString(chosen.mends[i].label), chosen.mends[i].apply);
-        });
-        flow->addWidget(mend);
-        controls << mend;
-    }
-    m_keys->addRow(controls);
-    card->column()->addWidget(mends);
-    return card;
+QWidget* SnagDrawer::viewOf(std::size_t number) {
+    SnagDeeds deeds;
+    deeds.choose = [this, number](std::size_t row) { choose(Snag(m_cards[number].rows[row])); };
+    deeds.take = [this, number](std::size_t row, std::size_t fix) {
+        const Fix chosen = m_cards[number].rows[row].fixes[fix];
+        m_session.current.edit(sentence(chosen.label), chosen.apply);
+    };
+    deeds.takeAll = [this, number](std::size_t fix) {
+        const FixOfAll chosen = m_cards[number].all[fix];
+        m_session.current.edit(sentence(chosen.label), chosen.apply);
+    };
+    deeds.compare = [this, number](std::size_t row, std::size_t fix) {
+        compare(Snag(m_cards[number].rows[row]), fix);
+    };
+    deeds.heard = [this, number](std::size_t row, std::size_t fix) {
+        if (!m_difference->isOf(differenceOf(m_cards[number].rows[row], fix))) return SnagDeeds::Heard::Not;
+        return m_difference->isAfter() ? SnagDeeds::Heard::After : SnagDeeds::Heard::Before;
+    };
+    auto* view = new SnagCardView(m_cards[number], m_session.current.song(), std::move(deeds));
+    for (const auto& controls : view->rows()) m_keys->addRow(controls);
+    return view;
+}
+
+void SnagDrawer::choose(const Snag& snag) {
+    if (snag.part) m_session.current.selectPart(snag.part);
+    if (!m_session.playback.player().isPlaying()) m_session.playback.seek(snag.place);
+    Q_EMIT goTo(snag.step);
+}
+
+void SnagDrawer::compare(const Snag& snag, std::size_t fix) {
+    if (snag.part) m_session.current.selectPart(snag.part);
+    m_difference->toggle(differenceOf(snag, fix), snag.fixes[fix], snag.place);
+}
+
+void SnagDrawer::hearDifference() {
+    if (QWidget* focused = focusWidget(); focused && focused->hasFocus())
+        for (QWidget* at = focused; at && at != this; at = at->parentWidget())
+            if (auto* own = at->findChild<QPushButton*>(QStringLiteral("compare"));
+                own && at->property("look") == QLatin1String("snagRow"))
+                return own->click();
+    if (auto* first = findChild<QPushButton*>(QStringLiteral("compare"))) return first->click();
+    Q_EMIT m_session.messages.announced(tr("No fix here makes a difference that can be heard"));
+}
+
+void SnagDrawer::hideEvent(QHideEvent* event) {
+    m_difference->end();
+    QFrame::hideEvent(event);
 }
 
 void SnagDrawer::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape)
-        Q_EMIT closed();
+        Q_EMIT closed(); // and ends a difference that is heard
     else
         QFrame::keyPressEvent(event);
 }

@@ -1,6 +1,6 @@
 #pragma once
 #include "app/session/uses.h"
-#include "song/snags/snags.h"
+#include "song/snags/cards.h"
 
 #include <QFrame>
 
@@ -11,17 +11,22 @@ class QToolButton;
 
 namespace cobbleway {
 
+class Difference;
 class GridKeys;
 class WhenShown;
-struct Snag;
 
-/// The drawer on the right: snags by step, each with its mends as buttons.
+/// The drawer on the right: what a person has to decide, a card a kind, the most serious first; and below
+/// what is good to know.
 class SnagDrawer : public QFrame {
     Q_OBJECT
   public:
     static constexpr int usualWidth = 372; ///< less in a narrow window
-    explicit SnagDrawer(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
+    explicit SnagDrawer(Uses<uses::Set, uses::Findings, uses::Sounds, uses::Playback, uses::Messages> session,
+                        QWidget* parent = nullptr);
     void takeFocus(); ///< to the first card, or the button that closes
+    /// Lets the snag that has the focus, or else the first that makes a difference to the ear, be heard fixed
+    /// and as it is, in turns.
+    void hearDifference();
 
   Q_SIGNALS:
     void goTo(Step step); ///< where the snag lies
@@ -29,12 +34,17 @@ class SnagDrawer : public QFrame {
 
   private:
     void refresh();
-    QWidget* cardFor(const Snag& snag, int number);
+    QWidget* viewOf(std::size_t card);
+    void choose(const Snag& snag);
+    void compare(const Snag& snag, std::size_t fix);
+    void hideEvent(QHideEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
-    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
+    Uses<uses::Set, uses::Findings, uses::Sounds, uses::Playback, uses::Messages> m_session;
+    Difference* m_difference;
     WhenShown* m_shown = nullptr;
     QScrollArea* m_area;
-    GridKeys* m_keys; ///< a row a card
+    GridKeys* m_keys; ///< a row a line of controls
+    std::vector<SnagCard> m_cards;
     QLabel* m_count;
     QPushButton* m_all;
     QToolButton* m_close;

@@ -191,12 +191,11 @@ std::optional<KitHint> kitHintFor(const SongFrame& song, const Part& part, const
     if (all < 16) return std::nullopt;
     const int hats = count({42, 44, 46}), rides = count({51, 53, 59}), kicks = count({35, 36});
     if (hats == 0 && kicks * 4 < all && timpani * 2 > all)
-        return KitHint{Program{48}, "Most of its notes are where the orchestra kit has timpani."};
+        return KitHint{Program{48}, {"drums.hint-orchestra"}};
     const BarPrints prints = barPrintsOf(song, part.source, 0, song.end);
     if (!prints.swing || rides + count({44}) <= hats - count({44})) return std::nullopt;
-    if (song.tempo->bpm(0) < 110 && count({38, 40}) > 0)
-        return KitHint{Program{40}, "It swings slowly, with the ride for its time: brushes may suit it."};
-    return KitHint{Program{32}, "It swings, with the ride for its time: a jazz kit may suit it."};
+    if (song.tempo->bpm(0) < 110 && count({38, 40}) > 0) return KitHint{Program{40}, {"drums.hint-brushes"}};
+    return KitHint{Program{32}, {"drums.hint-jazz"}};
 }
 
 } // namespace cobbleway

@@ -3,6 +3,7 @@
 #include "midi/percussion.h"
 #include "song/drums/kit.h"
 #include "song/match/match.h"
+#include "words/message.h"
 
 #include <vector>
 
@@ -72,7 +73,7 @@ std::vector<std::pair<int, int>> barRunsOf(const SongFrame& song, const PartSour
 /// A kit that would suit the style of a part, by its tempo and the notes it uses: only a hint.
 struct KitHint {
     Program program;
-    std::string why; ///< one sentence
+    Message why; ///< one sentence
 };
 std::optional<KitHint> kitHintFor(const SongFrame& song, const Part& part, const DrumHits& hits);
 

@@ -106,9 +106,10 @@ std::optional<InsteadOf> insteadOf(const KitKeys& kit, Key key, Key means,
         best = sounding;
         const std::string name = nameOf(kit, candidates[i]);
         found = {candidates[i],
-                 i < near      ? name + " is the nearest sound that the kit has."
-                 : i < ofPiece ? name + " is the nearest of the " + std::string(pieceName(piece)) + "."
-                               : "The kit has nothing like it; " + name + " is the nearest key that sounds."};
+                 {i < near      ? "drums.nearest-sound"
+                  : i < ofPiece ? "drums.nearest-of-piece"
+                                : "drums.nearest-key",
+                  {{"name", name}, {"piece", std::string(pieceName(piece))}}}};
     }
     return found;
 }

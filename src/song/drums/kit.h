@@ -2,6 +2,7 @@
 #pragma once
 #include "font/catalogue.h"
 #include "song/match/drumwords.h"
+#include "words/message.h"
 
 #include <array>
 #include <bitset>
@@ -39,7 +40,7 @@ std::span<const std::uint8_t> standInsFor(Key gm);
 /// Where a silent key's hits should go, and why.
 struct InsteadOf {
     Key key;
-    std::string why; ///< one sentence
+    Message why; ///< one sentence
     bool operator==(const InsteadOf&) const = default;
 };
 

@@ -46,7 +46,7 @@ struct Hits {
 
 } // namespace
 
-std::optional<std::string> whyDrums(const SongFrame& song, const Part& part) {
+std::optional<Message> whyDrums(const SongFrame& song, const Part& part) {
     if (part.source.drums || part.aside) return std::nullopt;
     const Hits hits(song, part);
     // A melodic part may be called after drums ("steel drums"); one that uses many keys is not a single
@@ -62,9 +62,9 @@ std::optional<std::string> whyDrums(const SongFrame& song, const Part& part) {
         together += i > 0 && notes[i].start == notes[i - 1].start && notes[i].key != notes[i - 1].key;
         shortOnes += notes[i].end - notes[i].start <= quarter;
     }
-    if (named && shortOnes * 10 >= hits.notes * 8) return "its name says so";
+    if (named && shortOnes * 10 >= hits.notes * 8) return Message("reason.name-says-so");
     if (struck && together * 8 >= hits.notes && shortOnes * 10 >= hits.notes * 9)
-        return "its notes lie on the keys of kick, snare and hats";
+        return Message("reason.drum-keys");
     return std::nullopt;
 }
 
@@ -85,18 +85,18 @@ int octavesToKit(const SongFrame& song, const Part& part) {
     return best && fits(best) * 10 >= all * 8 && here * 2 < fits(best) ? best : 0;
 }
 
-std::optional<std::string> whyPitched(const SongFrame& song, const Part& part) {
+std::optional<Message> whyPitched(const SongFrame& song, const Part& part) {
     if (!part.source.drums || part.aside) return std::nullopt;
     // A kit's track may be called after anything ("Bass", "Timpani"): its notes must look like a melody, too.
     const Hits hits(song, part);
     const bool kit = hits.has(DrumPiece::Kick) && hits.has(DrumPiece::Snare);
     if (part.nameGiven && !kit && hits.keys.count() >= 8 && programFromName(part.name))
-        return "its name says so, and its notes are a melody";
+        return Message("reason.name-and-melody");
     const auto notes = notesOf(song, part.source);
     const auto outside = std::count_if(
         notes.begin(), notes.end(), [](const PartNote& n) { return n.key.value < 27 || n.key.value > 87; });
     if (!notes.empty() && outside * 2 > static_cast<std::ptrdiff_t>(notes.size()))
-        return "most of its notes lie where no drum is";
+        return Message("reason.no-drum-keys");
     return std::nullopt;
 }
 

@@ -76,7 +76,7 @@ class Weighing {
         byLength(guess, facts);
         if (m_asked == program) {
             guess.points += outside > 0.5 ? 3 : 6;
-            guess.reasons.insert(guess.reasons.begin(), "the file asks for it");
+            guess.reasons.insert(guess.reasons.begin(), Message("reason.asked"));
         }
         if (program.value == 0) guess.points += 0.5;
         return guess;
@@ -86,7 +86,7 @@ class Weighing {
         Guess guess{m_askedKit, true, 0, false, {}};
         if (m_part.source.drums && !m_whyPitched) {
             guess.points = 8;
-            guess.reasons.emplace_back("it is on a drum channel");
+            guess.reasons.emplace_back("reason.drum-channel");
         } else if (m_whyDrums) {
             guess.points = 7;
             guess.reasons.push_back(*m_whyDrums);
@@ -99,14 +99,13 @@ class Weighing {
         if (std::find(m_named.begin(), m_named.end(), guess.program) != m_named.end()) {
             guess.points += 5;
             guess.named = true;
-            guess.reasons.push_back("its name says " + std::string(programName(guess.program)));
+            guess.reasons.push_back({"reason.named", {{"program", std::string(programName(guess.program))}}});
             return;
         }
         for (const Program named : m_named)
             if (instrumentFacts(named).kin == instrumentFacts(guess.program).kin) {
                 guess.points += 1.5;
-                guess.reasons.push_back("it is akin to " + std::string(programName(named)) +
-                                        ", which the name says");
+                guess.reasons.push_back({"reason.kin-named", {{"program", std::string(programName(named))}}});
                 return;
             }
     }
@@ -116,13 +115,12 @@ class Weighing {
         // A clear name is kept where the notes lie outside its range: they may be written an octave away.
         guess.points += 2 - (guess.named ? 2 : 6) * outside;
         const bool narrow = facts.range.highest - facts.range.lowest < 60;
-        if (outside == 0 && narrow) guess.reasons.emplace_back("all notes lie in its range");
+        if (outside == 0 && narrow) guess.reasons.emplace_back("reason.in-range");
         if (outside > 0.1)
-            guess.reasons.push_back(std::to_string(static_cast<int>(std::lround(outside * 100))) +
-                                    " % of the notes lie outside its range");
+            guess.reasons.push_back({"reason.out-of-range", {{"percent", std::lround(outside * 100)}}});
         if (m_traits.middle < 43 && facts.oneNote && facts.range.lowest < 30 && facts.range.highest < 70) {
             guess.points += 1.5;
-            guess.reasons.emplace_back("it is a low line");
+            guess.reasons.emplace_back("reason.low-line");
         }
     }
 
@@ -131,11 +129,11 @@ class Weighing {
         const bool single = m_traits.alone > 0.92, chords = m_traits.alone < 0.6;
         if (facts.oneNote && single) {
             guess.points += 0.5;
-            guess.reasons.emplace_back("one note sounds at a time");
+            guess.reasons.emplace_back("reason.one-note");
         }
         if (facts.oneNote && chords) {
             guess.points -= 1;
-            guess.reasons.emplace_back("it plays chords, which this cannot");
+            guess.reasons.emplace_back("reason.chords");
         }
         if (!facts.oneNote && chords) guess.points += 1;
     }
@@ -145,7 +143,7 @@ class Weighing {
         const bool lasts = m_traits.quarters > 1.5, shorts = m_traits.quarters < 0.3;
         if (lasts) guess.points += facts.hold == Hold::Holds ? 0.5 : (facts.hold == Hold::Short ? -0.5 : 0);
         if (shorts && facts.start == Start::Swelling) guess.points -= 0.5;
-        if (lasts && facts.hold == Hold::Holds) guess.reasons.emplace_back("its notes are long");
+        if (lasts && facts.hold == Hold::Holds) guess.reasons.emplace_back("reason.long-notes");
     }
 
     const PartTraits& m_traits;
@@ -153,7 +151,7 @@ class Weighing {
     std::optional<Program> m_asked;
     Program m_askedKit;
     std::vector<Program> m_named;
-    std::optional<std::string> m_whyDrums, m_whyPitched;
+    std::optional<Message> m_whyDrums, m_whyPitched;
 };
 
 } // namespace

@@ -3,6 +3,7 @@
 #include "song/heard/realise.h"
 #include "song/match/instruments.h"
 #include "song/model/asks.h"
+#include "words/message.h"
 
 namespace cobbleway {
 
@@ -19,10 +20,10 @@ PartTraits traitsOf(const SongFrame& song, const HeardPart& heard);
 /// One guess, with what speaks for it.
 struct Guess {
     Program program;
-    bool drums = false;               ///< a kit; `program` is then the kit's
-    double points = 0;                ///< more is likelier; comparable within one part only
-    bool named = false;               ///< a name speaks for it
-    std::vector<std::string> reasons; ///< half-sentences: "its name says Violin"
+    bool drums = false;           ///< a kit; `program` is then the kit's
+    double points = 0;            ///< more is likelier; comparable within one part only
+    bool named = false;           ///< a name speaks for it
+    std::vector<Message> reasons; ///< half-sentences: "its name says Violin"
 };
 
 /// Guesses for a part, likeliest first, at most `most`. Weighed are: the program that the file gives (6

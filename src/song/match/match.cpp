@@ -62,34 +62,25 @@ std::optional<SoundRef> exact(const Catalogue& catalogue, int bank, int program)
     return std::nullopt;
 }
 
-std::string wishText(const Ask& ask) {
-    if (ask.drums) return "kit " + std::to_string(ask.program.value_or(Program{0}).value + 1);
-    return "program " + std::to_string(ask.program.value_or(Program{0}).value + 1) + ", " +
-           std::string(programName(ask.program.value_or(Program{0})));
+Message wishText(const Ask& ask) {
+    const Program program = ask.program.value_or(Program{0});
+    if (ask.drums) return {"match.kit", {{"number", program.value + 1}}};
+    return {"match.program", {{"number", program.value + 1}, {"name", std::string(programName(program))}}};
 }
 
 Match standIn(const Ask& ask, const SoundRef& wish, const Catalogue& catalogue, const KeyWeights* notes) {
     const auto sound = nearest(catalogue, wish, ask.drums, notes);
     if (!sound)
         return {std::nullopt, How::None,
-                ask.drums ? "No font has a drum kit." : "No font has a sound for " + wishText(ask) + "."};
+                ask.drums ? Message("match.no-kit") : Message("match.no-sound", {{"wish", wishText(ask)}})};
     const bool family = !ask.drums && sound->program / familySize == wish.program / familySize;
-    return {sound, How::StandIn,
-            "No font has " + wishText(ask) + "; " + sound->name + " is the nearest " +
-                (ask.drums ? "kit." : (family ? "of its family." : "sound there is."))};
+    const char* nearest = ask.drums ? "match.nearest-kit" : family ? "match.nearest-kin" : "match.nearest";
+    return {sound, How::StandIn, {nearest, {{"wish", wishText(ask)}, {"sound", sound->name}}}};
 }
 
-std::string joined(const std::vector<std::string>& reasons) {
-    std::string text;
-    for (std::size_t i = 0; i < reasons.size() && i < 3; ++i)
-        text += (i == 0 ? "" : (i + 1 == std::min<std::size_t>(3, reasons.size()) ? ", and " : ", ")) +
-                reasons[i];
-    return text;
-}
-
-std::string sentence(std::string text) {
-    if (!text.empty() && text[0] >= 'a' && text[0] <= 'z') text[0] = static_cast<char>(text[0] - 'a' + 'A');
-    return text.empty() ? text : text + ".";
+std::vector<Message> strongest(std::vector<Message> reasons) {
+    if (reasons.size() > 3) reasons.erase(reasons.begin() + 3, reasons.end());
+    return reasons;
 }
 
 /// The file leaves the sound open: what the part's name and notes tell decides, else program 1.
@@ -103,8 +94,7 @@ Match openMatch(const SongFrame& song, const Part& part, const Ask& ask, const P
     Match match = matchAsk({0, {}, {}, guess.program, guess.drums}, Dialect::GM, catalogue, &notes);
     if (!match.sound) return match;
     match.how = How::StandIn;
-    match.why = "The file gives the part no program; " + match.sound->name + " plays, since " +
-                joined(guess.reasons) + ".";
+    match.why = {"match.open-guess", {{"sound", match.sound->name}, {"reasons", strongest(guess.reasons)}}};
     return match;
 }
 
@@ -130,20 +120,17 @@ std::optional<SoundRef> present(const SoundRef& chosen, const Catalogue& catalog
 }
 
 /// What is gone, for people.
-std::string goneText(const SoundRef& sound, const Catalogue& catalogue) {
-    if (sound.kind == SoundKind::Plugin)
-        return "The instrument chosen by hand, " + sound.name + ", cannot be used now.";
-    if (sound.kind == SoundKind::Port)
-        return "The MIDI port chosen by hand, " + sound.name + ", is not there now.";
-    if (!catalogue.font(sound.font))
-        return "The soundfont of the sound chosen by hand, " + sound.name + ", is not there now.";
-    return "The sound chosen by hand, " + sound.name + ", is not in its soundfont now.";
+Message goneText(const SoundRef& sound, const Catalogue& catalogue) {
+    const char* what = sound.kind == SoundKind::Plugin ? "match.gone-plugin"
+                       : sound.kind == SoundKind::Port ? "match.gone-port"
+                       : !catalogue.font(sound.font)   ? "match.gone-font"
+                                                       : "match.gone-preset";
+    return {what, {{"sound", sound.name}}};
 }
 
 Match chosenMatch(const SoundRef& chosen, const Ask& ask, const Catalogue& catalogue,
                   const KeyWeights& notes) {
-    if (auto sound = present(chosen, catalogue))
-        return {std::move(sound), How::ByHand, "Chosen by hand; nothing in the file overrules it."};
+    if (auto sound = present(chosen, catalogue)) return {std::move(sound), How::ByHand, {"match.by-hand"}};
     // The program of a preset that is gone tells more than the file, which it was to overrule.
     Ask wished = ask;
     if (chosen.kind == SoundKind::Preset)
@@ -151,8 +138,9 @@ Match chosenMatch(const SoundRef& chosen, const Ask& ask, const Catalogue& catal
             0, {}, {}, Program{static_cast<std::uint8_t>(chosen.program & 0x7F)}, chosen.bank == kitBank};
     Match match =
         matchAsk(wished, chosen.kind == SoundKind::Preset ? Dialect::GM : ask.dialect, catalogue, &notes);
-    match.why = goneText(chosen, catalogue) +
-                (match.sound ? " " + match.sound->name + " stands in." : " " + match.why);
+    const Message gone = goneText(chosen, catalogue);
+    match.why = match.sound ? Message("match.gone-instead", {{"gone", gone}, {"sound", match.sound->name}})
+                            : Message("match.gone-none", {{"gone", gone}, {"why", match.why}});
     if (match.how != How::None) match.how = How::StandIn;
     return match;
 }
@@ -229,19 +217,17 @@ std::vector<SoundRef> fallbacksOf(const SoundRef& wish, Dialect dialect) {
 Match matchAsk(const Ask& ask, Dialect dialect, const Catalogue& catalogue, const KeyWeights* notes) {
     const SoundRef wish = wishOf(ask, dialect);
     if (const auto sound = exact(catalogue, wish.bank, wish.program)) {
-        if (ask.program) return {sound, How::Same, "The font has exactly what the part asks for."};
-        if (ask.drums) return {sound, How::Same, "Drums without a program are the standard kit."};
-        return {sound, How::StandIn,
-                "The file gives the part no program; " + sound->name + " plays, as program 1 would."};
+        if (ask.program) return {sound, How::Same, {"match.same"}};
+        if (ask.drums) return {sound, How::Same, {"match.same-kit"}};
+        return {sound, How::StandIn, {"match.open", {{"sound", sound->name}}}};
     }
     for (const SoundRef& other : fallbacksOf(wish, dialect)) {
         const auto sound = exact(catalogue, other.bank, other.program);
         if (!sound) continue;
         if (wish.bank == kitBank)
-            return {sound, How::StandIn,
-                    "No font has " + wishText(ask) + "; " + sound->name + " is the kit that it comes from."};
-        return {sound, How::Near,
-                "No font has bank " + std::to_string(wish.bank) + " of this program; its plain form plays."};
+            return {
+                sound, How::StandIn, {"match.parent-kit", {{"wish", wishText(ask)}, {"sound", sound->name}}}};
+        return {sound, How::Near, {"match.plain-bank", {{"bank", wish.bank}}}};
     }
     Ask asked = ask;
     asked.drums = wish.bank == kitBank;
@@ -260,8 +246,8 @@ std::vector<RankedSound> rankedSounds(const Song& song, const Part& part, const 
         const bool known = std::any_of(ranked.begin(), ranked.end(),
                                        [&](const RankedSound& r) { return r.sound == *match.sound; });
         if (known) continue;
-        std::string why = sentence(joined(guess.reasons));
-        if (why.empty()) why = "Any part can be played on it.";
+        Message why("match.any");
+        if (!guess.reasons.empty()) why = {"match.reasons", {{"reasons", strongest(guess.reasons)}}};
         ranked.push_back({*match.sound, guess.points, std::move(why)});
     }
     return ranked;

@@ -4,6 +4,7 @@
 #include "song/match/evidence.h"
 #include "song/match/instruments.h"
 #include "song/model/asks.h"
+#include "words/message.h"
 
 #include <functional>
 #include <optional>
@@ -27,7 +28,7 @@ std::string_view howName(How how);
 struct Match {
     std::optional<SoundRef> sound; ///< none only when how is None
     How how = How::None;
-    std::string why; ///< one sentence
+    Message why; ///< one sentence
     bool operator==(const Match&) const = default;
 };
 
@@ -68,7 +69,7 @@ Match matchAsk(const Ask& ask, Dialect dialect, const Catalogue& catalogue,
 struct RankedSound {
     SoundRef sound;
     double points = 0; ///< see Guess
-    std::string why;   ///< one sentence
+    Message why;       ///< one sentence
     bool operator==(const RankedSound&) const = default;
 };
 

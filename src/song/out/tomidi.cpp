@@ -365,24 +365,21 @@ MidiFile written(const Song& song, int type, const std::vector<Part>& parts) {
 }
 
 /// What the dialect cannot say of the sound chosen for a part; empty when it says all.
-std::string lostBank(const Song& song, const Part& part) {
+Message lostBank(const Song& song, const Part& part) {
     if (!part.sound.chosen || part.sound.chosen->kind == SoundKind::Plugin) return {};
     const SoundRef& sound = *part.sound.chosen;
     const Dialect dialect = dialectFor(song, part);
     const SoundRef read = wishOf(askFor(sound, dialect, part.source.drums), dialect);
     if (read.bank == std::min(sound.bank, kitBank) && read.program == sound.program) return {};
-    if (sound.bank >= kitBank)
-        return "The kit chosen for " + part.name + " sounds only where its channel is made drums.";
-    if (part.source.drums)
-        return part.name + " is drums: other programs play it with a kit, not with " + sound.name + ".";
-    return "Files of this kind (" + std::string(dialectName(dialect)) + ") have no bank " +
-           std::to_string(sound.bank) + ": other programs play " + part.name +
-           " with the plain sound of that number.";
+    if (sound.bank >= kitBank) return {"lost.kit", {{"part", part.name}}};
+    if (part.source.drums) return {"lost.drums-sound", {{"part", part.name}, {"sound", sound.name}}};
+    return {"lost.bank",
+            {{"dialect", std::string(dialectName(dialect))}, {"bank", sound.bank}, {"part", part.name}}};
 }
 
 /// Parts that share a channel although something of the channel differs between them.
-std::vector<std::string> sharedChannels(const Song& song) {
-    std::vector<std::string> said;
+std::vector<Message> sharedChannels(const Song& song) {
+    std::vector<Message> said;
     std::map<std::pair<int, int>, const Part*> first;
     const auto folded = song.midi.folded ? foldedChannels(song) : std::vector<PortChannel>{};
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
@@ -399,8 +396,9 @@ std::vector<std::string> sharedChannels(const Song& song) {
                            part.sound.followsPrograms != other.sound.followsPrograms ||
                            !firstAskOf(song, part).sameAs(firstAskOf(song, other));
         if (sound || part.mix.levelDb != other.mix.levelDb || part.mix.pan != other.mix.pan)
-            said.push_back(part.name + " shares channel " + std::to_string(place.channel.value + 1) +
-                           " with " + other.name + ": they share one sound, level and pan there.");
+            said.push_back(
+                {"lost.shared-channel",
+                 {{"part", part.name}, {"channel", place.channel.value + 1}, {"other", other.name}}});
     }
     return said;
 }
@@ -526,15 +524,12 @@ int loudestVolume(const Song& song, const Part& part) {
     return most == 0 ? defaultVolume : most;
 }
 
-void addLostSound(const Song& song, const Part& part, std::vector<std::string>& said) {
+void addLostSound(const Song& song, const Part& part, std::vector<Message>& said) {
     // Stretches are written as programs, and so is a program given; settings go with their plug-in.
     [[maybe_unused]] const auto& [chosen, settings, stretches, layers, programGiven, followsPrograms] =
         part.sound;
-    if (!layers.empty())
-        said.push_back("The layers of " + part.name + " are not written: a channel has one sound.");
-    if (chosen && chosen->kind == SoundKind::Plugin)
-        said.push_back("The instrument chosen for " + part.name +
-                       " has no number in a MIDI file; what the file asked for is written.");
+    if (!layers.empty()) said.push_back({"lost.layers", {{"part", part.name}}});
+    if (chosen && chosen->kind == SoundKind::Plugin) said.push_back({"lost.plugin", {{"part", part.name}}});
     if (const auto lost = lostBank(song, part); !lost.empty()) said.push_back(lost);
 }
 
@@ -551,26 +546,24 @@ struct LostMix {
 
 } // namespace
 
-std::vector<std::string> notCarriedOver(const Song& song) {
+std::vector<Message> notCarriedOver(const Song& song) {
     if (!song.midi.writtenIn) return {};
-    std::vector<std::string> said = sharedChannels(song);
+    std::vector<Message> said = sharedChannels(song);
     LostMix lost;
     lost.effects = !song.effects.empty();
     for (const Part& part : song.parts) {
         if (part.aside) continue;
         if (loudestVolume(song, part) * std::pow(10.0, part.mix.levelDb / 40) > 127.5)
-            said.push_back("The level of " + part.name +
-                           " is above what a volume controller can say; it is written as 127.");
+            said.push_back({"lost.level", {{"part", part.name}}});
         addLostSound(song, part, said);
         if (part.source.drums && part.source.channel != drumChannel && !song.midi.folded)
-            said.push_back(part.name + " is drums on channel " +
-                           std::to_string(part.source.channel.value + 1) +
-                           "; other programs may play it with a pitched sound.");
+            said.push_back(
+                {"lost.drum-channel", {{"part", part.name}, {"channel", part.source.channel.value + 1}}});
         lost.add(song, part);
     }
-    if (lost.heard) said.emplace_back("Who leads and who is silent belongs to the mix and is not written.");
-    if (lost.room) said.emplace_back("The parts' shares of the room are not written.");
-    if (lost.effects) said.emplace_back("Effects are not written.");
+    if (lost.heard) said.emplace_back("lost.roles");
+    if (lost.room) said.emplace_back("lost.room");
+    if (lost.effects) said.emplace_back("lost.effects");
     return said;
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 #include "song/match/match.h"
 #include "song/model/song.h"
+#include "words/message.h"
 
 #include <string>
 #include <vector>
@@ -36,7 +37,7 @@ std::vector<PortChannel> foldedChannels(const Song& song);
 int channelsNeeded(const Song& song);
 
 /// What a MIDI file of this song cannot hold, one sentence each; empty when it holds all.
-std::vector<std::string> notCarriedOver(const Song& song);
+std::vector<Message> notCarriedOver(const Song& song);
 
 /// The song as the file has it, but with the parts as they are cut: what is written when changes are not.
 Song withoutChanges(const Song& song);

@@ -364,80 +364,58 @@ std::vector<Clash> clashesOf(const Song& song, const std::vector<PartId>& ids, c
     std::vector<Clash> clashes;
     if (meeting.parts().size() < 2) return clashes;
     const auto& parts = meeting.parts();
-    const std::string first = parts.front()->name, others = namesOf(parts, 1);
-    const auto add = [&](Clash::Kind kind, std::string what, std::string how) {
+    const std::string first = parts.front()->name;
+    const Argument lead("first", first), others("others", namesOf(parts, 1));
+    const auto add = [&](Clash::Kind kind, Message what, Message how) {
         clashes.push_back({kind, std::move(what), std::move(how)});
     };
     if (meeting.soundsClash())
-        add(Clash::Kind::Program, first + " and " + others + " ask for different sounds.",
-            "The sound of " + first + " plays them all.");
+        add(Clash::Kind::Program, {"clash.program", {lead, others}}, {"clash.program.how", {lead}});
     if (meeting.levelsClash())
-        add(Clash::Kind::Level, "Their volumes differ.",
-            options.levelsIntoVelocities
-                ? "They are written into the velocities, so that each part stays as loud as it is."
-                : "The volume of " + first + " holds for all.");
+        add(Clash::Kind::Level, {"clash.level"},
+            options.levelsIntoVelocities ? Message("clash.level.velocities")
+                                         : Message("clash.level.first", {lead}));
     if (meeting.layersClash())
-        add(Clash::Kind::Layers, "Not all of them have the same layers.",
-            parts.front()->sound.layers.empty() ? "The joined part has none, as " + first + "."
-                                                : "The layers of " + first + " play for them all.");
-    if (meeting.pansClash())
-        add(Clash::Kind::Pan, "They stand at different places from left to right.",
-            "All stand where " + first + " stands.");
+        add(Clash::Kind::Layers, {"clash.layers"},
+            {parts.front()->sound.layers.empty() ? "clash.layers.none" : "clash.layers.first", {lead}});
+    if (meeting.pansClash()) add(Clash::Kind::Pan, {"clash.pan"}, {"clash.pan.how", {lead}});
     if (meeting.clashing().contains(bendAspect))
-        add(Clash::Kind::Bend, "Pitch bends of one would bend notes of the others.",
-            "The bends of " + first + " stay, those of " + others + " are left out.");
+        add(Clash::Kind::Bend, {"clash.bend"}, {"clash.bend.how", {lead, others}});
     if (meeting.clashing().contains(cc::sustain))
-        add(Clash::Kind::Sustain, "The sustain pedal of one would hold notes of the others.",
-            options.pedalIntoLengths
-                ? "The notes are written as long as the pedal holds them, and the pedal is left out."
-                : "The pedal of " + first + " stays, that of " + others + " is left out.");
-    std::string unnamed;
+        add(Clash::Kind::Sustain, {"clash.pedal"},
+            options.pedalIntoLengths ? Message("clash.pedal.lengths")
+                                     : Message("clash.pedal.first", {lead, others}));
+    std::vector<Message> unnamed;
     for (const Aspect aspect : meeting.clashing()) {
         const bool named = aspect == programAspect || aspect == bendAspect || aspect == cc::pan ||
                            aspect == cc::sustain || isLevel(aspect);
-        if (!named) unnamed += (unnamed.empty() ? "" : ", ") + controllerName(aspect);
+        if (!named) unnamed.push_back(Message::verbatim(controllerName(aspect)));
     }
     if (!unnamed.empty())
-        add(Clash::Kind::Controllers, "Controllers of one would act on the others: " + unnamed + ".",
-            "Those of " + first + " stay, those of " + others + " are left out.");
-    if (meeting.mix().room)
-        add(Clash::Kind::Room, "Their shares of the room differ.",
-            "The share of " + first + " holds for all.");
+        add(Clash::Kind::Controllers, {"clash.controllers", {{"controllers", std::move(unnamed)}}},
+            {"clash.controllers.how", {lead, others}});
+    if (meeting.mix().room) add(Clash::Kind::Room, {"clash.room"}, {"clash.room.how", {lead}});
     if (meeting.mix().effects)
-        add(Clash::Kind::Effects, "Their effects differ.",
-            parts.front()->mix.effects.empty() ? "The joined part has none, as " + first + "."
-                                               : "The effects of " + first + " act on them all.");
-    if (meeting.mix().heard)
-        add(Clash::Kind::Heard, "Not all of them are heard in the same way: one leads, is muted or solo.",
-            "The joined part is heard as " + first + " is.");
-    if (meeting.recipesClash())
-        add(Clash::Kind::Recipe,
-            "Transposition, range, velocities or thinned controllers were set for one and not for another.",
-            "Each part's own is written into its notes first.");
+        add(Clash::Kind::Effects, {"clash.effects"},
+            {parts.front()->mix.effects.empty() ? "clash.layers.none" : "clash.effects.first", {lead}});
+    if (meeting.mix().heard) add(Clash::Kind::Heard, {"clash.heard"}, {"clash.heard.how", {lead}});
+    if (meeting.recipesClash()) add(Clash::Kind::Recipe, {"clash.recipe"}, {"clash.recipe.how"});
     if (meeting.drumsClash())
-        add(Clash::Kind::Drums, "Drums and a pitched part would share one channel.",
-            parts[0]->source.drums ? "All become drums." : "All become pitched.");
-    if (const int doubled = meeting.doubled(); doubled > 0) {
-        const std::string how = options.unisons == Unisons::KeepBoth
-                                    ? "Both are kept; one may cut the other off."
-                                : options.unisons == Unisons::KeepOne
-                                    ? "Of notes that start together one is kept: the longer and louder."
-                                    : "One is kept, and a note ends where its key is struck again.";
-        add(Clash::Kind::Doubled,
-            doubled == 1 ? "One note meets another on the same key."
-                         : std::to_string(doubled) + " notes meet others on the same key.",
-            how);
-    }
+        add(Clash::Kind::Drums, {"clash.drums"},
+            {parts[0]->source.drums ? "clash.drums.drums" : "clash.drums.pitched"});
+    if (const int doubled = meeting.doubled(); doubled > 0)
+        add(Clash::Kind::Doubled, {"clash.doubled", {{"notes", doubled}}},
+            {options.unisons == Unisons::KeepBoth  ? "clash.doubled.both"
+             : options.unisons == Unisons::KeepOne ? "clash.doubled.one"
+                                                   : "clash.doubled.cut"});
     std::set<std::pair<int, int>> channels;
     for (const Part& part : song.parts)
         if (!part.aside &&
             (part.id == parts[0]->id || std::find(ids.begin(), ids.end(), part.id) == ids.end()))
             channels.insert({part.source.port, part.source.channel.value});
     if (channels.size() > 16)
-        add(Clash::Kind::Channels,
-            "The song then still needs " + std::to_string(channels.size()) + " channels; a MIDI port has 16.",
-            song.midi.folded ? "A MIDI file is folded onto 16 channels."
-                             : "A MIDI file is written with several ports.");
+        add(Clash::Kind::Channels, {"clash.channels", {{"channels", channels.size()}}},
+            {song.midi.folded ? "clash.channels.folded" : "clash.channels.ports"});
     return clashes;
 }
 

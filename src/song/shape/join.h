@@ -1,6 +1,7 @@
 /// Joining parts to one: what will clash, and how each clash is resolved.
 #pragma once
 #include "song/model/song.h"
+#include "words/message.h"
 
 #include <string>
 #include <vector>
@@ -33,8 +34,8 @@ struct Clash {
         Channels
     };
     Kind kind = Kind::Program;
-    std::string what; ///< one sentence of what differs
-    std::string how;  ///< one sentence of what joining does about it
+    Message what; ///< one sentence of what differs
+    Message how;  ///< one sentence of what joining does about it
     bool operator==(const Clash&) const = default;
 };
 

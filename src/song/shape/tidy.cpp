@@ -13,13 +13,11 @@ std::string keyOf(const Tidying& tidying) { return tidying.kind + ":" + std::to_
 
 } // namespace
 
-std::string tidyingText(const Song& song, const Tidying& tidying) {
+Message tidyingText(const Song& song, const Tidying& tidying) {
     const Part* part = song.part(tidying.part);
     if (!part) return {};
-    const bool volume = tidying.controller == cc::volume;
-    return "The " + std::string(volume ? "volume" : "expression") + " of " + part->name +
-           " never moves from " + std::to_string(tidying.value) + ": it is " +
-           (volume ? "the part's level now." : "in the part's level now.");
+    return {tidying.controller == cc::volume ? "tidied.volume" : "tidied.expression",
+            {{"part", part->name}, {"value", tidying.value}}};
 }
 
 namespace edits {

@@ -1,14 +1,14 @@
 /// What is done for a person when a song is opened: nothing that is heard changes, and nothing is lost.
 #pragma once
 #include "song/model/song.h"
+#include "words/message.h"
 
-#include <string>
 #include <vector>
 
 namespace cobbleway {
 
 /// "The volume of Tuba never moves from 100: it is the part's level now." Empty when the part is gone.
-std::string tidyingText(const Song& song, const Tidying& tidying);
+Message tidyingText(const Song& song, const Tidying& tidying);
 
 namespace edits {
 

@@ -27,16 +27,17 @@ void snags::bassOnGuitar(const PartContext& context, Found& found) {
     }
     if (low * 2 <= all) return;
     Snag snag = forPart(part, "bass-on-guitar", Step::Sounds);
-    snag.pill = "bass line on a guitar sound";
-    snag.what = part.name + " asks for " + std::string(programName(*program)) +
-                ", but most of its notes lie below a guitar's lowest string.";
-    snag.why = "It is most likely a bass line that was sent with a guitar's program.";
+    snag.pill = {"bass-on-guitar.pill"};
+    snag.what = {"bass-on-guitar.what",
+                 {{"part", part.name}, {"program", std::string(programName(*program))}}};
+    snag.why = {"bass-on-guitar.why"};
     const Match bass = matchAsk({0, {}, {}, Program{acousticBass}, false}, Dialect::GM, context.catalogue);
     if (bass.sound)
-        snag.mends.push_back(
-            {"Use " + bass.sound->name, false, [id = part.id, sound = *bass.sound](const Song& song) {
-                 return edits::chooseSound(song, id, sound);
-             }});
+        snag.fixes.push_back({{"fix.use-sound", {{"sound", bass.sound->name}}},
+                              false,
+                              [id = part.id, sound = *bass.sound](const Song& song) {
+                                  return edits::chooseSound(song, id, sound);
+                              }});
     found.push_back(std::move(snag));
 }
 

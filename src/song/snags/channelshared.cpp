@@ -6,7 +6,7 @@ namespace cobbleway {
 void snags::channelShared(const SongContext& context, Found& found) {
     const Song& song = context.song;
     std::map<std::pair<int, int>, std::size_t> first;
-    std::string who;
+    Message who;
     PartId part = 0;
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         const Part& p = song.parts[i];
@@ -15,18 +15,20 @@ void snags::channelShared(const SongContext& context, Found& found) {
         if (fresh || context.matches[at->second].asks.front().sameAs(context.matches[i].asks.front()))
             continue;
         if (who.empty())
-            who = song.parts[at->second].name + " and " + p.name + " share channel " +
-                  std::to_string(p.source.channel.value + 1) + " but ask for different sounds.";
+            who = {"channel-shared.what",
+                   {{"first", song.parts[at->second].name},
+                    {"second", p.name},
+                    {"channel", p.source.channel.value + 1}}};
         if (!part) part = p.id;
     }
     if (who.empty()) return;
     Snag snag = forSong("channel-shared", Step::Parts);
     snag.part = part;
-    snag.pill = "shares a channel";
+    snag.pill = {"channel-shared.pill"};
     snag.what = who;
-    snag.why = "Here each has its sound; other programs play both with the one that came last.";
-    snag.mends.push_back(
-        {"Give each a channel", true, [](const Song& s) { return edits::separateChannels(s); }});
+    snag.why = {"channel-shared.why"};
+    snag.fixes.push_back(
+        {{"fix.separate-channels"}, true, [](const Song& s) { return edits::separateChannels(s); }});
     found.push_back(std::move(snag));
 }
 

@@ -28,11 +28,11 @@ void snags::controllerFlood(const PartContext& context, Found& found) {
         if (kept * 2 > static_cast<std::size_t>(count)) continue;
         Snag snag = forPart(part, "controller-flood", Step::Parts);
         snag.key += ":" + std::to_string(id);
-        snag.pill = "flooded";
-        snag.what = part.name + " has " + std::to_string(count) + " events of " + controllerName(id) + ".";
-        snag.why = "They slow other programs down; " + std::to_string(kept) + " do the same, within " +
-                   std::to_string(unheard(id)) + (unheard(id) == 1 ? " step" : " steps") + " of every value.";
-        snag.mends.push_back({"Thin to " + std::to_string(kept), true, [id, part = part.id](const Song& s) {
+        snag.pill = {"controller-flood.pill", {{"controller", controllerName(id)}}};
+        snag.what = {"controller-flood.what",
+                     {{"part", part.name}, {"events", count}, {"controller", controllerName(id)}}};
+        snag.why = {"controller-flood.why", {{"kept", kept}, {"steps", unheard(id)}}};
+        snag.fixes.push_back({{"fix.thin", {{"kept", kept}}}, true, [id, part = part.id](const Song& s) {
                                   return edits::thinController(s, part, id, unheard(id));
                               }});
         found.push_back(std::move(snag));

@@ -6,12 +6,14 @@
 namespace cobbleway {
 
 void snags::deviceMessages(const SongContext& context, Found& found) {
-    std::map<std::string, std::size_t> kinds;
+    std::map<std::string, std::pair<Message, std::size_t>> kinds; // by what they are in words
     std::size_t all = 0;
     Tick place = -1;
     eachDeviceMessage(context.song.source->midi, [&](const DeviceMessage& message) {
         if (message.followed) return;
-        ++kinds[message.what];
+        auto& kind = kinds[inWords(message.what)];
+        kind.first = message.what;
+        ++kind.second;
         ++all;
         if (place < 0) place = message.tick;
     });
@@ -19,21 +21,17 @@ void snags::deviceMessages(const SongContext& context, Found& found) {
     Snag snag = forSong("device-messages", Step::Songs);
     snag.asked = false;
     snag.place = std::max<Tick>(0, place);
-    snag.pill = "device messages";
-    snag.what = counted(all, "device message") + (all == 1 ? " is" : " are") + " not followed: ";
-    std::size_t said = 0;
-    for (const auto& [what, count] : kinds) {
-        if (said == 3) {
-            snag.what += " and others";
+    snag.pill = {"device-messages.pill"};
+    std::vector<Message> told;
+    for (const auto& [what, kind] : kinds) {
+        if (told.size() == 3) {
+            told.push_back({"device-messages.others"});
             break;
         }
-        snag.what += (said ? ", " : "") + what + (count > 1 ? " (" + std::to_string(count) + " times)" : "");
-        ++said;
+        told.push_back({"device-messages.item", {{"what", kind.first}, {"times", kind.second}}});
     }
-    snag.what += ".";
-    snag.why =
-        "On the device that the file was made for it may sound a little different; MIDI files that are "
-        "written keep them.";
+    snag.what = {"device-messages.what", {{"messages", all}, {"kinds", std::move(told)}}};
+    snag.why = {"device-messages.why"};
     found.push_back(std::move(snag));
 }
 

@@ -20,11 +20,10 @@ void snags::doubledNotes(const PartContext& context, Found& found) {
     if (doubled == 0 || (doubled < 10 && (doubled * 100 < all || part.source.drums))) return;
     Snag snag = forPart(part, "doubled-notes", Step::Parts);
     snag.place = place;
-    snag.pill = std::to_string(doubled) + (doubled == 1 ? " note doubled" : " notes doubled");
-    snag.what = counted(doubled, "note") + " of " + part.name + (doubled == 1 ? " is" : " are") +
-                " struck twice at the same moment.";
-    snag.why = "Some devices play them too loud, others let the end of one cut the other off.";
-    snag.mends.push_back({"Keep one of each", false, [id = part.id](const Song& song) {
+    snag.pill = {"doubled-notes.pill", {{"notes", doubled}}};
+    snag.what = {"doubled-notes.what", {{"notes", doubled}, {"part", part.name}}};
+    snag.why = {"doubled-notes.why"};
+    snag.fixes.push_back({{"fix.keep-one"}, false, [id = part.id](const Song& song) {
                               return edits::setUnisons(song, id, Unisons::KeepOne);
                           }});
     found.push_back(std::move(snag));

@@ -11,13 +11,14 @@ void snags::drumsOnMelodic(const PartContext& context, Found& found) {
     if (context.drums()->kit.isKit) return;
     Snag snag = forPart(part, "drums-on-melodic", Step::Drums);
     snag.serious = true;
-    snag.pill = "not a kit";
-    snag.what = part.name + " is drums, and " + part.sound.chosen->name + ", which is no drum kit, plays it.";
-    snag.why = "Every drum comes out as a note of a melody.";
-    snag.mends.push_back({"Play it with a kit", false,
-                          [id = part.id](const Song& song) { return edits::followFile(song, id); }});
-    snag.mends.push_back({"Make it pitched", false,
-                          [id = part.id](const Song& song) { return edits::makePitched(song, id); }});
+    snag.pill = {"drums-on-melodic.pill"};
+    snag.what = {"drums-on-melodic.what", {{"part", part.name}, {"sound", part.sound.chosen->name}}};
+    snag.why = {"drums-on-melodic.why"};
+    snag.fixes.push_back(
+        {{"fix.use-kit"}, false, [id = part.id](const Song& song) { return edits::followFile(song, id); }});
+    snag.fixes.push_back({{"fix.make-pitched"}, false, [id = part.id](const Song& song) {
+                              return edits::makePitched(song, id);
+                          }});
     found.push_back(std::move(snag));
 }
 

@@ -18,16 +18,21 @@ void snags::drumsShareChannel(const SongContext& context, Found& found) {
         const Part& before = song.parts[at->second];
         Snag snag = forSong("drums-share-channel", Step::Drums);
         snag.part = part.id;
-        snag.pill = "shares a channel";
-        snag.what = before.name + " and " + part.name + " share channel " +
-                    std::to_string(part.source.channel.value + 1) +
-                    " but have different kits: " + other->name + " and " + mine->name + ".";
-        snag.why = "Here each has its kit; other programs play both with the one that came last.";
-        snag.mends.push_back(
-            {"Play both with " + other->name, false,
+        snag.pill = {"drums-share-channel.pill"};
+        snag.what = {"drums-share-channel.what",
+                     {{"first", before.name},
+                      {"second", part.name},
+                      {"channel", part.source.channel.value + 1},
+                      {"firstKit", other->name},
+                      {"secondKit", mine->name}}};
+        snag.why = {"drums-share-channel.why"};
+        snag.fixes.push_back(
+            {{"fix.play-both-with", {{"sound", other->name}}},
+             false,
              [id = part.id, kit = *other](const Song& s) { return edits::chooseSound(s, id, kit); }});
-        snag.mends.push_back({"Give " + part.name + " a port", false,
-                              [id = part.id](const Song& s) { return edits::giveDrumChannel(s, id); }});
+        snag.fixes.push_back({{"fix.give-port", {{"part", part.name}}}, false, [id = part.id](const Song& s) {
+                                  return edits::giveDrumChannel(s, id);
+                              }});
         found.push_back(std::move(snag));
         return;
     }

@@ -24,14 +24,9 @@ Snag snags::forSong(const char* kind, Step step) {
     return snag;
 }
 
-std::string snags::counted(std::size_t count, const char* thing) {
-    return std::to_string(count) + " " + thing + (count == 1 ? "" : "s");
-}
-
-std::string snags::octavesText(int octaves) {
-    const std::string count =
-        std::abs(octaves) == 1 ? "an octave" : std::to_string(std::abs(octaves)) + " octaves";
-    return std::string("Shift ") + (octaves > 0 ? "up " : "down ") + count;
+Message snags::shiftByOctaves(int octaves) {
+    return {"fix.shift-octaves",
+            {{"way", std::string(octaves > 0 ? "up" : "down")}, {"octaves", std::abs(octaves)}}};
 }
 
 std::span<const snags::Kind> snags::kinds() {
@@ -66,21 +61,21 @@ std::size_t askedCount(const std::vector<Snag>& snags) {
         std::count_if(snags.begin(), snags.end(), [](const Snag& s) { return s.asked; }));
 }
 
-Song mendAllSafe(const Song& song, const Catalogue& catalogue) {
+Song fixAllSafe(const Song& song, const Catalogue& catalogue) {
     Derived derived;
     Song now = song;
-    for (int round = 0; round < 1000; ++round) { // a mend may clear or raise others
-        bool mended = false;
+    for (int round = 0; round < 1000; ++round) { // a fix may clear or raise others
+        bool repaired = false;
         for (const Snag& snag : *derived.snags(now, catalogue)) {
             const auto safe =
-                std::find_if(snag.mends.begin(), snag.mends.end(), [](const Mend& m) { return m.safe; });
-            if (safe == snag.mends.end()) continue;
+                std::find_if(snag.fixes.begin(), snag.fixes.end(), [](const Fix& m) { return m.safe; });
+            if (safe == snag.fixes.end()) continue;
             Song next = safe->apply(now);
             if (next == now) continue;
             now = std::move(next);
-            mended = true;
+            repaired = true;
         }
-        if (!mended) break;
+        if (!repaired) break;
     }
     return now;
 }

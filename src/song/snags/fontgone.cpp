@@ -29,17 +29,17 @@ void snags::fontGone(const SongContext& context, Found& found) {
         Snag snag = forSong("font-gone", Step::Sounds);
         snag.key += " " + id;
         snag.part = parts.front();
-        snag.pill = "font gone";
-        snag.what = "The soundfont " + fileNameOf(id) + ", from which sounds were chosen for " +
-                    counted(parts.size(), "part") + ", is not there now.";
-        snag.why = "Stand-ins play until it is back where it was, or another takes its place.";
+        snag.pill = {"font-gone.pill"};
+        snag.what = {"font-gone.what", {{"font", fileNameOf(id)}, {"parts", parts.size()}}};
+        snag.why = {"font-gone.why"};
         std::size_t offered = 0;
         for (const SoundFont* font : catalogueFor(context.song, context.catalogue).order())
             if (offered++ < 3)
-                snag.mends.push_back(
-                    {"Use " + font->name + " instead", false, [gone = id, by = *font](const Song& song) {
-                         return edits::replaceFont(song, gone, by);
-                     }});
+                snag.fixes.push_back({{"fix.use-font", {{"font", font->name}}},
+                                      false,
+                                      [gone = id, by = *font](const Song& song) {
+                                          return edits::replaceFont(song, gone, by);
+                                      }});
         found.push_back(std::move(snag));
     }
 }

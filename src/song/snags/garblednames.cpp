@@ -36,16 +36,15 @@ void snags::garbledNames(const SongContext& context, Found& found) {
     const int garbled = garbledIn(song);
     if (garbled == 0) return;
     Snag snag = forSong("garbled-names", Step::Songs);
-    snag.pill = "garbled names";
-    snag.what = garbled == 1 ? "A name has letters that " + song.encoding + " does not know."
-                             : std::to_string(garbled) + " names have letters that " + song.encoding +
-                                   " does not know.";
-    snag.why = "The file's text was written in another encoding; Song > Text encoding lets you choose.";
+    snag.pill = {"garbled-names.pill"};
+    snag.what = {"garbled-names.what", {{"names", garbled}, {"encoding", encodingText(song.encoding)}}};
+    snag.why = {"garbled-names.why"};
     for (const char* encoding : {"WINDOWS-1252", "WINDOWS-1251", "SHIFT_JIS"}) {
         if (encoding == song.encoding) continue;
         const Song other = edits::setEncoding(song, encoding);
         if (garbledIn(other) == 0)
-            snag.mends.push_back({"Read as " + encodingText(encoding), false,
+            snag.fixes.push_back({{"fix.read-as", {{"encoding", encodingText(encoding)}}},
+                                  false,
                                   [encoding](const Song& s) { return edits::setEncoding(s, encoding); }});
     }
     found.push_back(std::move(snag));

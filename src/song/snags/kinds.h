@@ -61,9 +61,6 @@ struct Kind {
 std::span<const Kind> kinds();
 
 /// "Shift up an octave", "Shift down 2 octaves".
-std::string octavesText(int octaves);
-
-/// "1 note", "5 notes".
-std::string counted(std::size_t count, const char* thing);
+Message shiftByOctaves(int octaves);
 
 } // namespace cobbleway::snags

@@ -17,12 +17,12 @@ void snags::kitMissing(const PartContext& context, Found& found) {
         Snag snag = forPart(part, "kit-missing", Step::Drums);
         snag.place = ask.tick;
         snag.serious = !played.sound;
-        snag.pill = snag.serious ? "no kit" : "another kit";
-        snag.what = part.name + " asks for the " + askText(ask) + ". " + played.why;
-        snag.why = snag.serious ? "The drums are silent until a soundfont with a kit is there."
-                                : "Some of its drums may sound unlike what was meant.";
+        snag.pill = {snag.serious ? "kit-missing.pill-none" : "kit-missing.pill"};
+        snag.what = {"kit-missing.what", {{"part", part.name}, {"kit", askText(ask)}, {"why", played.why}}};
+        snag.why = {snag.serious ? "kit-missing.why-none" : "kit-missing.why"};
         if (played.sound)
-            snag.mends.push_back({"Keep " + played.sound->name, false,
+            snag.fixes.push_back({{"fix.keep-sound", {{"sound", played.sound->name}}},
+                                  false,
                                   [id = part.id, sound = *played.sound](const Song& song) {
                                       return edits::chooseSound(song, id, sound);
                                   }});

@@ -15,12 +15,13 @@ void snags::leadingSilence(const SongContext& context, Found& found) {
     char text[32];
     std::snprintf(text, sizeof text, "%.1f", seconds);
     Snag snag = forSong("leading-silence", Step::Songs);
-    snag.pill = "silent start";
-    snag.what = std::string("The first note comes after ") + text + " seconds of silence.";
-    snag.why = "Everyone who presses play waits for it.";
+    snag.pill = {"leading-silence.pill"};
+    snag.what = {"leading-silence.what", {{"seconds", std::string(text)}}};
+    snag.why = {"leading-silence.why"};
     const auto count = static_cast<std::size_t>(song.tempo->position(silence).bar - 1);
-    snag.mends.push_back({"Take " + counted(count, "bar") + " away", false,
-                          [bars](const Song& s) { return edits::removeLeadingSilence(s, bars); }});
+    snag.fixes.push_back({{"fix.remove-silence", {{"bars", count}}}, false, [bars](const Song& s) {
+                              return edits::removeLeadingSilence(s, bars);
+                          }});
     found.push_back(std::move(snag));
 }
 

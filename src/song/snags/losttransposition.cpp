@@ -13,15 +13,18 @@ void snags::lostTransposition(const SongContext& context, Found& found) {
     for (const Part& part : context.song.parts) {
         const auto semitones = check.suggestion(part);
         if (!semitones) continue;
-        const std::string way = counted(static_cast<std::size_t>(std::abs(*semitones)), "semitone") +
-                                (*semitones > 0 ? " up" : " down");
+        const std::string way = *semitones > 0 ? "up" : "down";
+        const int steps = std::abs(*semitones);
         Snag snag = forPart(part, "lost-transposition", Step::Parts);
-        snag.pill = "another key";
-        snag.what = part.name + " seems to be in " +
-                    keyText(keyOf(context.derived.melody(context.song, part).classes)) +
-                    ", unlike the other parts; " + way + " it would fit them.";
-        snag.why = "Parts for transposing instruments lose their transposition easily on the way.";
-        snag.mends.push_back({"Move it " + way, false,
+        snag.pill = {"lost-transposition.pill"};
+        snag.what = {"lost-transposition.what",
+                     {{"part", part.name},
+                      {"key", keyText(keyOf(context.derived.melody(context.song, part).classes))},
+                      {"way", way},
+                      {"semitones", steps}}};
+        snag.why = {"lost-transposition.why"};
+        snag.fixes.push_back({{"fix.transpose", {{"way", way}, {"semitones", steps}}},
+                              false,
                               [id = part.id, to = part.recipe.semitones + *semitones](const Song& song) {
                                   return edits::setSemitones(song, id, to);
                               }});

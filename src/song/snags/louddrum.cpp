@@ -47,14 +47,18 @@ void snags::loudDrum(const PartContext& context, Found& found) {
     const int softer = static_cast<int>(std::lround(most - marks * 0.8));
     Snag snag = forPart(part, "loud-drum", Step::Drums);
     snag.key += ":" + std::to_string(loudest->key.value);
-    snag.pill = "loud drum";
-    snag.what = std::to_string(loudest->key.value) + " " + loudest->name + " of " + part.name +
-                " is struck harder than kick and snare: " + std::to_string(std::lround(most)) + " against " +
-                std::to_string(std::lround(marks)) + " on average.";
-    snag.why = "With " + counted(static_cast<std::size_t>(loudest->hits), "hit") + " it may cover the rest.";
+    snag.pill = {"loud-drum.pill"};
+    snag.what = {"loud-drum.what",
+                 {{"key", loudest->key.value},
+                  {"drum", loudest->name},
+                  {"part", part.name},
+                  {"mean", std::lround(most)},
+                  {"others", std::lround(marks)}}};
+    snag.why = {"loud-drum.why", {{"hits", loudest->hits}}};
     VelocityShape trim = loudest->trim;
     trim.offset -= softer;
-    snag.mends.push_back({"Strike it " + std::to_string(softer) + " softer", false,
+    snag.fixes.push_back({{"fix.softer", {{"steps", softer}}},
+                          false,
                           [id = part.id, key = loudest->key, trim](const Song& song) {
                               return edits::setDrumTrim(song, id, {key}, trim);
                           }});

@@ -18,9 +18,9 @@ void snags::lyricsWithoutWords(const SongContext& context, Found& found) {
     if (words) return;
     Snag snag = forSong("lyrics-without-words", Step::Songs);
     snag.asked = false;
-    snag.pill = "no words";
-    snag.what = "The file has " + counted(events, "lyric event") + " with no words in them.";
-    snag.why = "There is nothing to sing from; the words were lost before the file came here.";
+    snag.pill = {"lyrics-without-words.pill"};
+    snag.what = {"lyrics-without-words.what", {{"events", events}}};
+    snag.why = {"lyrics-without-words.why"};
     found.push_back(std::move(snag));
 }
 

@@ -39,12 +39,13 @@ void snags::nameDisagrees(const PartContext& context, Found& found) {
     if (!named || !disagree(named->value, asked->value)) return;
     const std::string name(programName(*named)), program(programName(*asked));
     Snag snag = forPart(part, "name-disagrees", Step::Sounds);
-    snag.pill = "name or program?";
-    snag.what = part.name + " asks for " + program + ", but its name says " + name + ".";
-    snag.why = "One of the two is wrong; listen to both.";
-    snag.mends.push_back({"Play it with " + name, false, [id = part.id, to = *named](const Song& song) {
-                              return edits::fixProgram(song, id, to);
-                          }});
+    snag.pill = {"name-disagrees.pill"};
+    snag.what = {"name-disagrees.what", {{"part", part.name}, {"program", program}, {"named", name}}};
+    snag.why = {"name-disagrees.why"};
+    snag.fixes.push_back(
+        {{"fix.use-program", {{"program", name}}}, false, [id = part.id, to = *named](const Song& song) {
+             return edits::fixProgram(song, id, to);
+         }});
     found.push_back(std::move(snag));
 }
 

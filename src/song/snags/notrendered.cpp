@@ -14,11 +14,12 @@ void snags::notRendered(const PartContext& context, Found& found) {
     });
     if (part.aside || !outside) return;
     Snag snag = forPart(part, "not-rendered", Step::Export);
-    snag.pill = "outside instrument";
-    snag.what = part.name + " plays on an instrument outside the computer.";
-    snag.why = "Sound files will be without it; MIDI files have all its notes.";
-    snag.mends.push_back({"Play it as the file asks", false,
-                          [id = part.id](const Song& song) { return edits::followFile(song, id); }});
+    snag.pill = {"not-rendered.pill"};
+    snag.what = {"not-rendered.what", {{"part", part.name}}};
+    snag.why = {"not-rendered.why"};
+    snag.fixes.push_back({{"fix.follow-file"}, false, [id = part.id](const Song& song) {
+                              return edits::followFile(song, id);
+                          }});
     found.push_back(std::move(snag));
 }
 

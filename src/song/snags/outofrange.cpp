@@ -20,21 +20,20 @@ void snags::outOfRange(const PartContext& context, Found& found) {
             break;
         }
     snag.serious = outside * 2 > static_cast<int>(heard.notes.size());
-    snag.pill = std::to_string(outside) + " out of range";
-    snag.what = std::to_string(outside) + (outside == 1 ? " note of " : " notes of ") + part.name +
-                (outside == 1 ? " lies" : " lie") + " outside what " + sound->name + " can play.";
-    snag.why = outside == 1 ? "That note is silent." : "Those notes are silent.";
+    snag.pill = {"out-of-range.pill", {{"notes", outside}}};
+    snag.what = {"out-of-range.what", {{"notes", outside}, {"part", part.name}, {"sound", sound->name}}};
+    snag.why = {"out-of-range.why", {{"notes", outside}}};
     const int octaves = part.source.drums ? 0 : bestOctaves(context.traits().keys, *preset);
     if (octaves != 0)
-        snag.mends.push_back({octavesText(octaves), false,
+        snag.fixes.push_back({shiftByOctaves(octaves), false,
                               [id = part.id, to = part.recipe.octaves + octaves](const Song& song) {
                                   return edits::setOctaves(song, id, to);
                               }});
     if (!part.source.drums)
-        snag.mends.push_back({"Move only those notes by octaves", false,
-                              [id = part.id, range = foldRange(*preset)](const Song& song) {
-                                  return edits::foldInto(song, id, range);
-                              }});
+        snag.fixes.push_back(
+            {{"fix.fold-notes"}, false, [id = part.id, range = foldRange(*preset)](const Song& song) {
+                 return edits::foldInto(song, id, range);
+             }});
     found.push_back(std::move(snag));
 }
 

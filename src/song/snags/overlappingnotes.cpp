@@ -21,11 +21,10 @@ void snags::overlappingNotes(const PartContext& context, Found& found) {
     if (overlaps == 0 || originsOf(context.song, part.source).size() < 2) return;
     Snag snag = forPart(part, "overlapping-notes", Step::Parts);
     snag.place = place;
-    snag.pill = std::to_string(overlaps) + (overlaps == 1 ? " overlap" : " overlaps");
-    snag.what = counted(overlaps, "note") + " of " + part.name + (overlaps == 1 ? " begins" : " begin") +
-                " while the same key still sounds.";
-    snag.why = "Since the parts were joined, the end of one cuts the other off.";
-    snag.mends.push_back({"End the first where the second begins", false, [id = part.id](const Song& song) {
+    snag.pill = {"overlapping-notes.pill", {{"notes", overlaps}}};
+    snag.what = {"overlapping-notes.what", {{"notes", overlaps}, {"part", part.name}}};
+    snag.why = {"overlapping-notes.why"};
+    snag.fixes.push_back({{"fix.cut-overlaps"}, false, [id = part.id](const Song& song) {
                               return edits::setUnisons(song, id, Unisons::Cut);
                           }});
     found.push_back(std::move(snag));

@@ -10,11 +10,12 @@ void snags::pitchedOnDrums(const PartContext& context, Found& found) {
     const auto why = whyPitched(context.song, part);
     if (!why) return;
     Snag snag = forPart(part, "pitched-on-drums", Step::Parts);
-    snag.pill = "not drums?";
-    snag.what = part.name + " is played by a drum kit, but it seems to be pitched: " + *why + ".";
-    snag.why = "Its melody comes out as drum beats.";
-    snag.mends.push_back({"Make it pitched", false,
-                          [id = part.id](const Song& song) { return edits::makePitched(song, id); }});
+    snag.pill = {"pitched-on-drums.pill"};
+    snag.what = {"pitched-on-drums.what", {{"part", part.name}, {"reason", *why}}};
+    snag.why = {"pitched-on-drums.why"};
+    snag.fixes.push_back({{"fix.make-pitched"}, false, [id = part.id](const Song& song) {
+                              return edits::makePitched(song, id);
+                          }});
     found.push_back(std::move(snag));
 }
 

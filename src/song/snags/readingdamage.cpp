@@ -1,5 +1,7 @@
 #include "song/snags/kinds.h"
 
+#include <algorithm>
+
 namespace cobbleway {
 
 void snags::readingDamage(const SongContext& context, Found& found) {
@@ -7,13 +9,22 @@ void snags::readingDamage(const SongContext& context, Found& found) {
     if (damage.empty()) return;
     Snag snag = forSong("reading-damage", Step::Songs);
     snag.asked = false;
-    snag.pill = "file was damaged";
-    snag.what = damage.size() == 1 ? "The file was damaged in one place."
-                                   : "The file was damaged in " + std::to_string(damage.size()) + " places.";
-    const Damage& first = damage.front();
-    snag.what += (first.track ? " Track " + std::to_string(first.track) + ", byte " : " Byte ") +
-                 std::to_string(first.offset) + ": " + first.what;
-    snag.why = "All the notes that are in it were kept; listen whether something is missing.";
+    snag.pill = {"reading-damage.pill"};
+    const auto harmful =
+        std::count_if(damage.begin(), damage.end(), [](const Damage& d) { return !d.harmless; });
+    const Damage& first = *std::find_if(damage.begin(), damage.end(),
+                                        [&](const Damage& d) { return harmful == 0 || !d.harmless; });
+    if (harmful == 0) {
+        snag.pill = {"reading-damage.pill-harmless"};
+        snag.what = {"reading-damage.what-harmless", {{"places", damage.size()}, {"damage", first.what}}};
+        snag.why = {"reading-damage.why-harmless"};
+        found.push_back(std::move(snag));
+        return;
+    }
+    snag.what = {
+        "reading-damage.what",
+        {{"places", harmful}, {"track", first.track}, {"byte", first.offset}, {"damage", first.what}}};
+    snag.why = {"reading-damage.why"};
     found.push_back(std::move(snag));
 }
 

@@ -10,9 +10,9 @@ void snags::severalPieces(const SongContext& context, Found& found) {
                                       [](const Track& track) { return !track.events.empty(); });
     if (midi.type != 2 || pieces < 2) return;
     Snag snag = forSong("several-pieces", Step::Songs);
-    snag.pill = "several pieces";
-    snag.what = "The file is of type 2: its " + std::to_string(pieces) + " tracks are pieces of their own.";
-    snag.why = "They follow each other here; Song > Make each track a song makes them songs.";
+    snag.pill = {"several-pieces.pill"};
+    snag.what = {"several-pieces.what", {{"pieces", pieces}}};
+    snag.why = {"several-pieces.why"};
     found.push_back(std::move(snag));
 }
 

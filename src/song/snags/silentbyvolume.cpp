@@ -1,3 +1,4 @@
+#include "song/heard/controllers.h"
 #include "song/shape/edits.h"
 #include "song/snags/kinds.h"
 
@@ -27,13 +28,13 @@ void snags::silentByVolume(const PartContext& context, Found& found) {
     Snag snag = forPart(part, "silent-by-volume", Step::Parts);
     snag.place = place;
     snag.serious = true;
-    snag.pill = silent == notes ? "silenced" : "partly silenced";
-    snag.what = (silent == notes ? "All of " : counted(silent, "note") + " of ") + part.name +
-                (silent == 1 && silent != notes ? " is" : " are") + " silenced by a " +
-                (byVolume ? "volume" : "expression") + " of zero.";
-    snag.why = "Nothing sounds, however far its level is turned up.";
-    snag.mends.push_back(
-        {std::string("Leave its ") + (byVolume ? "volume" : "expression") + " out", false,
+    snag.pill = {silent == notes ? "silent-by-volume.pill" : "silent-by-volume.pill-some"};
+    snag.what = {silent == notes ? "silent-by-volume.what" : "silent-by-volume.what-some",
+                 {{"notes", silent}, {"part", part.name}, {"controller", controllerName(guilty)}}};
+    snag.why = {"silent-by-volume.why"};
+    snag.fixes.push_back(
+        {{"fix.leave-out-controller", {{"controller", controllerName(guilty)}}},
+         false,
          [id = part.id, guilty](const Song& song) { return edits::dropController(song, id, guilty); }});
     found.push_back(std::move(snag));
 }

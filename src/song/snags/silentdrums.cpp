@@ -20,27 +20,30 @@ void snags::silentDrums(const PartContext& context, Found& found) {
         silent.push_back(note);
     }
     if (silent.empty()) return;
-    std::string names;
+    std::vector<Message> names;
     for (std::size_t i = 0; i < silent.size() && i < 4; ++i)
-        names += (i ? ", " : "") + std::to_string(silent[i].key.value) + " " + silent[i].name;
-    if (silent.size() > 4) names += " and " + std::to_string(silent.size() - 4) + " more";
+        names.push_back({"drum.name", {{"key", silent[i].key.value}, {"name", silent[i].name}}});
+    if (silent.size() > 4) names.push_back({"list.more", {{"count", silent.size() - 4}}});
     Snag snag = forPart(part, "silent-drums", Step::Drums);
     snag.serious = true;
-    snag.pill = silent.size() == 1 ? "silent drum" : "silent drums";
-    snag.what = view->kit.sound->name + " has no sound for " + counted(silent.size(), "drum note") + " of " +
-                part.name + ": " + names + ".";
-    snag.why = counted(static_cast<std::size_t>(hits), "hit") + " of " + std::to_string(all) +
-               (hits == 1 ? " is not heard." : " are not heard.");
+    snag.pill = {"silent-drums.pill", {{"drums", silent.size()}}};
+    snag.what = {"silent-drums.what",
+                 {{"kit", view->kit.sound->name},
+                  {"drums", silent.size()},
+                  {"part", part.name},
+                  {"names", std::move(names)}}};
+    snag.why = {"silent-drums.why", {{"hits", hits}, {"all", all}}};
     const bool any =
         std::any_of(silent.begin(), silent.end(), [](const DrumNote& n) { return n.instead.has_value(); });
     if (any)
-        snag.mends.push_back(
-            {silent.size() == 1 ? "Play " + std::to_string(silent[0].instead->key.value) + " instead"
-                                : "Play the nearest instead",
+        snag.fixes.push_back(
+            {silent.size() == 1 ? Message("fix.play-key-instead", {{"key", silent[0].instead->key.value}})
+                                : Message("fix.play-nearest"),
              false, [id = part.id, silent](const Song& song) { return edits::fitKit(song, id, silent); }});
     const auto kits = kitsFor(part, *view->hits, context.catalogue);
     if (!kits.empty() && kits.front().sounding == all)
-        snag.mends.push_back({"Use " + kits.front().sound.name + ", which has them all", false,
+        snag.fixes.push_back({{"fix.use-whole-kit", {{"sound", kits.front().sound.name}}},
+                              false,
                               [id = part.id, sound = kits.front().sound](const Song& song) {
                                   return edits::chooseSound(song, id, sound);
                               }});

@@ -1,8 +1,9 @@
-/// What a person should know or decide about a song, and the mends for it.
+/// What a person should know or decide about a song, and the fixes for it.
 #pragma once
 #include "song/heard/realise.h"
 #include "song/match/match.h"
 #include "song/model/song.h"
+#include "words/message.h"
 
 #include <functional>
 #include <memory>
@@ -15,9 +16,9 @@ namespace cobbleway {
 enum class Step { Songs, Parts, Sounds, Drums, Practice, Export };
 
 /// One remedy. `apply` is an edit.
-struct Mend {
-    std::string label; ///< a verb: "Shift up an octave"
-    bool safe = false; ///< changes nothing that anyone would miss; taken by mendAllSafe()
+struct Fix {
+    Message label;     ///< a verb: "Shift up an octave"; its id is the same for all fixes of one kind
+    bool safe = false; ///< changes nothing that anyone would miss; taken by fixAllSafe()
     std::function<Song(const Song&)> apply;
 };
 
@@ -28,15 +29,15 @@ struct Snag {
     std::string kind; ///< stable word, as in the command line's output: "no-notes"
     std::string key;  ///< kind and place; names it in Song::settled
     Step step = Step::Parts;
-    PartId part = 0;         ///< 0 when it concerns the whole song
-    Tick place = 0;          ///< where to look first
-    bool serious = false;    ///< something does not sound
-    bool asked = true;       ///< a person has to decide; else it is good to know, and not counted
-    std::string pill;        ///< two or three words for a part's row
-    std::string what;        ///< one sentence of what is so
-    std::string why;         ///< one sentence of why it matters
-    std::vector<Mend> mends; ///< the last one leaves things as they are
-    int rank = 0;            ///< of its kind, for the order
+    PartId part = 0;        ///< 0 when it concerns the whole song
+    Tick place = 0;         ///< where to look first
+    bool serious = false;   ///< something does not sound
+    bool asked = true;      ///< a person has to decide; else it is good to know, and not counted
+    Message pill;           ///< two or three words for a part's row
+    Message what;           ///< one sentence of what is so
+    Message why;            ///< one sentence of why it matters
+    std::vector<Fix> fixes; ///< the last one leaves things as they are
+    int rank = 0;           ///< of its kind, for the order
 };
 
 /// What the snags of one part are found in. Of the part's mix only the effects count: they are looked for
@@ -66,7 +67,7 @@ std::vector<Snag> findSnags(const Song& song, const Catalogue& catalogue);
 /// How many are asked.
 std::size_t askedCount(const std::vector<Snag>& snags);
 
-/// Applies the first safe mend of every snag, again until none is left to take.
-Song mendAllSafe(const Song& song, const Catalogue& catalogue);
+/// Applies the first safe fix of every snag, again until none is left to take.
+Song fixAllSafe(const Song& song, const Catalogue& catalogue);
 
 } // namespace cobbleway

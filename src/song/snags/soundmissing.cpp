@@ -17,12 +17,13 @@ void snags::soundMissing(const PartContext& context, Found& found) {
         Snag snag = forPart(part, "sound-missing", Step::Sounds);
         snag.place = match.asks[m].tick;
         snag.serious = played.how == How::None;
-        snag.pill = snag.serious ? "no sound" : "stand-in";
-        snag.what = part.name + " asks for " + askText(match.asks[m]) + ". " + played.why;
-        snag.why = snag.serious ? "The part is silent until a font with such a sound is there."
-                                : "It may sound unlike what was meant; try others on the shelf.";
+        snag.pill = {snag.serious ? "sound-missing.pill-none" : "sound-missing.pill"};
+        snag.what = {"sound-missing.what",
+                     {{"part", part.name}, {"ask", askText(match.asks[m])}, {"why", played.why}}};
+        snag.why = {snag.serious ? "sound-missing.why-none" : "sound-missing.why"};
         if (played.sound)
-            snag.mends.push_back({"Keep " + played.sound->name, false,
+            snag.fixes.push_back({{"fix.keep-sound", {{"sound", played.sound->name}}},
+                                  false,
                                   [id = part.id, sound = *played.sound](const Song& song) {
                                       return edits::chooseSound(song, id, sound);
                                   }});

@@ -15,11 +15,11 @@ void snags::tempoJitter(const SongContext& context, Found& found) {
     const auto flat = flattened(context.song, unheard);
     if (flat.tempos.size() * 4 > changes) return;
     Snag snag = forSong("tempo-jitter", Step::Songs);
-    snag.pill = "tempo jitters";
-    snag.what = "The tempo changes " + std::to_string(changes) + " times, mostly by next to nothing.";
-    snag.why =
-        counted(flat.tempos.size(), "tempo") + " are enough: no note moves by more than 20 milliseconds.";
-    snag.mends.push_back({"Make it " + counted(flat.tempos.size(), "tempo"), false,
+    snag.pill = {"tempo-jitter.pill"};
+    snag.what = {"tempo-jitter.what", {{"changes", changes}}};
+    snag.why = {"tempo-jitter.why", {{"tempos", flat.tempos.size()}}};
+    snag.fixes.push_back({{"fix.flatten-tempo", {{"tempos", flat.tempos.size()}}},
+                          false,
                           [](const Song& song) { return edits::flattenTempo(song, unheard); }});
     found.push_back(std::move(snag));
 }

@@ -12,9 +12,9 @@ void snags::tempoMissing(const SongContext& context, Found& found) {
                                  [&](EventRef ref) { return song.event(ref).isMeta(meta::tempo); });
     if (any) return;
     Snag snag = forSong("tempo-missing", Step::Songs);
-    snag.pill = "no tempo";
-    snag.what = "The file gives no tempo.";
-    snag.why = "It plays at 120 BPM, as the standard says; Song > Tempo and bars sets another.";
+    snag.pill = {"tempo-missing.pill"};
+    snag.what = {"tempo-missing.what"};
+    snag.why = {"tempo-missing.why"};
     found.push_back(std::move(snag));
 }
 

@@ -8,11 +8,10 @@ void snags::tooManyChannels(const SongContext& context, Found& found) {
     const int needed = channelsNeeded(context.song);
     if (needed <= 16 || context.song.midi.folded) return;
     Snag snag = forSong("too-many-channels", Step::Export);
-    snag.pill = "more than 16 channels";
-    snag.what = "The parts need " + std::to_string(needed) + " channels; a MIDI port has 16.";
-    snag.why =
-        "MIDI files are written with several ports, which programs that know of one alone play wrongly.";
-    snag.mends.push_back({"Fold them onto 16 channels", false, [](const Song& song) {
+    snag.pill = {"too-many-channels.pill"};
+    snag.what = {"too-many-channels.what", {{"channels", needed}}};
+    snag.why = {"too-many-channels.why"};
+    snag.fixes.push_back({{"fix.fold-channels"}, false, [](const Song& song) {
                               MidiShape shape = song.midi;
                               shape.folded = true;
                               return edits::setMidiShape(song, shape);

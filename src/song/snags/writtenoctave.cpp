@@ -20,14 +20,14 @@ void snags::writtenOctave(const PartContext& context, Found& found) {
     const auto instrument = transposingInstrument(part.name);
     const bool written = instrument && instrument->semitones == 12 * octaves;
     Snag snag = forPart(part, "written-octave", Step::Parts);
-    snag.pill = "another octave?";
-    snag.what = part.name + " lies " + (octaves > 0 ? "below" : "above") + " the range of " + named + ".";
-    snag.why = written ? "It seems to be stored as it is written, not as it sounds."
-                       : "It seems to be stored in another octave than it sounds.";
-    snag.mends.push_back(
-        {octavesText(octaves), false, [id = part.id, to = part.recipe.octaves + octaves](const Song& song) {
-             return edits::setOctaves(song, id, to);
-         }});
+    snag.pill = {"written-octave.pill"};
+    snag.what = {octaves > 0 ? "written-octave.what-below" : "written-octave.what-above",
+                 {{"part", part.name}, {"instrument", named}}};
+    snag.why = {written ? "written-octave.why-written" : "written-octave.why"};
+    snag.fixes.push_back({shiftByOctaves(octaves), false,
+                          [id = part.id, to = part.recipe.octaves + octaves](const Song& song) {
+                              return edits::setOctaves(song, id, to);
+                          }});
     found.push_back(std::move(snag));
 }
 
