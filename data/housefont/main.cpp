@@ -49,8 +49,7 @@ void addZones(PresetSpec& preset, const ProgramSpec& p, const std::vector<Sample
         for (std::size_t i = 0; i < count; ++i) {
             const int from = i == 0 ? 0 : (samples[first + i - 1].root + samples[first + i].root) / 2 + 1;
             const int to = i + 1 == count ? 127 : (samples[first + i].root + samples[first + i + 1].root) / 2;
-            Zone zone{std::max(from, p.lowest), std::min(to, p.highest), first + i, base};
-            if (zone.lowest > zone.highest) continue;
+            Zone zone{from, to, first + i, base};
             if (p.doubled) zone.generators.emplace_back(fineTune, copy == 0 ? -3 : 4);
             if (p.doubled) zone.generators.emplace_back(pan, copy == 0 ? -200 : 200);
             if (copy == 1 && p.second != 0)

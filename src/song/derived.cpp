@@ -437,6 +437,26 @@ Derived::Kept<std::vector<PartMatch>> Derived::matches(const Song& song, const C
     });
 }
 
+namespace {
+
+/// Leaves out what another snag of the part says already: where name and program disagree, that it is a bass
+/// on a guitar; where the instrument, the octave or the key is in doubt, that notes go beyond the compass.
+void dropSaidAlready(std::vector<Snag>& found) {
+    static const std::set<std::string> doubts = {"name-disagrees", "bass-on-guitar", "written-octave",
+                                                 "lost-transposition", "program-missing"};
+    std::set<PartId> disagree, doubtful;
+    for (const Snag& snag : found) {
+        if (snag.kind == "name-disagrees") disagree.insert(snag.part);
+        if (doubts.contains(snag.kind)) doubtful.insert(snag.part);
+    }
+    std::erase_if(found, [&](const Snag& snag) {
+        return (snag.kind == "bass-on-guitar" && disagree.contains(snag.part)) ||
+               (snag.kind == "beyond-compass" && doubtful.contains(snag.part));
+    });
+}
+
+} // namespace
+
 Derived::Kept<std::vector<Snag>> Derived::snags(const Song& song, const Catalogue& catalogue) {
     return m_store->get(song, &SongSlots::snags, SongKey{withoutLevels(song), {catalogue}}, [&] {
         const auto matched = matches(song, catalogue);
@@ -457,13 +477,7 @@ Derived::Kept<std::vector<Snag>> Derived::snags(const Song& song, const Catalogu
             for (std::size_t i = before; i < found.size(); ++i) found[i].rank = static_cast<int>(rank);
         }
         std::erase_if(found, [&](const Snag& snag) { return song.settled.contains(snag.key); });
-        // Where name and program disagree, the bass on a guitar is said already.
-        std::set<PartId> disagree;
-        for (const Snag& snag : found)
-            if (snag.kind == "name-disagrees") disagree.insert(snag.part);
-        std::erase_if(found, [&](const Snag& snag) {
-            return snag.kind == "bass-on-guitar" && disagree.contains(snag.part);
-        });
+        dropSaidAlready(found);
         for (Snag& snag : found)
             snag.fixes.push_back(
                 {{"fix.leave"}, false, [key = snag.key](const Song& s) { return edits::settle(s, key); }});

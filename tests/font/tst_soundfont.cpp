@@ -36,6 +36,7 @@ class TestSoundFont : public QObject {
     void listsWhatTheSynthLists();
     void readsWhatAnotherReaderReads();
     void soundsInsideItsRangesAndNowhereElse();
+    void theHouseFontPlaysEveryKey();
     void tellsRootKeysAndTuning();
     void namesTheKeysOfKits();
     void tellsVersionsAndDamage();
@@ -179,30 +180,69 @@ void TestSoundFont::readsWhatAnotherReaderReads() {
         QCOMPARE(lineOf(font.value(), font.value().presets[static_cast<std::size_t>(i)]), lines[i]);
 }
 
-void TestSoundFont::soundsInsideItsRangesAndNowhereElse() {
-    // By ear: libfluidsynth plays keys within, at the edges of and outside the ranges of every preset.
-    const auto font = readSoundFont(largeFont);
-    fluid_settings_t* settings = new_fluid_settings();
-    fluid_settings_setint(settings, "synth.dynamic-sample-loading", 1);
-    fluid_settings_setint(settings, "synth.reverb.active", 0);
-    fluid_settings_setint(settings, "synth.chorus.active", 0);
-    fluid_settings_setnum(settings, "synth.sample-rate", 22050);
-    fluid_synth_t* synth = new_fluid_synth(settings);
-    const int id = fluid_synth_sfload(synth, largeFont, 0);
-    const auto sounds = [&](const Preset& preset, int key) {
-        fluid_synth_all_sounds_off(synth, 0);
-        fluid_synth_program_select(synth, 0, id, preset.bank, preset.program);
-        const bool started = fluid_synth_noteon(synth, 0, key, 100) == FLUID_OK;
-        const int voices = fluid_synth_get_active_voice_count(synth);
+namespace {
+
+/// A soundfont by ear: whether libfluidsynth makes any sound of a key.
+class Ear {
+  public:
+    explicit Ear(const char* path) {
+        fluid_settings_setint(m_settings, "synth.dynamic-sample-loading", 1);
+        fluid_settings_setint(m_settings, "synth.reverb.active", 0);
+        fluid_settings_setint(m_settings, "synth.chorus.active", 0);
+        fluid_settings_setnum(m_settings, "synth.sample-rate", 22050);
+        m_synth = new_fluid_synth(m_settings);
+        m_font = fluid_synth_sfload(m_synth, path, 0);
+    }
+    ~Ear() {
+        delete_fluid_synth(m_synth);
+        delete_fluid_settings(m_settings);
+    }
+    Ear(const Ear&) = delete;
+    Ear& operator=(const Ear&) = delete;
+    bool hears(const Preset& preset, int key) {
+        fluid_synth_all_sounds_off(m_synth, 0);
+        fluid_synth_program_select(m_synth, 0, m_font, preset.bank, preset.program);
+        const bool started = fluid_synth_noteon(m_synth, 0, key, 100) == FLUID_OK;
+        const int voices = fluid_synth_get_active_voice_count(m_synth);
         std::vector<float> left(2048), right(2048);
         float peak = 0;
         for (int block = 0; started && voices > 0 && block < 40 && peak < 1e-5F; ++block) {
-            fluid_synth_write_float(synth, 2048, left.data(), 0, 1, right.data(), 0, 1);
+            fluid_synth_write_float(m_synth, 2048, left.data(), 0, 1, right.data(), 0, 1);
             for (const float sample : left) peak = std::max(peak, std::abs(sample));
             for (const float sample : right) peak = std::max(peak, std::abs(sample));
         }
         return peak >= 1e-5F;
-    };
+    }
+
+  private:
+    fluid_settings_t* m_settings = new_fluid_settings();
+    fluid_synth_t* m_synth = nullptr;
+    int m_font = -1;
+};
+
+} // namespace
+
+void TestSoundFont::theHouseFontPlaysEveryKey() {
+    const auto font = readSoundFont(HOUSE_FONT);
+    QVERIFY(font.ok());
+    Ear ear(HOUSE_FONT);
+    int programs = 0;
+    for (const Preset& preset : font.value().presets) {
+        if (preset.isKit()) continue;
+        ++programs;
+        for (std::uint8_t key = 0; key < 128; ++key) QVERIFY2(preset.plays(Key{key}), preset.name.c_str());
+        for (const int key : {0, 21, 40, 60, 84, 108, 127})
+            QVERIFY2(
+                ear.hears(preset, key),
+                qPrintable(QStringLiteral("%1, key %2").arg(QString::fromStdString(preset.name)).arg(key)));
+    }
+    QCOMPARE(programs, 128);
+}
+
+void TestSoundFont::soundsInsideItsRangesAndNowhereElse() {
+    // By ear: libfluidsynth plays keys within, at the edges of and outside the ranges of every preset.
+    const auto font = readSoundFont(largeFont);
+    Ear ear(largeFont);
     int inside = 0, outside = 0;
     for (const Preset& preset : font.value().presets) {
         std::set<int> keys = {preset.span().lowest - 1, preset.span().lowest, preset.span().highest,
@@ -211,7 +251,7 @@ void TestSoundFont::soundsInsideItsRangesAndNowhereElse() {
             if (key < 0 || key > 127) continue;
             const bool expected = preset.plays(Key{static_cast<std::uint8_t>(key)});
             // A key may hold a sample of silence; one that sounds where none should be cannot be excused.
-            const bool heard = sounds(preset, key);
+            const bool heard = ear.hears(preset, key);
             QVERIFY2(heard == expected, qPrintable(QStringLiteral("%1:%2 %3, key %4")
                                                        .arg(preset.bank)
                                                        .arg(preset.program)
@@ -220,8 +260,6 @@ void TestSoundFont::soundsInsideItsRangesAndNowhereElse() {
             ++(expected ? inside : outside);
         }
     }
-    delete_fluid_synth(synth);
-    delete_fluid_settings(settings);
     QVERIFY2(inside > 300 && outside > 10,
              qPrintable(QStringLiteral("%1 in, %2 out").arg(inside).arg(outside)));
 }

@@ -37,6 +37,7 @@ class TestSnags : public QObject {
     void cardsAreOneAKind();
     void bassOnAGuitarIsFoundInLanternQuay();
     void octaveFixBringsNotesIntoRange();
+    void beyondAnInstrumentsCompassIsAdvice();
 };
 
 void TestSnags::kinds_data() {
@@ -357,6 +358,25 @@ void TestSnags::octaveFixBringsNotesIntoRange() {
     QVERIFY(snag && snag->serious);
     QCOMPARE(inWords(snag->fixes.front().label), std::string("Shift up an octave"));
     QCOMPARE(snag->fixes.front().apply(song).parts[0].recipe.octaves, 1);
+}
+
+void TestSnags::beyondAnInstrumentsCompassIsAdvice() {
+    // A flute's lowest note is C4 (key 60): N. Rimsky-Korsakov, Principles of Orchestration, table A, from
+    // memory.
+    const Song song = Builder().program(0, 0, 73).note(0, 0, 1, 55).note(0, 1, 1, 72).song();
+    const Catalogue house = fontsAt(HOUSE_FONT);
+    const auto snags = snagsIn(song, house);
+    QVERIFY(!ofKind(snags, "out-of-range")); // it is heard
+    const Snag* snag = ofKind(snags, "beyond-compass");
+    QVERIFY(snag && !snag->asked);
+    QVERIFY2(inWords(snag->what).find("1 note of ") == 0 &&
+                 inWords(snag->what).find("below the compass of Flute (C4 to ") != std::string::npos,
+             inWords(snag->what).c_str());
+    QCOMPARE(snag->fixes.front().apply(song).parts[0].recipe.octaves, 1);
+    QVERIFY(!ofKind(snagsIn(snag->fixes.front().apply(song), house), "beyond-compass"));
+    QVERIFY(!ofKind(snagsIn(snag->fixes[1].apply(song), house), "beyond-compass"));
+    // Strings as a section and synthesisers have none.
+    QVERIFY(!ofKind(snagsIn(Builder().program(0, 0, 48).note(0, 0, 1, 20).song(), house), "beyond-compass"));
 }
 
 QTEST_APPLESS_MAIN(TestSnags)

@@ -160,6 +160,9 @@ class SoundRow final : public QStyledItemDelegate {
                 painter.drawRoundedRect(
                     QRectF(rect.left() + (a - first) * step, floor + 3, (b - a + 1) * step, 4), 2, 2);
             }
+        const auto compass = preset && !preset->isKit()
+                                 ? compassOf(Program{static_cast<std::uint8_t>(preset->program & 0x7F)})
+                                 : std::nullopt;
         for (int key = 0; key < 128; ++key) {
             const int count = histogram[static_cast<std::size_t>(key)];
             if (count == 0) continue;
@@ -167,10 +170,15 @@ class SoundRow final : public QStyledItemDelegate {
             const double h =
                 std::max(2.5, (floor - rect.top()) * std::sqrt(count / static_cast<double>(most)));
             const double x = rect.left() + (std::clamp(key, first, last) - first) * step;
+            const bool beyond = compass && (key < compass->lowest || key > compass->highest);
             painter.setBrush(outside ? theme().brick : partColour(part.colour));
             painter.drawRect(QRectF(x + 0.3, floor - h, std::max(1.3, step - 0.7), h));
             if (outside)
                 painter.drawRect(QRectF(x - 1, rect.top() - 2, step + 2, 2)); // a cap: not colour alone
+            else if (beyond) { // advice: it sounds, but not on the instrument itself
+                painter.setBrush(theme().ochre);
+                painter.drawRect(QRectF(x, floor + 1, step, 2));
+            }
         }
     }
     Uses<uses::Set, uses::Sounds, uses::Findings> m_session;

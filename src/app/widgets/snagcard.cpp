@@ -76,11 +76,11 @@ QPushButton* SnagCardView::fixButton(const Fix& fix, bool primary, std::size_t r
     return made;
 }
 
-QPushButton* SnagCardView::compareButton(const Snag& snag, std::size_t row) {
+QPushButton* SnagCardView::compareButton(const Snag& snag, std::size_t row, const QString& label) {
     const auto fix = audible(snag);
     if (!fix) return nullptr;
     const auto heard = m_deeds.heard(row, *fix);
-    auto* made = button(heard == SnagDeeds::Heard::Not      ? tr("Hear the difference")
+    auto* made = button(heard == SnagDeeds::Heard::Not      ? label
                         : heard == SnagDeeds::Heard::Before ? tr("Hear it fixed")
                                                             : tr("Hear it as it is"));
     made->setFont(textFont(9));
@@ -102,7 +102,7 @@ void SnagCardView::addSingle(const SnagCard& card) {
         controls << fixButton(snag.fixes[i], i == 0 && snag.fixes.size() > 1, 0, i);
         flow->addWidget(controls.back());
     }
-    if (auto* compare = compareButton(snag, 0)) {
+    if (auto* compare = compareButton(snag, 0, tr("Hear the difference"))) {
         flow->addWidget(compare);
         controls << compare;
     }
@@ -126,13 +126,14 @@ QWidget* SnagCardView::rowOf(const Snag& snag, const QString& part, std::size_t 
     auto* flow = new FlowLayout(4, buttons);
     QList<QWidget*> controls = {line, fixButton(snag.fixes.front(), false, row, 0)};
     flow->addWidget(controls.back());
-    if (auto* compare = compareButton(snag, row)) {
+    if (auto* compare = compareButton(snag, row, tr("Hear it"))) {
         flow->addWidget(compare);
         controls << compare;
     }
     if (snag.fixes.size() > 1) {
         auto* more = new QToolButton;
         more->setText(QStringLiteral("…"));
+        more->setProperty("look", "more");
         more->setToolTip(tr("Other fixes"));
         more->setAccessibleName(tr("Other fixes of %1").arg(part));
         more->setPopupMode(QToolButton::InstantPopup);

@@ -27,7 +27,7 @@ class SnagCardView : public Card {
     void addSeveral(const SnagCard& card, const Song& song);
     QWidget* rowOf(const Snag& snag, const QString& part, std::size_t row);
     QPushButton* fixButton(const Fix& fix, bool primary, std::size_t row, std::size_t number);
-    QPushButton* compareButton(const Snag& snag, std::size_t row);
+    QPushButton* compareButton(const Snag& snag, std::size_t row, const QString& label);
     SnagDeeds m_deeds;
     QList<QList<QWidget*>> m_rows;
 };

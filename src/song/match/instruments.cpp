@@ -183,6 +183,16 @@ constexpr std::array<InstrumentFacts, 128> table = {{
 
 const InstrumentFacts& instrumentFacts(Program program) { return table[program.value & 0x7FU]; }
 
+std::optional<KeyRange> compassOf(Program program) {
+    // Pianos, guitars, basses, solo strings, harp, timpani, voices, brass, reeds, flutes, banjo, fiddle.
+    const auto among = [&](int low, int high) { return program.value >= low && program.value <= high; };
+    const bool played = among(0, 1) || among(24, 26) || among(32, 35) || among(40, 43) || among(46, 47) ||
+                        among(52, 53) || among(56, 60) || among(64, 74) || program.value == 105 ||
+                        program.value == 110;
+    if (!played) return std::nullopt;
+    return instrumentFacts(program).range;
+}
+
 double shareOutside(const KeyWeights& notes, const KeyRange& range) {
     double all = 0, outside = 0;
     for (int key = 0; key < 128; ++key) {

@@ -3,6 +3,7 @@
 #include "font/soundfont.h"
 
 #include <array>
+#include <optional>
 
 namespace cobbleway {
 
@@ -22,6 +23,10 @@ struct InstrumentFacts {
 };
 
 const InstrumentFacts& instrumentFacts(Program program);
+
+/// The compass of an instrument that people build and play, sounding; none for those that a synthesiser alone
+/// makes, sections and effects. As InstrumentFacts::range.
+std::optional<KeyRange> compassOf(Program program);
 
 /// Length of notes on each key, 0–127, in ticks or any other unit.
 using KeyWeights = std::array<double, 128>;

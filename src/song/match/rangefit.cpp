@@ -3,6 +3,8 @@
 #include "song/match/names.h"
 #include "song/match/transposing.h"
 
+#include <algorithm>
+
 namespace cobbleway {
 namespace {
 
@@ -39,6 +41,18 @@ int bestOctaves(const KeyWeights& weights, const Preset& preset) {
         least = outside;
     }
     return best;
+}
+
+int octavesInto(const KeyWeights& weights, const KeyRange& range) {
+    int lowest = 128, highest = -1;
+    for (int key = 0; key < 128; ++key)
+        if (weights[static_cast<std::size_t>(key)] > 0) {
+            lowest = std::min(lowest, key);
+            highest = key;
+        }
+    for (const int octaves : {1, -1, 2, -2, 3, -3, 4, -4})
+        if (lowest + 12 * octaves >= range.lowest && highest + 12 * octaves <= range.highest) return octaves;
+    return 0;
 }
 
 int octavesByName(const std::string& partName, const KeyWeights& weights) {

@@ -17,6 +17,10 @@ int notesOutside(const std::array<int, 128>& histogram, const Preset& preset);
 /// ones the smallest, up before down. `weights` as of traitsOf().
 int bestOctaves(const KeyWeights& weights, const Preset& preset);
 
+/// The octaves, −4 to +4, that bring all notes into a range; of several the fewest, up before down. 0 when
+/// none does.
+int octavesInto(const KeyWeights& weights, const KeyRange& range);
+
 /// The octaves, −2 to +2, that bring a part into the range of the instrument its name tells, when it lies
 /// outside: 1 for a piccolo as it is written. 0 when it fits as it is, or when the name tells nothing.
 int octavesByName(const std::string& partName, const KeyWeights& weights);

@@ -37,18 +37,18 @@ std::span<const snags::Kind> snags::kinds() {
         return Kind{nullptr, kind};
     };
     static constexpr std::array all = {
-        ofSong(readingDamage),      ofSong(severalPieces),     ofSong(garbledNames),
-        ofSong(lyricsWithoutWords), ofSong(deviceMessages),    ofSong(tempoMissing),
-        ofSong(tempoJitter),        ofSong(leadingSilence),    ofPart(drumsElsewhere),
-        ofPart(pitchedOnDrums),     ofSong(splitDrums),        ofSong(channelShared),
-        ofPart(fixedVolume),        ofPart(silentByVolume),    ofPart(controllerFlood),
-        ofPart(doubledNotes),       ofPart(overlappingNotes),  ofSong(lostTransposition),
-        ofPart(writtenOctave),      ofPart(programMissing),    ofPart(nameDisagrees),
-        ofPart(bassOnGuitar),       ofSong(fontGone),          ofPart(soundMissing),
-        ofPart(outOfRange),         ofSong(effectGone),        ofPart(kitMissing),
-        ofPart(drumsOnMelodic),     ofPart(silentDrums),       ofPart(namesAgainstKit),
-        ofPart(loudDrum),           ofSong(drumsShareChannel), ofPart(notRendered),
-        ofSong(tooManyChannels)};
+        ofSong(readingDamage),      ofSong(severalPieces),    ofSong(garbledNames),
+        ofSong(lyricsWithoutWords), ofSong(deviceMessages),   ofSong(tempoMissing),
+        ofSong(tempoJitter),        ofSong(leadingSilence),   ofPart(drumsElsewhere),
+        ofPart(pitchedOnDrums),     ofSong(splitDrums),       ofSong(channelShared),
+        ofPart(fixedVolume),        ofPart(silentByVolume),   ofPart(controllerFlood),
+        ofPart(doubledNotes),       ofPart(overlappingNotes), ofSong(lostTransposition),
+        ofPart(writtenOctave),      ofPart(programMissing),   ofPart(nameDisagrees),
+        ofPart(bassOnGuitar),       ofSong(fontGone),         ofPart(soundMissing),
+        ofPart(outOfRange),         ofPart(beyondCompass),    ofSong(effectGone),
+        ofPart(kitMissing),         ofPart(drumsOnMelodic),   ofPart(silentDrums),
+        ofPart(namesAgainstKit),    ofPart(loudDrum),         ofSong(drumsShareChannel),
+        ofPart(notRendered),        ofSong(tooManyChannels)};
     return all;
 }
 

@@ -38,6 +38,7 @@ void fontGone(const SongContext& context, Found& found);
 void soundMissing(const PartContext& context, Found& found);
 void effectGone(const SongContext& context, Found& found);
 void outOfRange(const PartContext& context, Found& found);
+void beyondCompass(const PartContext& context, Found& found);
 // Step Drums
 void kitMissing(const PartContext& context, Found& found);
 void drumsOnMelodic(const PartContext& context, Found& found);
