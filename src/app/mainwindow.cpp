@@ -81,6 +81,7 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new PageS
     m_narrator = new Narrator(session, this);
 
     connect(m_rail, &Rail::chosen, this, &MainWindow::showPage);
+    connect(m_songs, &SongsPage::removeSelected, action(QStringLiteral("removeSong")), &QAction::trigger);
     connect(m_songs, &SongsPage::workOn, this, [this] { showPage(Step::Parts); });
     connect(m_drawer, &SnagDrawer::closed, this, [this] { showSnags(false); });
     connect(m_drawer, &SnagDrawer::goTo, this, &MainWindow::showPage);

@@ -12,6 +12,7 @@
 #include "app/narrator.h"
 #include "app/pages/exportpage.h"
 #include "app/pages/partspage.h"
+#include "app/pages/songspage.h"
 #include "app/pages/soundspage.h"
 #include "app/pages/standview.h"
 #include "app/session/session.h"
@@ -187,11 +188,11 @@ QList<ActionRow> MainWindow::fileRows() {
          [this] { addFiles(); }},
         {"addFolder", tr("Add &folder…"), {}, "File", needs::nothing, [this] { addFolder(); }},
         {"removeSong",
-         tr("&Remove this song from the set"),
+         tr("&Remove from the set"),
          {},
          "File",
          needs::aSong,
-         [this] { m_session.current.removeSong(m_session.current.songIndex()); }},
+         [this] { m_session.current.removeSongs(m_songs->selected()); }},
         gap("File"),
         {"save",
          tr("&Save set"),
@@ -235,6 +236,28 @@ QList<ActionRow> MainWindow::fileRows() {
          "Edit",
          needs::redo,
          [this] { m_session.current.redo(); }},
+        gap("Edit"),
+        {"findSongs",
+         tr("&Find songs"),
+         {QKeySequence(QKeySequence::Find)},
+         "Edit",
+         needs::nothing,
+         [this] {
+             showPage(Step::Songs);
+             m_songs->find();
+         }},
+        {"songUp",
+         tr("Move songs &up"),
+         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_PageUp)},
+         "Edit",
+         needs::aSong,
+         [this] { m_songs->moveSelected(-1); }},
+        {"songDown",
+         tr("Move songs &down"),
+         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_PageDown)},
+         "Edit",
+         needs::aSong,
+         [this] { m_songs->moveSelected(1); }},
     };
 }
 
@@ -260,6 +283,12 @@ QList<ActionRow> MainWindow::songRows() {
          "Song",
          needs::aSong,
          [this] { m_session.current.showSong(m_session.current.songIndex() - 1); }},
+        {"firstListen",
+         tr("First &listen"),
+         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Space)},
+         "Song",
+         needs::aSong,
+         [this] { m_songs->firstListen(); }},
         gap("Song"),
         {"fixSafe",
          tr("Apply all safe &fixes"),

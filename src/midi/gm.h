@@ -10,6 +10,10 @@ namespace cobbleway {
 /// One of the 128 program names, as printed in RP-003.
 std::string_view programName(Program program);
 
+/// The same as a band would call it, without numbers: "Picked bass", "Strings". Several programs may share
+/// one.
+std::string_view plainProgramName(Program program);
+
 /// One of the 16 families of eight programs: "Piano", "Chromatic", … The last holds sound effects.
 std::string_view familyName(int family); ///< 0–15
 

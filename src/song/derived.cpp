@@ -204,7 +204,8 @@ struct SongSlots {
     Slot<std::vector<std::shared_ptr<const PartMatch>>, std::vector<PartMatch>> matches;
     Slot<SongKey, std::vector<Snag>> snags;
     Slot<LyricsKey, std::vector<LyricLine>> lyrics;
-    std::uint64_t used = 0; ///< when it was asked last
+    Slot<Song, SongSummary> summary; ///< of a song without levels
+    std::uint64_t used = 0;          ///< when it was asked last
 };
 
 /// A part of a kept whole, alive as long as the whole is.
@@ -218,6 +219,7 @@ std::shared_ptr<const T> within(const std::shared_ptr<const Whole>& whole, const
 struct Derived::Store {
     std::mutex mutex; ///< held while results are looked up and kept, not while they are made
     std::map<const SourceFile*, SongSlots> songs;
+    std::map<std::uint64_t, const SourceFile*> byAge; ///< by when they were asked last
     std::uint64_t time = 0, number = 0;
 
     static constexpr std::size_t mostSongs = 1024;  ///< whose findings are kept
@@ -225,19 +227,22 @@ struct Derived::Store {
 
     SongSlots& slotsOf(const Song& song) {
         const auto [at, fresh] = songs.try_emplace(song.source.get());
-        at->second.used = ++time;
-        if (fresh) forgetSome(at->first);
-        return at->second;
+        SongSlots& slots = at->second;
+        if (!fresh && slots.used == time) return slots; // it is the newest
+        byAge.erase(slots.used);
+        slots.used = ++time;
+        byAge.emplace(time, at->first);
+        forgetSome();
+        return slots;
     }
 
-    void forgetSome(const SourceFile* but) {
-        std::vector<std::pair<std::uint64_t, const SourceFile*>> byAge;
-        for (const auto& [file, slots] : songs)
-            if (file != but) byAge.emplace_back(slots.used, file);
-        std::sort(byAge.rbegin(), byAge.rend()); // the newest first
-        for (std::size_t i = mostWithNotes; i < byAge.size(); ++i)
-            for (auto& [id, part] : songs[byAge[i].second].parts) part.clearNotes();
-        for (std::size_t i = mostSongs; i < byAge.size(); ++i) songs.erase(byAge[i].second);
+    /// Of the song that is no longer among the newest its notes, of the oldest all.
+    void forgetSome() {
+        if (byAge.size() > mostWithNotes) {
+            const auto demoted = std::next(byAge.rbegin(), mostWithNotes);
+            for (auto& [id, part] : songs[demoted->second].parts) part.clearNotes();
+        }
+        for (; byAge.size() > mostSongs; byAge.erase(byAge.begin())) songs.erase(byAge.begin()->second);
     }
 
     /// What is kept in a slot of a part, or what `make` gives, which is then kept.
@@ -486,6 +491,11 @@ Derived::Kept<std::vector<Snag>> Derived::snags(const Song& song, const Catalogu
         });
         return found;
     });
+}
+
+Derived::Kept<SongSummary> Derived::summary(const Song& song) {
+    return m_store->get(song, &SongSlots::summary, withoutLevels(song),
+                        [&] { return summaryOf(song, [&](const Part& part) { return heard(song, part); }); });
 }
 
 Derived::Kept<std::vector<LyricLine>> Derived::lyrics(const Song& song) {

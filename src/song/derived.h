@@ -11,6 +11,7 @@
 #include "song/match/evidence.h"
 #include "song/match/keycheck.h"
 #include "song/match/match.h"
+#include "song/match/songsummary.h"
 #include "song/snags/snags.h"
 
 #include <memory>
@@ -58,6 +59,7 @@ class Derived {
     Kept<std::vector<PartMatch>> matches(const Song& song, const Catalogue& catalogue); ///< matchSong()
     Kept<std::vector<Snag>> snags(const Song& song, const Catalogue& catalogue);        ///< findSnags()
     Kept<std::vector<LyricLine>> lyrics(const Song& song);                              ///< lyricLines()
+    Kept<SongSummary> summary(const Song& song);                                        ///< summaryOf()
 
   private:
     struct Store;

@@ -254,6 +254,14 @@ constexpr Sentence sentences[] = {
     {"too-many-channels.why",
      "MIDI files are written with several ports. A program that knows only one plays them wrongly."},
 
+    // Parts that are alike, told apart
+    {"part.of-channel", "{name} (channel {channel})"},
+    {"part.of-port", "{name} (port {port}, channel {channel})"},
+    {"part.left", "{name} (left)"},
+    {"part.middle", "{name} (middle)"},
+    {"part.right", "{name} (right)"},
+    {"part.of-range", "{name} ({lowest} to {highest})"},
+
     // Done for you
     {"tidied.volume", "The volume of {part} never moves from {value}: it is the part''s level now."},
     {"tidied.expression",

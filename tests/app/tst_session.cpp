@@ -172,9 +172,9 @@ void TestSession::linesAreKeptUntilTheyChange() {
 void TestSession::removingSongsAndUndoing() {
     open({QStringLiteral("lantern_quay.mid"), QStringLiteral("TIDEMILL.MID")});
     m_session->current.showSong(1);
-    m_session->current.removeSong(0);
+    m_session->current.removeSongs({0});
     QCOMPARE(m_session->current.song().title, std::string("Tide Mill Reel"));
-    m_session->current.removeSong(0);
+    m_session->current.removeSongs({0});
     QVERIFY(!m_session->current.hasSong());
     m_session->current.undo();
     m_session->current.undo();
@@ -201,7 +201,7 @@ void TestSession::undoShowsTheSongThatItChanges() {
     // Taking away a song before the one that is shown leaves that one.
     m_session->current.showSong(1);
     const auto file = m_session->current.song().source;
-    m_session->current.removeSong(0);
+    m_session->current.removeSongs({0});
     QVERIFY(m_session->current.song().source == file);
     QCOMPARE(m_session->current.songIndex(), 0);
 }

@@ -65,6 +65,9 @@ class TestWindow : public QObject {
     void renamesAndReordersAndUndoes();
     void dragReorders();
     void snagDrawerFixes();
+    void songsAreFoundSortedMovedAndRemoved();
+    void aFileIsFoundAmong3000();
+    void aFirstListenByOneKey();
     void whatIsDoneOnOpeningIsPutBack();
     void triesASoundKeepsItOrGoesBack();
     void aNewDefaultFontTakesEffectAtOnce();
@@ -296,6 +299,107 @@ void TestWindow::dragReorders() {
     QCOMPARE(m_session->current.song().parts[2].name, std::string("Lead cornet"));
     m_session->current.undo();
     QCOMPARE(m_session->current.song().parts[0].name, std::string("Lead cornet"));
+}
+
+void TestWindow::songsAreFoundSortedMovedAndRemoved() {
+    openDemo({QStringLiteral("lantern_quay.mid"), QStringLiteral("TIDEMILL.MID"),
+              QStringLiteral("pilots-evening-song.kar")});
+    auto* table = named<QTreeView>("songTable");
+    auto* find = named<QLineEdit>("findSongs");
+    const auto titles = [&] {
+        QStringList shown;
+        for (int i = 0; i < table->model()->rowCount(); ++i)
+            shown << table->model()->index(i, 0).data().toString();
+        return shown;
+    };
+    const QStringList all = titles();
+    QCOMPARE(all.size(), 3);
+    QTRY_VERIFY(
+        table->model()->index(2, SongsModel::Key).data().toString().contains(QStringLiteral("major")));
+    // Found as one types, by what plays and by facts.
+    QTest::keyClick(m_window.get(), Qt::Key_F, Qt::ControlModifier);
+    QCOMPARE(m_window->page(), Step::Songs);
+    find->setText(QStringLiteral("has an accordion"));
+    QVERIFY(!titles().isEmpty() && titles().size() < 3);
+    find->setText(QStringLiteral("faster than 150"));
+    QCOMPARE(titles(), QStringList{QStringLiteral("Tide Mill Reel")});
+    find->setText(QStringLiteral("no such words at all"));
+    QVERIFY(titles().isEmpty());
+    QTest::keyClick(find, Qt::Key_Escape);
+    QCOMPARE(titles(), all);
+    // Sorted by any column, and back to the set's order.
+    table->header()->setSortIndicator(SongsModel::Tempo, Qt::DescendingOrder);
+    QCOMPARE(titles().first(), QStringLiteral("Tide Mill Reel"));
+    table->header()->setSortIndicator(SongsModel::Length, Qt::AscendingOrder);
+    QCOMPARE(titles().first(), QStringLiteral("Tide Mill Reel"));
+    QCOMPARE(titles().last(), QStringLiteral("Lantern Quay"));
+    table->header()->setSortIndicator(-1, Qt::AscendingOrder);
+    QCOMPARE(titles(), all);
+    // Moved by keys and by dragging, in one step each.
+    table->setCurrentIndex(table->model()->index(0, 0));
+    QTest::keyClick(m_window.get(), Qt::Key_PageDown, Qt::ControlModifier | Qt::ShiftModifier);
+    QCOMPARE(titles(), (QStringList{all[1], all[0], all[2]}));
+    QCOMPARE(m_session->current.songIndex(), 1); // the same song is shown
+    m_session->current.undo();
+    QCOMPARE(titles(), all);
+    const std::unique_ptr<QMimeData> data(table->model()->mimeData({table->model()->index(2, 0)}));
+    QVERIFY(table->model()->canDropMimeData(data.get(), Qt::MoveAction, 0, 0, {}));
+    table->model()->dropMimeData(data.get(), Qt::MoveAction, 0, 0, {});
+    QCOMPARE(titles(), (QStringList{all[2], all[0], all[1]}));
+    m_session->current.undo();
+    // Several are removed together.
+    table->setCurrentIndex(table->model()->index(0, 0));
+    table->selectionModel()->select(table->model()->index(2, 0),
+                                    QItemSelectionModel::Select | QItemSelectionModel::Rows);
+    QTest::keyClick(table, Qt::Key_Delete);
+    QCOMPARE(titles(), QStringList{all[1]});
+    m_session->current.undo();
+    QCOMPARE(titles(), all);
+}
+
+void TestWindow::aFileIsFoundAmong3000() {
+    SongSet many = m_session->current.set();
+    for (int i = 0; i < 3000; ++i) {
+        Builder b;
+        b.program(0, 0, i == 2345 ? 70 : i % 60).note(0, 0, 1, 40 + i % 40).note(0, 1, 1, 41 + i % 40);
+        auto source = std::make_shared<SourceFile>(
+            readMidi(writeMidi(b.file), "quay " + std::to_string(i) + ".mid").value());
+        many.songs.emplace_back(makeSong(std::move(source)));
+    }
+    m_session->current.changeSet(QStringLiteral("x"), std::move(many));
+    m_session->current.showSong(0);
+    auto* table = named<QTreeView>("songTable");
+    auto* find = named<QLineEdit>("findSongs");
+    QCOMPARE(table->model()->rowCount(), 3000);
+    find->setText(QStringLiteral("quay 1234")); // by name at once, though nothing has been looked into
+    QCOMPARE(table->model()->rowCount(), 1);
+    QCOMPARE(table->model()->index(0, 0).data().toString(), QStringLiteral("Quay 1234"));
+    find->clear();
+    QTRY_VERIFY_WITH_TIMEOUT(!m_window->findChild<SongsModel*>()->isLooking(), 60000);
+    find->setText(QStringLiteral("has a bassoon"));
+    QCOMPARE(table->model()->rowCount(), 1);
+    QCOMPARE(table->model()->index(0, 0).data().toString(), QStringLiteral("Quay 2345"));
+    // The keyboard goes from the search to the list, and shows the song.
+    find->setFocus();
+    QTest::keyClick(find, Qt::Key_Return);
+    QTRY_COMPARE(m_session->current.songIndex(), 2345);
+    // Songs with the same notes are told: these repeat after 40.
+    QTRY_VERIFY(m_window->findChild<SongsModel*>()->sameMusic(0).size() >= 2);
+}
+
+void TestWindow::aFirstListenByOneKey() {
+    openDemo({QStringLiteral("lantern_quay.mid"), QStringLiteral("TIDEMILL.MID")});
+    m_session->current.showSong(0);
+    const auto listen = [&] {
+        QTest::keyClick(m_window.get(), Qt::Key_Space, Qt::ControlModifier | Qt::ShiftModifier);
+    };
+    listen();
+    QVERIFY(m_session->playback.isPlaying());
+    m_session->current.showSong(1); // and on with the next
+    QTRY_VERIFY(m_session->playback.isPlaying());
+    QCOMPARE(m_window->page(), Step::Songs);
+    listen();
+    QVERIFY(!m_session->playback.isPlaying());
 }
 
 void TestWindow::snagDrawerFixes() {
@@ -1139,8 +1243,8 @@ void TestWindow::modelsAreSound() {
                             [](const Song& song) { return edits::rename(song, 1, "Fiddler"); });
     shelf.setFilter(QStringLiteral("bass"), -1);
     shelf.setFilter({}, 16);
-    m_session->current.removeSong(0);
-    m_session->current.removeSong(0);
+    m_session->current.removeSongs({0});
+    m_session->current.removeSongs({0});
     QCOMPARE(parts.rowCount(), 0);
 }
 

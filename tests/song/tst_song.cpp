@@ -1,7 +1,10 @@
 #include "support/support.h"
 
+#include "song/filenames.h"
 #include "song/heard/realise.h"
+#include "song/model/names.h"
 #include "song/out/tomidi.h"
+#include "song/shape/edits.h"
 #include "song/shape/eventlist.h"
 
 #include <algorithm>
@@ -52,6 +55,8 @@ class TestSong : public QObject {
     void splitAndJoinLoseNoEvent();
     void partsAreByTrackPortAndChannel();
     void namesAreGoodAndUnlike();
+    void namesThatSayNothing();
+    void whatPlaysNamesThePartInstead();
     void drumsByChannelAndByMessage_data();
     void drumsByChannelAndByMessage();
     void emptyPartsAreSetAside();
@@ -140,6 +145,45 @@ void TestSong::namesAreGoodAndUnlike() {
                                               "Ferry bell 2"}));
 }
 
+void TestSong::namesThatSayNothing() {
+    int checked = 0;
+    for (const NameInFile& each : namesInFiles) {
+        QVERIFY2(saysNothing(each.name) != each.saysSomething, each.name);
+        ++checked;
+    }
+    QVERIFY(checked > 200);
+}
+
+void TestSong::whatPlaysNamesThePartInstead() {
+    Builder b(1, 5);
+    b.file.addText(0, 0, meta::trackName, "Untitled");
+    const char* names[] = {"MIDI Ch. 2", "Staff-1", "made by hand", "Ferry bell"};
+    for (std::uint8_t c = 0; c < 4; ++c) {
+        b.file.addText(c + std::size_t{1}, 0, meta::trackName, names[c]);
+        b.program(c, 0, c == 0 ? 34 : 65, c + std::size_t{1}).note(c, 0, 1, 50, 90, c + std::size_t{1});
+    }
+    const Song song = b.song();
+    std::vector<std::string> called;
+    for (const Part& part : song.parts) called.push_back(part.name);
+    QCOMPARE(called, (std::vector<std::string>{"Picked bass", "Alto sax", "Alto sax 2", "Ferry bell"}));
+    QCOMPARE(nameInFile(song, song.parts[0]), std::string("MIDI Ch. 2"));
+    QVERIFY(!song.parts[0].nameGiven && song.parts[3].nameGiven);
+    QVERIFY(!saysNothing(song.title)); // the file's name, since "Untitled" is none
+    // A MIDI file keeps what the file said, until somebody renames the part.
+    const auto trackNames = [](const MidiFile& file) {
+        std::vector<std::string> found;
+        for (const Track& track : file.tracks)
+            for (const Event& event : track.events)
+                if (event.isMeta(meta::trackName)) found.push_back(std::string(file.rawText(event)));
+        return found;
+    };
+    const auto kept = trackNames(toMidi(song, Layout::TrackPerPart));
+    QVERIFY(std::find(kept.begin(), kept.end(), "MIDI Ch. 2") != kept.end());
+    const auto renamed = trackNames(toMidi(edits::rename(song, 1, "Tug bass"), Layout::TrackPerPart));
+    QVERIFY(std::find(renamed.begin(), renamed.end(), "Tug bass") != renamed.end());
+    QVERIFY(std::find(renamed.begin(), renamed.end(), "MIDI Ch. 2") == renamed.end());
+}
+
 void TestSong::drumsByChannelAndByMessage_data() {
     QTest::addColumn<QByteArray>("sysex");
     QTest::addColumn<int>("channel"); // 1-based
@@ -196,6 +240,8 @@ void TestSong::titles_data() {
                                 << "Tide Mill";
     QTest::newRow("as it is") << "The Harbour by Night.mid"
                               << "The Harbour by Night";
+    QTest::newRow("blanks at the ends") << "__low-tide--waltz_.mid"
+                                        << "Low Tide Waltz";
     QTest::newRow("no ending") << "ropewalk"
                                << "Ropewalk";
 }

@@ -1,7 +1,7 @@
 #include "app/dialogs/fontsdialog.h"
-#include "app/look/sentence.h"
 
 #include "app/dialogs/ask.h"
+#include "app/look/sentence.h"
 #include "app/widgets/rowlist.h"
 
 #include <QComboBox>

@@ -1,6 +1,6 @@
 #include "app/pages/drumspage.h"
-#include "app/look/sentence.h"
 
+#include "app/look/sentence.h"
 #include "app/look/theme.h"
 #include "app/pages/drumrow.h"
 #include "app/session/session.h"

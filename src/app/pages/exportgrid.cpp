@@ -1,7 +1,9 @@
 #include "app/pages/exportgrid.h"
 
+#include "app/look/sentence.h"
 #include "app/session/session.h"
 #include "app/widgets/painting.h"
+#include "song/heard/distinctnames.h"
 #include "song/heard/lyrics.h"
 
 #include <algorithm>
@@ -59,9 +61,11 @@ ExportGrid::SongRows ExportGrid::rowsOf(const Song& song) {
     };
     for (const KeptMix& mix : song.mixes)
         single(tr("Mix: %1").arg(QString::fromStdString(mix.name)), Kind::Kept, 0, mix.name);
-    for (const Part& part : song.parts) {
+    const auto names = distinctNames(song, [&](const Part& part) { return factsOf(song, part.source); });
+    for (std::size_t i = 0; i < song.parts.size(); ++i) {
+        const Part& part = song.parts[i];
         if (part.aside) continue;
-        Row& row = add(Row::Kind::Part, QString::fromStdString(part.name));
+        Row& row = add(Row::Kind::Part, cobbleway::sentence(names[i]));
         row.part = part.id;
         row.colour = part.colour;
         row.cells = {{Front, {Kind::Front, part.id, {}}},

@@ -1,7 +1,7 @@
 #include "app/pages/exportoptions.h"
-#include "app/look/sentence.h"
 
 #include "app/dialogs/ask.h"
+#include "app/look/sentence.h"
 #include "app/session/paths.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"

@@ -1,6 +1,6 @@
 #include "app/pages/partrow.h"
-#include "app/look/sentence.h"
 
+#include "app/look/sentence.h"
 #include "app/look/theme.h"
 #include "app/pages/partsmodel.h"
 #include "app/widgets/painting.h"

@@ -1,9 +1,10 @@
 #include "app/pages/partsmodel.h"
-#include "app/look/sentence.h"
 
+#include "app/look/sentence.h"
 #include "app/session/session.h"
 #include "app/widgets/painting.h"
 #include "midi/gm.h"
+#include "song/model/names.h"
 #include "song/shape/edits.h"
 
 #include <QAbstractItemView>
@@ -96,7 +97,10 @@ QVariant PartsModel::data(const QModelIndex& index, int role) const {
     case Qt::EditRole: return QString::fromStdString(part->name);
     case Qt::ToolTipRole: {
         const PartMatch* match = m_session.findings.matchOf(part->id);
-        const QString why = match ? sentence(match->first().why) : QString();
+        QString why = match ? sentence(match->first().why) : QString();
+        const std::string file = nameInFile(m_session.current.song(), *part);
+        if (!file.empty() && file != part->name)
+            why = tr("Called “%1” in the file.\n%2").arg(QString::fromStdString(file), why);
         if (!part->source.drums) return why;
         return why + tr("\nIts rows, from the top: cymbals, hats, percussion, toms, snare, kick, other.");
     }

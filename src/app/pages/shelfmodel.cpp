@@ -1,6 +1,6 @@
 #include "app/pages/shelfmodel.h"
-#include "app/look/sentence.h"
 
+#include "app/look/sentence.h"
 #include "app/session/session.h"
 #include "app/session/settings.h"
 

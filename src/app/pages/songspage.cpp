@@ -1,6 +1,6 @@
 #include "app/pages/songspage.h"
-#include "app/look/sentence.h"
 
+#include "app/look/sentence.h"
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "app/widgets/pagestack.h"
@@ -10,15 +10,20 @@
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
 #include "midi/devicemessages.h"
+#include "midi/gm.h"
 #include "midi/text.h"
+#include "song/heard/distinctnames.h"
 #include "song/heard/lyrics.h"
 #include "song/shape/tidy.h"
+#include "song/shape/timeedits.h"
+#include "song/snags/cards.h"
 
 #include <QAction>
 #include <QFileInfo>
 #include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QKeyEvent>
 #include <QPainter>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
@@ -41,7 +46,11 @@ class SongCell final : public QStyledItemDelegate {
     void paint(QPainter* painter, const QStyleOptionViewItem& option,
                const QModelIndex& index) const override {
         const QRectF cell(option.rect);
-        if (index.row() == m_session.current.songIndex()) painter->fillRect(cell, theme().selected);
+        const bool shown = index.data(SongsModel::NumberRole).toInt() == m_session.current.songIndex();
+        if (shown || option.state.testFlag(QStyle::State_Selected)) painter->fillRect(cell, theme().selected);
+        if (shown)
+            painter->fillRect(QRectF(cell.left(), cell.top(), index.column() == 0 ? 3 : 0, cell.height()),
+                              theme().action);
         painter->fillRect(QRectF(cell.left(), cell.bottom(), cell.width(), 1), theme().line);
         const QRectF text = cell.adjusted(12, 0, -6, 0);
         if (index.column() == SongsModel::Name) {
@@ -86,6 +95,15 @@ QWidget* pillLine(const QString& pill, Tone tone, const QString& text) {
     return line;
 }
 
+/// The lowest and the highest key that sounds.
+std::optional<std::pair<Key, Key>> heardRange(const HeardPart& part) {
+    if (part.notes.empty()) return std::nullopt;
+    const auto [low, high] =
+        std::minmax_element(part.notes.begin(), part.notes.end(),
+                            [](const Note& a, const Note& b) { return a.key.value < b.key.value; });
+    return std::pair(low->key, high->key);
+}
+
 QString stepText(const std::vector<Snag>& snags) {
     int parts = 0, sounds = 0, drums = 0;
     for (const Snag& snag : snags) {
@@ -101,88 +119,6 @@ QString stepText(const std::vector<Snag>& snags) {
 }
 
 } // namespace
-
-SongsModel::SongsModel(Uses<uses::Set, uses::Sounds, uses::Findings> session, QObject* parent)
-    : QAbstractTableModel(parent), m_session(session) {
-    connect(&session.current, &CurrentSet::songsChanged, this, &SongsModel::refresh);
-    connect(&session.findings, &Findings::snagsChanged, this, &SongsModel::refresh);
-    connect(&session.sounds, &Sounds::catalogueChanged, this, &SongsModel::refresh);
-    refresh();
-}
-
-void SongsModel::refresh() {
-    const int count = static_cast<int>(m_session.current.set().songs.size());
-    if (m_count > 0 && count >= m_count)
-        Q_EMIT dataChanged(index(0, 0), index(m_count - 1, columnCount() - 1));
-    if (count == m_count) return;
-    if (count > m_count) {
-        beginInsertRows({}, m_count, count - 1);
-        m_count = count;
-        return endInsertRows();
-    }
-    beginResetModel();
-    m_count = count;
-    endResetModel();
-}
-
-int SongsModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : m_count; }
-
-QVariant SongsModel::headerData(int section, Qt::Orientation orientation, int role) const {
-    if (orientation != Qt::Horizontal || role != Qt::DisplayRole) return {};
-    const QStringList names = {tr("Song"),   tr("Type"),    tr("Tracks → parts"),
-                               tr("Length"), tr("Dialect"), tr("Snags")};
-    return names.value(section);
-}
-
-/// A song in a sentence: "Lantern Quay, type 0, 1 track, 10 parts, 2 minutes 55, 11 to decide".
-QString SongsModel::sentenceOf(int row) const {
-    const Song& song = *m_session.current.set().songs[static_cast<std::size_t>(row)];
-    const auto counted = [](auto count, const QString& one, const QString& many) {
-        return count == 1 ? one : many.arg(count);
-    };
-    const auto parts =
-        std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
-    const auto seconds = static_cast<int>(song.seconds());
-    const auto snags = askedCount(*m_session.findings.snagsOf(row));
-    return QStringList({QString::fromStdString(song.title), tr("type %1").arg(song.source->midi.type),
-                        counted(song.source->midi.tracks.size(), tr("1 track"), tr("%1 tracks")),
-                        counted(parts, tr("1 part"), tr("%1 parts")),
-                        seconds < 60
-                            ? tr("%1 seconds").arg(seconds)
-                            : counted(seconds / 60, tr("1 minute"), tr("%1 minutes")) +
-                                  (seconds % 60 ? QStringLiteral(" %1").arg(seconds % 60) : QString()),
-                        snags == 0 ? tr("nothing to decide") : tr("%1 to decide").arg(snags)})
-        .join(QStringLiteral(", "));
-}
-
-QVariant SongsModel::data(const QModelIndex& index, int role) const {
-    if (!index.isValid() || index.row() >= static_cast<int>(m_session.current.set().songs.size())) return {};
-    const Song& song = *m_session.current.set().songs[static_cast<std::size_t>(index.row())];
-    const bool wanted = role == Qt::DisplayRole || role == Qt::AccessibleTextRole;
-    if (role == Qt::AccessibleTextRole && index.column() == Name) return sentenceOf(index.row());
-    switch (index.column()) {
-    case Name:
-        if (role == FileRole) return QString::fromStdString(song.source->name);
-        return wanted ? QString::fromStdString(song.title) : QVariant();
-    case Type: return wanted ? QString::number(song.source->midi.type) : QVariant();
-    case Parts: {
-        const auto parts =
-            std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
-        const QString text = QStringLiteral("%1 → %2").arg(song.source->midi.tracks.size()).arg(parts);
-        // The arrow points from the first to the second also where text runs from right to left.
-        const bool turned = role == Qt::DisplayRole && QGuiApplication::isRightToLeft();
-        return wanted ? (turned ? QChar(0x200E) + text : text) : QVariant();
-    }
-    case Length: return wanted ? timeText(song.seconds()) : QVariant();
-    case Kind: return wanted ? QString::fromUtf8(dialectName(song.dialect).data()) : QVariant();
-    case Snags: {
-        const auto count = askedCount(*m_session.findings.snagsOf(index.row()));
-        if (role == CountRole) return static_cast<int>(count);
-        return wanted ? (count ? QString::number(count) : tr("clear")) : QVariant();
-    }
-    default: return {};
-    }
-}
 
 ChannelBars::ChannelBars(Uses<uses::Set, uses::Findings> session, QWidget* parent)
     : QWidget(parent), m_session(session) {
@@ -233,29 +169,66 @@ void ChannelBars::paintEvent(QPaintEvent*) {
     }
 }
 
-SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings> session, QAction* addFiles,
+SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session, QAction* addFiles,
                      QAction* addFolder, QWidget* parent)
     : QWidget(parent), m_session(session), m_model(new SongsModel(session, this)),
-      m_table(new QuietView<QTreeView>), m_card(new Readable<Card>) {
+      m_list(new SongsList(m_model, this)), m_table(new QuietView<QTreeView>), m_find(new QLineEdit),
+      m_order(new QComboBox), m_card(new Readable<Card>) {
     m_card->setAccessibleName(tr("What the song is"));
-    m_table->setModel(m_model);
+    m_table->setModel(m_list);
     m_table->setItemDelegate(new SongCell(session, m_table));
     m_table->setRootIsDecorated(false);
     m_table->setUniformRowHeights(true);
+    m_table->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    m_table->setDragDropMode(QAbstractItemView::DragDrop);
+    m_table->setDefaultDropAction(Qt::MoveAction);
     m_table->setAccessibleName(tr("Songs of the set"));
     m_table->setObjectName(QStringLiteral("songTable"));
-    m_table->header()->setStretchLastSection(false);
-    m_table->header()->setSectionResizeMode(QHeaderView::Fixed);
-    m_table->header()->setSectionResizeMode(0, QHeaderView::Stretch);
-    const int widths[] = {0, 58, 118, 74, 88, 74};
-    for (int i = 1; i < 6; ++i) m_table->header()->resizeSection(i, widths[i]);
-    m_table->header()->setSectionsClickable(false);
+    m_table->installEventFilter(this);
+    m_table->viewport()->installEventFilter(this);
+    QHeaderView* header = m_table->header();
+    header->setStretchLastSection(false);
+    header->setSectionResizeMode(QHeaderView::Fixed);
+    header->setSectionResizeMode(0, QHeaderView::Stretch);
+    const int widths[] = {0, 60, 76, 74, 82, 72, 80, 72};
+    for (int i = 1; i < SongsModel::ColumnCount; ++i) header->resizeSection(i, widths[i]);
+    header->setSectionsClickable(true);
+    header->setSortIndicatorShown(true);
+    header->setSortIndicatorClearable(true);
+    header->setSortIndicator(-1, Qt::AscendingOrder);
+    connect(header, &QHeaderView::sortIndicatorChanged, this, &SongsPage::sortBy);
+
+    m_find->setPlaceholderText(tr("Find songs: a word, “has a tenor”, “key D minor”, “tempo 90-110”"));
+    m_find->setAccessibleName(tr("Find songs"));
+    m_find->setToolTip(
+        tr("Words of titles, files, lyrics, parts and instruments; “has a tenor”; “key D minor”; "
+           "“tempo 90-110”, “faster than 100”; “length 2:00-3:30”, “shorter than 3:00”"));
+    m_find->setClearButtonEnabled(true);
+    m_find->setObjectName(QStringLiteral("findSongs"));
+    connect(m_find, &QLineEdit::textChanged, this, [this](const QString& text) {
+        m_list->setSearch(text);
+        // The song that is shown stays shown; where it does not fit, no row is chosen until one is.
+        if (!m_list->mapFromSource(m_model->index(m_session.current.songIndex(), 0)).isValid())
+            m_table->selectionModel()->clear();
+        m_shown->request();
+    });
+    m_find->installEventFilter(this);
+    m_order->addItem(tr("In the set's order"), -1);
+    for (int i = 0; i < SongsModel::ColumnCount; ++i)
+        m_order->addItem(
+            tr("By %1").arg(m_model->headerData(i, Qt::Horizontal, Qt::DisplayRole).toString().toLower()), i);
+    m_order->setAccessibleName(tr("Order of the songs"));
+    connect(m_order, &QComboBox::activated, this, [this] {
+        m_table->header()->setSortIndicator(m_order->currentData().toInt(), Qt::AscendingOrder);
+    });
 
     m_setName = mutedLabel();
     m_empty = new QLabel(tr("Drop MIDI files or a whole folder here"));
     m_empty->setAlignment(Qt::AlignCenter);
     m_empty->setObjectName(QStringLiteral("dropHint"));
-    m_empty->setMinimumHeight(64);
+    m_empty->setMinimumHeight(44);
+    m_none = mutedLabel(tr("No song fits. Take a word away, or press Esc for all songs."));
+    m_none->hide();
     auto* add = button(addFiles->text().remove(QLatin1Char('&')));
     auto* folder = button(addFolder->text().remove(QLatin1Char('&')));
     connect(add, &QPushButton::clicked, addFiles, &QAction::trigger);
@@ -266,10 +239,16 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings> session, QAct
     top->addWidget(add);
     top->addWidget(folder);
     auto* list = new Card;
-    list->column()->setContentsMargins(1, 1, 1, 14);
+    list->column()->setContentsMargins(1, 10, 1, 14);
+    auto* finding = new QHBoxLayout;
+    finding->setContentsMargins(12, 0, 12, 0);
+    finding->addWidget(m_find, 1);
+    finding->addWidget(m_order);
+    list->column()->addLayout(finding);
     list->column()->addWidget(m_table, 1);
-    auto* hintBox = new QHBoxLayout;
+    auto* hintBox = new QVBoxLayout;
     hintBox->setContentsMargins(14, 6, 14, 0);
+    hintBox->addWidget(m_none);
     hintBox->addWidget(m_empty);
     list->column()->addLayout(hintBox);
     auto* scroll = new FocusScroll(m_card);
@@ -285,11 +264,16 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings> session, QAct
     layout->addLayout(top);
     layout->addLayout(columns, 1);
     connect(m_table->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
-            [this](const QModelIndex& current) { m_session.current.showSong(current.row()); });
+            [this](const QModelIndex& current) {
+                if (current.isValid() && !m_list->isFiltering())
+                    m_session.current.showSong(m_list->mapToSource(current).row());
+            });
     connect(m_table, &QTreeView::activated, this, &SongsPage::workOn);
     m_shown = new WhenShown(this, [this] { refresh(); });
     connect(&session.current, &CurrentSet::songsChanged, m_shown, &WhenShown::request);
     follow(session.current, Side::Names | Side::Notes | Side::Time, m_shown, &WhenShown::request);
+    connect(m_model, &SongsModel::summariesChanged, m_shown, &WhenShown::request);
+    follow(session.current, Side::File, this, &SongsPage::listen);
     connect(&session.current, &CurrentSet::busyChanged, m_shown, &WhenShown::request);
     refresh();
 }
@@ -299,18 +283,97 @@ void SongsPage::refresh() {
     QString text = count == 0 ? tr("none yet") : (count == 1 ? tr("1 song") : tr("%1 songs").arg(count));
     const QString project = QFileInfo(m_session.current.projectPath()).completeBaseName();
     if (!project.isEmpty()) text += tr(" · “%1” set").arg(project);
+    if (!m_find->text().isEmpty()) text = tr("%1 of %2 songs").arg(m_list->rowCount()).arg(count);
     if (m_session.current.isBusy()) text += tr(" · reading…");
     m_setName->setText(text);
     m_empty->setStyleSheet(
         QStringLiteral("#dropHint { border: 2px dashed %1; border-radius: 9px; color: %2; }")
             .arg(theme().line.name(), theme().muted.name()));
-    const QModelIndex current = m_model->index(m_session.current.songIndex(), 0);
+    m_none->setVisible(m_list->rowCount() == 0 && count > 0);
+    const QModelIndex current = m_list->mapFromSource(m_model->index(m_session.current.songIndex(), 0));
     if (current.isValid() && m_table->currentIndex().row() != current.row()) {
         const QSignalBlocker quiet(m_table->selectionModel());
         m_table->setCurrentIndex(current);
     }
     m_table->viewport()->update();
     fillCard();
+}
+
+void SongsPage::sortBy(int column, Qt::SortOrder order) {
+    m_list->sort(column, order);
+    m_order->setCurrentIndex(m_order->findData(column));
+}
+
+void SongsPage::find() {
+    m_find->setFocus(Qt::ShortcutFocusReason);
+    m_find->selectAll();
+}
+
+std::vector<int> SongsPage::selected() const {
+    std::vector<int> songs;
+    for (const QModelIndex& index : m_table->selectionModel()->selectedRows())
+        songs.push_back(m_list->mapToSource(index).row());
+    if (songs.empty() && m_session.current.hasSong()) songs.push_back(m_session.current.songIndex());
+    std::sort(songs.begin(), songs.end());
+    return songs;
+}
+
+void SongsPage::moveSelected(int by) {
+    const auto songs = selected();
+    if (songs.empty()) return;
+    const int to = by < 0 ? songs.front() - 1 : songs.back() + 2;
+    if (to < 0 || to > m_model->rowCount()) return;
+    m_session.current.moveSongs(songs, to);
+    const int first = by < 0 ? to : to - static_cast<int>(songs.size());
+    auto* selection = m_table->selectionModel();
+    selection->clearSelection();
+    for (int i = 0; i < static_cast<int>(songs.size()); ++i)
+        selection->select(m_list->mapFromSource(m_model->index(first + i, 0)),
+                          QItemSelectionModel::Select | QItemSelectionModel::Rows);
+}
+
+void SongsPage::firstListen() {
+    m_listening = !m_listening || !m_session.playback.isPlaying();
+    if (m_listening)
+        listen();
+    else if (m_session.playback.isPlaying())
+        m_session.playback.togglePlay();
+}
+
+/// From the first note, since many files begin with silence.
+void SongsPage::listen() {
+    if (!m_listening || !m_session.current.hasSong()) return;
+    m_session.playback.seek(leadingSilence(m_session.current.song()));
+    if (!m_session.playback.isPlaying()) m_session.playback.togglePlay();
+}
+
+bool SongsPage::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (watched == m_table && (key == Qt::Key_Delete || key == Qt::Key_Backspace)) {
+            Q_EMIT removeSelected();
+            return true;
+        }
+        if (watched == m_find && key == Qt::Key_Escape && !m_find->text().isEmpty()) {
+            m_find->clear();
+            return true;
+        }
+        if (watched == m_find && (key == Qt::Key_Down || key == Qt::Key_Return || key == Qt::Key_Enter)) {
+            m_table->setFocus(Qt::TabFocusReason);
+            if (!m_table->currentIndex().isValid()) m_table->setCurrentIndex(m_list->index(0, 0));
+            return true;
+        }
+    }
+    if (watched == m_table->viewport() && event->type() == QEvent::Resize)
+        showHeaderFor(m_table->viewport()->width());
+    return QWidget::eventFilter(watched, event);
+}
+
+/// In a narrow window the name keeps its room; what the card says too goes first.
+void SongsPage::showHeaderFor(int width) {
+    const std::pair<int, int> needs[] = {
+        {SongsModel::Type, 640}, {SongsModel::Kind, 560}, {SongsModel::Key, 500}, {SongsModel::Tempo, 440}};
+    for (const auto& [column, least] : needs) m_table->setColumnHidden(column, width < least);
 }
 
 void SongsPage::addDevices(QVBoxLayout* column) const {
@@ -380,6 +443,104 @@ void SongsPage::addDone(QVBoxLayout* column) {
         column->addWidget(mutedLabel(tr("… and %1 more").arg(song.tidied.size() - most)));
 }
 
+void SongsPage::addFacts(QVBoxLayout* column) const {
+    const Song& song = m_session.current.song();
+    std::size_t notes = 0;
+    for (const Part& part : song.parts) notes += m_session.findings.heard(part.id)->notes.size();
+    const Division& division = song.source->midi.division;
+    const QString ticks = division.isSmpte() ? tr("%1 frames a second").arg(division.framesPerSecond)
+                                             : tr("%1 ticks to a quarter").arg(division.ticksPerQuarter);
+    column->addWidget(
+        mutedLabel(QStringLiteral("%1 · %2 · %3 · %4 · %5")
+                       .arg(QString::fromStdString(song.source->name),
+                            tr("%1 kB").arg((song.source->midi.pool.size() + 999) / 1000),
+                            tr("type %1").arg(song.source->midi.type), ticks, tr("%1 notes").arg(notes))));
+    const auto summary = m_session.findings.derived()->summary(song);
+    QStringList music;
+    if (!summary->key.empty()) music << QString::fromStdString(summary->key);
+    music << tr("%1 BPM").arg(std::lround(summary->bpm)) << timeText(summary->seconds);
+    column->addWidget(new QLabel(music.join(QStringLiteral(" · "))));
+    column->addWidget(new ChannelBars(m_session));
+    column->addWidget(mutedLabel(tr("notes on each channel · grey: drums")));
+}
+
+void SongsPage::addParts(QVBoxLayout* column) const {
+    const Song& song = m_session.current.song();
+    column->addWidget(titleLabel(tr("Parts and their ranges")));
+    constexpr std::size_t most = 24;
+    const auto facts = [&](const Part& part) { return *m_session.findings.derived()->facts(song, part); };
+    const auto names = distinctNames(song, facts);
+    QStringList lines;
+    for (std::size_t i = 0; i < song.parts.size(); ++i) {
+        const Part& part = song.parts[i];
+        if (part.aside) continue;
+        const auto found = heardRange(*m_session.findings.heard(part.id));
+        if (static_cast<std::size_t>(lines.size()) < most)
+            lines << (part.source.drums || !found
+                          ? sentence(names[i])
+                          : tr("%1: %2 to %3")
+                                .arg(sentence(names[i]), QString::fromStdString(keyName(found->first)),
+                                     QString::fromStdString(keyName(found->second))));
+    }
+    const auto parts =
+        std::count_if(song.parts.begin(), song.parts.end(), [](const Part& p) { return !p.aside; });
+    if (static_cast<std::size_t>(parts) > most)
+        lines << tr("… and %1 more").arg(parts - static_cast<std::ptrdiff_t>(most));
+    column->addWidget(mutedLabel(lines.join(QLatin1Char('\n'))));
+}
+
+void SongsPage::addAsked(QVBoxLayout* column) const {
+    column->addWidget(titleLabel(tr("Asked of you")));
+    auto snags = m_session.findings.snags();
+    std::erase_if(snags, [](const Snag& snag) { return !snag.asked; });
+    if (snags.empty()) column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("nothing")));
+    for (const SnagCard& card : cardsOf(snags))
+        column->addWidget(pillLine(QString::number(card.rows.size()), Tone::Look, sentence(card.heading)));
+    const QString where = stepText(snags);
+    if (!where.isEmpty()) column->addWidget(mutedLabel(where));
+}
+
+void SongsPage::addKnown(QVBoxLayout* column) const {
+    const Song& song = m_session.current.song();
+    column->addWidget(titleLabel(tr("Good to know")));
+    const auto harmful = std::count_if(song.source->damage.begin(), song.source->damage.end(),
+                                       [](const Damage& damage) { return !damage.harmless; });
+    if (harmful == 0)
+        column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("The file is not damaged.")));
+    std::size_t shown = 0;
+    for (const Damage& damage : song.source->damage)
+        if (shown++ < 6)
+            column->addWidget(
+                pillLine(QString::number(shown), damage.harmless ? Tone::Good : Tone::Look,
+                         damage.track ? tr("%1 (track %2, byte %3)")
+                                            .arg(sentence(damage.what))
+                                            .arg(damage.track)
+                                            .arg(damage.offset)
+                                      : tr("%1 (byte %2)").arg(sentence(damage.what)).arg(damage.offset)));
+    if (shown > 6) column->addWidget(mutedLabel(tr("… and %1 more places").arg(shown - 6)));
+    for (const int other : m_model->sameMusic(m_session.current.songIndex()))
+        column->addWidget(pillLine(
+            QStringLiteral("="), Tone::Look,
+            tr("The same music as %1").arg(m_model->index(other, 0).data(SongsModel::FileRole).toString())));
+    for (const SnagCard& card : cardsOf(m_session.findings.snags())) {
+        const bool told = card.first().kind == "reading-damage" || card.first().kind == "device-messages";
+        if (!card.first().asked && !told)
+            column->addWidget(
+                pillLine(QString::number(card.rows.size()), Tone::Good, sentence(card.heading)));
+    }
+    column->addWidget(
+        pillLine(QStringLiteral("✓"), Tone::Good,
+                 tr("names read as %1").arg(QString::fromStdString(encodingText(song.encoding)))));
+    if (const auto words = m_session.findings.derived()->lyrics(song); !words->empty()) {
+        QStringList lines;
+        for (const LyricLine& line : *words)
+            if (lines.size() < 4) lines << QString::fromStdString(line.text).trimmed();
+        column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good,
+                                   tr("words to sing: “%1 …”").arg(lines.join(QStringLiteral(" / ")))));
+    }
+    addDevices(column);
+}
+
 void SongsPage::fillCard() {
     delete m_cardBody;
     m_cardBody = new QWidget;
@@ -403,55 +564,11 @@ void SongsPage::fillCard() {
         top->addWidget(name, 1);
         top->addWidget(go);
         column->addLayout(top);
-        std::size_t notes = 0;
-        for (const Part& part : song.parts) notes += m_session.findings.heard(part.id)->notes.size();
-        const Division& division = song.source->midi.division;
-        const QString ticks = division.isSmpte() ? tr("%1 frames a second").arg(division.framesPerSecond)
-                                                 : tr("%1 ticks to a quarter").arg(division.ticksPerQuarter);
-        column->addWidget(mutedLabel(QStringLiteral("%1 · %2 · %3 · %4 · %5")
-                                         .arg(QString::fromStdString(song.source->name),
-                                              tr("%1 kB").arg((song.source->midi.pool.size() + 999) / 1000),
-                                              tr("type %1").arg(song.source->midi.type), ticks,
-                                              tr("%1 notes").arg(notes))));
-        column->addWidget(new ChannelBars(m_session));
-        column->addWidget(mutedLabel(tr("notes on each channel · grey: drums")));
-        column->addWidget(titleLabel(tr("Asked of you")));
-        auto snags = m_session.findings.snags();
-        std::erase_if(snags, [](const Snag& snag) { return !snag.asked; });
-        if (snags.empty()) column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("nothing")));
-        std::map<std::string, int> alike;
-        for (const Snag& snag : snags) ++alike[snag.kind];
-        for (const Snag& snag : snags) {
-            const int count = std::exchange(alike[snag.kind], 0); // each kind once, where it first stands
-            if (count > 0)
-                column->addWidget(
-                    pillLine(QString::number(count), Tone::Look,
-                             count == 1 ? sentence(snag.what) : tr("parts: %1").arg(sentence(snag.pill))));
-        }
-        const QString where = stepText(snags);
-        if (!where.isEmpty()) column->addWidget(mutedLabel(where));
+        addFacts(column);
+        addAsked(column);
         addDone(column);
-        column->addWidget(titleLabel(tr("Good to know")));
-        if (song.source->damage.empty())
-            column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good, tr("The file is not damaged.")));
-        std::size_t shown = 0;
-        for (const Damage& damage : song.source->damage)
-            if (shown++ < 6)
-                column->addWidget(pillLine(
-                    QString::number(shown), Tone::Look,
-                    damage.track ? tr("%1 (track %2, byte %3)")
-                                       .arg(sentence(damage.what))
-                                       .arg(damage.track)
-                                       .arg(damage.offset)
-                                 : tr("%1 (byte %2)").arg(sentence(damage.what)).arg(damage.offset)));
-        if (shown > 6) column->addWidget(mutedLabel(tr("… and %1 more places").arg(shown - 6)));
-        column->addWidget(
-            pillLine(QStringLiteral("✓"), Tone::Good,
-                     tr("names read as %1").arg(QString::fromStdString(encodingText(song.encoding)))));
-        if (const auto words = lyricsOf(song); !words.empty())
-            column->addWidget(pillLine(QStringLiteral("✓"), Tone::Good,
-                                       tr("words to sing: %1 syllables").arg(words.size())));
-        addDevices(column);
+        addParts(column);
+        addKnown(column);
     }
     column->addStretch();
     m_card->column()->addWidget(m_cardBody);

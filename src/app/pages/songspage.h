@@ -1,8 +1,11 @@
 #pragma once
+#include "app/pages/songsmodel.h"
 #include "app/session/uses.h"
 #include "app/widgets/surface.h"
-#include <QAbstractTableModel>
+
+#include <QComboBox>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QTreeView>
 #include <QWidget>
@@ -14,25 +17,6 @@ namespace cobbleway {
 
 class Card;
 class WhenShown;
-
-/// The set's songs as rows: name and file, type, tracks → parts, length, dialect, snags.
-class SongsModel : public QAbstractTableModel {
-    Q_OBJECT
-  public:
-    explicit SongsModel(Uses<uses::Set, uses::Sounds, uses::Findings> session, QObject* parent = nullptr);
-    [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
-    [[nodiscard]] int columnCount(const QModelIndex& = {}) const override { return 6; }
-    [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
-    [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
-    enum Column { Name, Type, Parts, Length, Kind, Snags };
-    enum Role { FileRole = Qt::UserRole, CountRole };
-
-  private:
-    void refresh();
-    [[nodiscard]] QString sentenceOf(int row) const;
-    Uses<uses::Set, uses::Sounds, uses::Findings> m_session;
-    int m_count = 0;
-};
 
 /// Notes on each channel as bars; drums grey.
 class ChannelBars : public QWidget, public Surface {
@@ -55,22 +39,40 @@ class ChannelBars : public QWidget, public Surface {
 class SongsPage : public QWidget {
     Q_OBJECT
   public:
-    SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings> session, QAction* addFiles, QAction* addFolder,
-              QWidget* parent = nullptr);
+    SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session, QAction* addFiles,
+              QAction* addFolder, QWidget* parent = nullptr);
+    void find();                                     ///< puts the focus where songs are searched
+    [[nodiscard]] std::vector<int> selected() const; ///< songs of the set; the one that is shown if none else
+    void moveSelected(int by);                       ///< −1 up, 1 down, in the set's order
+    /// Plays the song that is shown from its first note, and each that is shown after it, until asked again.
+    void firstListen();
 
   Q_SIGNALS:
-    void workOn(); ///< the person wants to go on with the selected song
+    void workOn();         ///< the person wants to go on with the selected song
+    void removeSelected(); ///< the person wants to be rid of the selected songs
 
   private:
     void refresh();
+    void sortBy(int column, Qt::SortOrder order);
+    void showHeaderFor(int width);
+    void listen();
+    bool eventFilter(QObject* watched, QEvent* event) override;
     void fillCard();
+    void addFacts(QVBoxLayout* column) const;
+    void addAsked(QVBoxLayout* column) const;
+    void addParts(QVBoxLayout* column) const;
+    void addKnown(QVBoxLayout* column) const;
     void addDevices(QVBoxLayout* column) const;
     void addDone(QVBoxLayout* column);
-    Uses<uses::Set, uses::Sounds, uses::Findings> m_session;
+    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> m_session;
     WhenShown* m_shown = nullptr;
     SongsModel* m_model;
+    SongsList* m_list;
     QTreeView* m_table;
-    QLabel *m_setName, *m_empty;
+    QLineEdit* m_find;
+    QComboBox* m_order;
+    QLabel *m_setName, *m_empty, *m_none;
+    bool m_listening = false;
     QWidget* m_cardBody = nullptr;
     Card* m_card;
 };

@@ -1,6 +1,6 @@
 #include "app/pages/soundspage.h"
-#include "app/look/sentence.h"
 
+#include "app/look/sentence.h"
 #include "app/look/theme.h"
 #include "app/pages/levelstrips.h"
 #include "app/session/session.h"

@@ -225,11 +225,41 @@ void CurrentSet::takeRead(ReadResult result) {
                                                       : tr("%1 songs added").arg(result.songs));
 }
 
-void CurrentSet::removeSong(int index) {
-    if (index < 0 || index >= static_cast<int>(set().songs.size())) return;
+namespace {
+
+/// Indexes of songs that are there, ascending, each once.
+std::vector<int> thereOf(std::vector<int> songs, std::size_t count) {
+    std::sort(songs.begin(), songs.end());
+    songs.erase(std::unique(songs.begin(), songs.end()), songs.end());
+    std::erase_if(songs, [&](int i) { return i < 0 || i >= static_cast<int>(count); });
+    return songs;
+}
+
+} // namespace
+
+void CurrentSet::removeSongs(std::vector<int> songs) {
+    songs = thereOf(std::move(songs), set().songs.size());
+    if (songs.empty()) return;
     SongSet next = set();
-    next.songs.erase(next.songs.begin() + index);
-    changeSet(tr("Remove a song"), std::move(next));
+    for (auto at = songs.rbegin(); at != songs.rend(); ++at) next.songs.erase(next.songs.begin() + *at);
+    changeSet(songs.size() == 1 ? tr("Remove a song") : tr("Remove %1 songs").arg(songs.size()),
+              std::move(next));
+}
+
+void CurrentSet::moveSongs(std::vector<int> songs, int before) {
+    songs = thereOf(std::move(songs), set().songs.size());
+    if (songs.empty()) return;
+    SongSet next = set();
+    std::vector<Shared<Song>> moved, rest;
+    std::size_t place = 0; // among the rest
+    for (int i = 0; i < static_cast<int>(set().songs.size()); ++i) {
+        const bool moves = std::binary_search(songs.begin(), songs.end(), i);
+        if (!moves && i < before) ++place;
+        (moves ? moved : rest).push_back(set().songs[static_cast<std::size_t>(i)]);
+    }
+    rest.insert(rest.begin() + static_cast<std::ptrdiff_t>(place), moved.begin(), moved.end());
+    next.songs = std::move(rest);
+    changeSet(songs.size() == 1 ? tr("Move a song") : tr("Move %1 songs").arg(songs.size()), std::move(next));
 }
 
 void CurrentSet::edit(const QString& name, const std::function<Song(const Song&)>& change,

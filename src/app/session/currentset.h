@@ -34,7 +34,9 @@ class CurrentSet : public QObject {
     /// Reads files and folders beside the interface and adds what they give as it comes, in one step to undo.
     /// A project among them opens as the set, when mayReplace() allows it.
     void addPaths(const QStringList& paths);
-    void removeSong(int index);
+    void removeSongs(std::vector<int> songs); ///< indexes, in one step
+    /// Puts songs together before another (by indexes as they are; the number of songs: at the end).
+    void moveSongs(std::vector<int> songs, int before);
     [[nodiscard]] bool isBusy() const { return m_working > 0; } ///< reading or saving
 
     // Changes

@@ -1,6 +1,6 @@
 #include "app/widgets/snagdrawer.h"
-#include "app/look/sentence.h"
 
+#include "app/look/sentence.h"
 #include "app/look/theme.h"
 #include "app/session/difference.h"
 #include "app/session/session.h"

@@ -1,6 +1,6 @@
 #include "song/match/drumwords.h"
 
-#include "song/match/plainwords.h"
+#include "song/model/plainwords.h"
 
 #include <algorithm>
 #include <cctype>

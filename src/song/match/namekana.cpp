@@ -1,5 +1,5 @@
 #include "song/match/namewords.h"
-#include "song/match/plainwords.h"
+#include "song/model/plainwords.h"
 
 #include <algorithm>
 #include <string_view>

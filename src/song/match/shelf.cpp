@@ -2,7 +2,7 @@
 
 #include "midi/gm.h"
 #include "song/match/names.h"
-#include "song/match/plainwords.h"
+#include "song/model/plainwords.h"
 
 #include <algorithm>
 #include <sstream>

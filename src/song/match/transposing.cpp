@@ -1,7 +1,7 @@
 #include "song/match/transposing.h"
 
 #include "song/match/names.h"
-#include "song/match/plainwords.h"
+#include "song/model/plainwords.h"
 
 #include <algorithm>
 #include <vector>

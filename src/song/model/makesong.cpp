@@ -6,6 +6,7 @@
 #include "song/model/channelstate.h"
 #include "song/model/devicestate.h"
 #include "song/model/levels.h"
+#include "song/model/names.h"
 #include "song/model/song.h"
 
 #include <algorithm>
@@ -166,25 +167,6 @@ std::map<PartId, Ask> decideDrums(Song& song) {
     return first;
 }
 
-/// The track's name; where it has none, the instrument's.
-std::string nameFromFile(const Song& song, const Part& part) {
-    std::string name, instrument;
-    (void)song.anyBesideNotes(*part.source.events, [&](const Event& event, EventRef) {
-        if (!event.isMeta()) return false;
-        const auto text = [&] { return toUtf8(song.source->midi.rawText(event), song.encoding); };
-        if (event.isMeta(meta::trackName)) name = text();
-        if (event.isMeta(meta::instrumentName) && instrument.empty()) instrument = text();
-        return !name.empty();
-    });
-    return name.empty() ? instrument : name;
-}
-
-std::string nameFromProgram(const Part& part, const Ask& ask) {
-    if (part.source.drums) return "Drums";
-    return ask.program ? std::string(programName(*ask.program))
-                       : "Channel " + std::to_string(part.source.channel.value + 1);
-}
-
 /// `first`: what each asks for first.
 void nameParts(Song& song, const std::map<PartId, Ask>& first) {
     std::set<std::string> taken;
@@ -195,10 +177,10 @@ void nameParts(Song& song, const std::map<PartId, Ask>& first) {
             name = wanted + " " + std::to_string(++number);
         return name;
     };
+    const FirstNames names(song);
     for (Part& part : song.parts) {
-        std::string name = nameFromFile(song, part);
-        part.nameGiven = !name.empty();
-        if (name.empty()) name = nameFromProgram(part, first.at(part.id));
+        const auto [name, given] = names.of(part, first.at(part.id));
+        part.nameGiven = given;
         part.name = unlike(name);
     }
 }
@@ -213,19 +195,6 @@ void findSections(Song& song) {
         song.sections.push_back({tick, song.end, std::move(name)});
     }
     std::erase_if(song.sections, [](const Section& s) { return s.end <= s.start; });
-}
-
-std::string findTitle(const Song& song) {
-    const auto& midi = song.source->midi;
-    const bool firstTrackIsConductor =
-        std::none_of(song.parts.begin(), song.parts.end(), [](const Part& p) { return p.source.track == 0; });
-    if (midi.type == 0 || firstTrackIsConductor)
-        for (const EventRef ref : *song.conductor)
-            if (ref.track == 0 && song.event(ref).isMeta(meta::trackName)) {
-                const std::string name = toUtf8(midi.rawText(song.event(ref)), song.encoding);
-                if (name.size() > 2 && name.size() < 80) return titleFromFileName(name + ".mid");
-            }
-    return titleFromFileName(song.source->name);
 }
 
 } // namespace
@@ -266,24 +235,6 @@ PortChannel freeChannel(const Song& song) {
             if (Channel{channel} != drumChannel && !used.contains({port, channel}))
                 return {port, Channel{channel}};
     return {127, Channel{15}};
-}
-
-std::string titleFromFileName(const std::string& fileName) {
-    std::string stem = fileName.substr(0, fileName.rfind('.'));
-    std::replace(stem.begin(), stem.end(), '_', ' ');
-    std::replace(stem.begin(), stem.end(), '-', ' ');
-    const bool allLower =
-        std::none_of(stem.begin(), stem.end(), [](unsigned char c) { return c < 0x80 && std::isupper(c); });
-    const bool allUpper =
-        std::none_of(stem.begin(), stem.end(), [](unsigned char c) { return c < 0x80 && std::islower(c); });
-    if (!allLower && !allUpper) return stem;
-    bool first = true;
-    for (char& c : stem) {
-        const auto byte = static_cast<unsigned char>(c);
-        if (byte < 0x80) c = static_cast<char>(first ? std::toupper(byte) : std::tolower(byte));
-        first = c == ' ';
-    }
-    return stem;
 }
 
 std::string uniqueName(const Song& song, const std::string& wanted, PartId self) {
@@ -329,7 +280,7 @@ Song makeSong(std::shared_ptr<const SourceFile> source, const std::string& encod
     int colour = 0;
     for (Part& part : song.parts) part.colour = colour++ % 12;
     findSections(song);
-    song.title = findTitle(song);
+    song.title = titleOf(song);
     return song;
 }
 

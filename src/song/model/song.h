@@ -120,9 +120,6 @@ struct PortChannel {
 };
 PortChannel freeChannel(const Song& song);
 
-/// A song's title from a file name: "lantern_quay.mid" → "Lantern Quay".
-std::string titleFromFileName(const std::string& fileName);
-
 /// A name that no other part has: `wanted`, or it with a number after it. `self` is not looked at.
 std::string uniqueName(const Song& song, const std::string& wanted, PartId self);
 

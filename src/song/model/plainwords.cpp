@@ -1,4 +1,4 @@
-#include "song/match/plainwords.h"
+#include "song/model/plainwords.h"
 
 #include <algorithm>
 #include <cctype>
