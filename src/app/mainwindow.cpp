@@ -331,7 +331,7 @@ void MainWindow::setOutput(const QString& id) {
 void MainWindow::showAbout() {
     auto* box = new QMessageBox(
         QMessageBox::NoIcon, tr("About Cobbleway"),
-        tr("<b>Cobbleway %1</b><p>From a MIDI file to a practice track.</p><p>GPL-3.0-or-later. Letters: "
+        tr("<b>Cobbleway %1</b><p>From a MIDI file to a practice track.</p><p>GPL-3.0-or-later. Typeface: "
            "Inter, Open Font License. Icons: Lucide, ISC.</p>")
             .arg(QCoreApplication::applicationVersion()),
         QMessageBox::Ok, this);

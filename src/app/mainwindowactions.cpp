@@ -239,7 +239,7 @@ QList<ActionRow> MainWindow::fileRows() {
         gap("Edit"),
         {"findSongs",
          tr("&Find songs"),
-         {QKeySequence(QKeySequence::Find)},
+         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_F)},
          "Edit",
          needs::nothing,
          [this] {
@@ -717,9 +717,9 @@ void MainWindow::fillTextSizes(QMenu* sizes) {
 void MainWindow::setTextSize(int size) {
     settings::setTextSize(size);
     auto* box = new QMessageBox(QMessageBox::NoIcon, tr("Text size"),
-                                tr("<b>The new size counts when Cobbleway starts again.</b>"),
+                                tr("<b>The new size takes effect when Cobbleway starts again.</b>"),
                                 QMessageBox::NoButton, this);
-    box->setInformativeText(tr("A set with changes is saved first, if you want it to be."));
+    box->setInformativeText(tr("If the set has changes, you are asked about saving them first."));
     QPushButton* now = box->addButton(tr("Start again now"), QMessageBox::AcceptRole);
     box->addButton(tr("Later"), QMessageBox::RejectRole);
     box->setAttribute(Qt::WA_DeleteOnClose);

@@ -431,7 +431,8 @@ QList<ActionRow> MainWindow::soundRows() {
                 [preset](const Song& song, const Part& selected) {
                     const Preset* plays = preset(selected);
                     if (!plays || selected.source.drums) return song;
-                    const int octaves = bestOctaves(traitsOf(song, realise(song, selected)).keys, *plays);
+                    const int octaves =
+                        bestOctaves(traitsOf(song, realise(song, selected)).keys, withinCompass(*plays));
                     return edits::setOctaves(song, selected.id, selected.recipe.octaves + octaves);
                 }),
          tr("Fit by octaves")},
@@ -443,9 +444,10 @@ QList<ActionRow> MainWindow::soundRows() {
          onPart(m_session, tr("Move single notes into range"),
                 [preset](const Song& song, const Part& selected) {
                     const Preset* plays = preset(selected);
-                    return edits::foldInto(
-                        song, selected.id,
-                        selected.recipe.folded || !plays ? std::nullopt : std::optional(foldRange(*plays)));
+                    return edits::foldInto(song, selected.id,
+                                           selected.recipe.folded || !plays
+                                               ? std::nullopt
+                                               : std::optional(foldRange(withinCompass(*plays))));
                 }),
          tr("Move single notes in"),
          [](const Session& s) { return s.current.part() && s.current.part()->recipe.folded; }},

@@ -132,7 +132,7 @@ std::string inspectText(const Json& j) {
                      j["lyrics"][0].get<std::string>().c_str());
     for (const Json& m : j["device_messages"])
         text += line("  device message: %s%s", m["what"].get<std::string>().c_str(),
-                     m["followed"].get<bool>() ? "" : " (not followed)");
+                     m["followed"].get<bool>() ? "" : " (ignored)");
     for (const Json& s : j["snags"])
         text += line(s["asked"].get<bool>() ? "  snag: %s" : "  good to know: %s",
                      s["message"].get<std::string>().c_str());

@@ -132,7 +132,7 @@ def run():
     check(wait(lambda: parts() == 15), f"15 parts are listed, not {parts()}")
     menu("Part", "Split and join", "Join…")
     heard.clear()
-    tick = row_with("not ticked, Bright Acoustic Piano low")
+    tick = row_with("not ticked, Bright piano low")
     check(tick is not None and act(tick, PRESS), "a part to join can be ticked")
     expect("ticked")
     press("Join", {Atspi.Role.PUSH_BUTTON})
@@ -161,7 +161,7 @@ def run():
     expect("Oboe plays")
     # In front, a loop, slower.
     step(5, "Practice")
-    press("Bright Acoustic Piano high: Lead")
+    press("Bright piano high: Lead")
     expect("in front")
     press("Loop", {Atspi.Role.CHECK_BOX})
     expect("Loop, bars")

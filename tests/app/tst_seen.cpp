@@ -147,6 +147,9 @@ void TestSeen::dialogsStayOnASmallScreen() {
                                  .arg(dialog->y())
                                  .arg(dialog->width())
                                  .arg(dialog->height());
+                const auto all = dialog->findChildren<QWidget*>();
+                if (std::count_if(all.begin(), all.end(), takesTab) < 2)
+                    wrong << action->text() + QStringLiteral(": nothing in it is seen");
                 if (const QString inside = wrongIn(dialog); !inside.isEmpty())
                     wrong << action->text() + QStringLiteral(": ") + inside;
             }

@@ -523,20 +523,20 @@ void TestTold::gridsAreFewTabStops() {
     QTest::qWait(50);
     const auto levels = stops();
     QVERIFY2(levels.size() > 12 && levels.size() <= 32, qPrintable(QString::number(levels.size())));
-    // Families of the shelf, and pieces of the kit: one stop each, gone through by arrows.
+    // Chips of the shelf, and pieces of the kit: one stop each, gone through by arrows.
     m->window().soundsPage()->showLevels(false);
     const auto sounds = stops();
     QVERIFY2(sounds.size() > 12 && sounds.size() <= 30, qPrintable(QString::number(sounds.size())));
-    QPushButton* guitar = nullptr;
+    QPushButton* favourites = nullptr;
     for (auto* chip : m->window().findChildren<QPushButton*>())
-        if (chip->property("look") == QStringLiteral("chip") && chip->text() == QStringLiteral("Organ"))
-            guitar = chip;
-    QVERIFY(guitar);
-    guitar->setFocus();
-    QTest::keyClick(guitar, Qt::Key_Right);
-    QCOMPARE(qobject_cast<QPushButton*>(QApplication::focusWidget())->text(), QStringLiteral("Guitar"));
+        if (chip->property("look") == QStringLiteral("chip") && chip->text() == QStringLiteral("Favourites"))
+            favourites = chip;
+    QVERIFY(favourites);
+    favourites->setFocus();
+    QTest::keyClick(favourites, Qt::Key_Right);
+    QCOMPARE(qobject_cast<QPushButton*>(QApplication::focusWidget())->text(), QStringLiteral("Recent"));
     QTest::keyClick(QApplication::focusWidget(), Qt::Key_Up);
-    QCOMPARE(QApplication::focusWidget(), guitar);
+    QCOMPARE(QApplication::focusWidget(), favourites);
     m->window().showPage(Step::Drums);
     QTest::qWait(50);
     const auto drums = stops();
@@ -558,12 +558,13 @@ void TestTold::gridsAreFewTabStops() {
     QTest::keyClick(card, Qt::Key_Down);
     const QString second = QApplication::focusWidget()->accessibleName();
     QVERIFY(second != card->accessibleName());
-    auto* fix = QApplication::focusWidget()->findChild<QPushButton*>();
+    auto* fix = qobject_cast<QPushButton*>(QApplication::focusWidget()); // of a card of several: for all
+    if (!fix) fix = QApplication::focusWidget()->findChild<QPushButton*>();
     QVERIFY(fix);
     fix->setFocus();
     const auto snags = m->session().findings.snags().size();
     QTest::keyClick(fix, Qt::Key_Space);
-    QTRY_COMPARE(m->session().findings.snags().size(), snags - 1);
+    QTRY_VERIFY(m->session().findings.snags().size() < snags);
     QTest::qWait(50);
     QVERIFY(QApplication::focusWidget() && drawer->isAncestorOf(QApplication::focusWidget()));
     QVERIFY(QApplication::focusWidget()->accessibleName() != second);

@@ -387,7 +387,7 @@ void TestCli::exportsSets() {
     // Files that are there are left, and told of.
     const Ran again = go({QStringLiteral("--midi"), QStringLiteral("1")});
     QCOMPARE(again.code, 1);
-    QVERIFY(again.err.contains("a file of this name is there"));
+    QVERIFY(again.err.contains("a file of this name is already there"));
     QCOMPARE(go({QStringLiteral("--midi"), QStringLiteral("1"), QStringLiteral("--replace")}).code, 0);
     // What cannot be understood.
     for (const auto& [option, value] : {std::pair("--mixes", "loud"),

@@ -123,7 +123,7 @@ void TestNoteNames::whatIsRepairedIsTold_data() {
         "Kick", "");
     row("zero width", "\u200B36 Ki\u200Bck\n", "Kick", "1: ZERO WIDTH SPACE (U+200B) was left out.");
     row("no-break space", "36\u00A0Kick\u00A0drum\n", "Kick drum",
-        "1: A plain space stands in for NO-BREAK SPACE (U+00A0).");
+        "1: A plain space replaces NO-BREAK SPACE (U+00A0).");
     row("soft hyphen", "36 Kick\u00ADdrum\n", "Kickdrum", "1: SOFT HYPHEN (U+00AD) was left out.");
     row("direction", "\u202D36 Kick\u202C\n", "Kick",
         "1: POP DIRECTIONAL FORMATTING (U+202C) was left out.|1: LEFT-TO-RIGHT OVERRIDE (U+202D) was left "
@@ -134,7 +134,7 @@ void TestNoteNames::whatIsRepairedIsTold_data() {
         "Kick", "1: START OF HEADING (U+0001) was left out.|1: ESCAPE (U+001B) was left out.");
     row("NUL", QByteArray("36 Ki\0ck\n", 9), "Kick", "1: NULL (U+0000) was left out.");
     row("full-width", "\uFF13\uFF16\u3000Kick\n", "Kick",
-        "1: A plain space stands in for IDEOGRAPHIC SPACE (U+3000).|1: Full-width characters were written as "
+        "1: A plain space replaces IDEOGRAPHIC SPACE (U+3000).|1: Full-width characters were written as "
         "plain ones.");
     row("mark in the middle", "36 Kick\n37 a\uFEFF\n", "Kick",
         "2: ZERO WIDTH NO-BREAK SPACE (U+FEFF) was left out.");

@@ -320,7 +320,7 @@ void TestToMidi::whatIsLostIsSaid_data() {
     QTest::addColumn<int>("what");
     QTest::addColumn<QString>("word");
     QTest::newRow("nothing") << 0 << QString();
-    QTest::newRow("a level above what a controller can say") << 1 << "above what a volume controller";
+    QTest::newRow("a level above what a controller can say") << 1 << "higher than a volume controller";
     QTest::newRow("drums elsewhere") << 2 << "is drums on channel";
     QTest::newRow("a mix") << 3 << "belongs to the mix";
     QTest::newRow("pieces of a kit with levels of their own") << 4 << "shares channel 10";

@@ -12,10 +12,11 @@ namespace cobbleway {
 BeatDialog::BeatDialog(Uses<uses::Set> session, QWidget* parent)
     : Form(tr("Add a beat"), parent), m_session(session), m_styles(new QuietView<QListWidget>),
       m_fills(new QCheckBox(tr("With &fills at the ends of sections"))) {
-    resize(430, 380);
-    column()->addWidget(mutedLabel(tr(
-        "A drum part that keeps time through every change of tempo and metre. It is a part like any other: "
-        "take it away, change its kit, or leave it out of what you write.")));
+    setPreferredWidth(430);
+    setHeading(tr("Add a beat to the song"));
+    column()->addWidget(
+        mutedLabel(tr("Adds a drum part that keeps time through every change of tempo and metre. You can "
+                      "remove it, change its kit, or leave it out of what you write.")));
     const QStringList names = {
         tr("Straight: kick and snare, hats in eighths"),  tr("Swing: ride and pedal hat"),
         tr("Waltz: kick on one, snare on two and three"), tr("March: kick on the beat, snare after it"),

@@ -29,7 +29,7 @@ ClickDialog::ClickDialog(Uses<uses::Playback> session, QWidget* parent)
     column()->addLayout(row({labelled(tr("&Sound"), m_sound), labelled(tr("L&evel"), m_level)}));
     column()->addLayout(row({labelled(tr("Click on &all"), m_parts)}));
     column()->addWidget(m_accent);
-    column()->addLayout(row({labelled(tr("Count so many &bars before playing"), m_countIn)}));
+    column()->addLayout(row({labelled(tr("Count &bars before playing"), m_countIn)}));
     auto* note = mutedLabel(tr("Files with a click have this sound and level, too."));
     column()->addWidget(note);
     addButtons({}, tr("Close"));
@@ -79,9 +79,8 @@ WorkDialog::WorkDialog(Uses<uses::Playback> session, QWidget* parent) : Form(tr(
     auto* to = paceBox(wish.to);
     from->setObjectName(QStringLiteral("workFrom"));
     to->setObjectName(QStringLiteral("workTo"));
-    auto* say =
-        new QLabel(tr("Each section is played so many rounds, from slow to fast, and then together with "
-                      "the one before it. It begins with the section where the song stands."));
+    auto* say = new QLabel(tr("Each section is played for some rounds, from slow to fast, and then together "
+                              "with the one before it. It begins with the section at the playhead."));
     say->setWordWrap(true);
     say->setMinimumWidth(380);
     column()->addWidget(say);

@@ -43,11 +43,10 @@ std::vector<StepsPicture::Point> stepsOf(const std::vector<ControlPoint>& points
 ControllersDialog::ControllersDialog(Uses<uses::Set> session, QWidget* parent)
     : Form(tr("Controllers"), parent), m_session(session), m_list(new QTreeWidget), m_what(new QComboBox),
       m_tolerance(new QSpinBox), m_picture(new StepsPicture(tr("The controller along the song"))),
-      m_name(titleLabel()), m_said(mutedLabel()) {
-    resize(700, 480);
-    column()->addWidget(m_name);
+      m_said(mutedLabel()) {
+    setPreferredWidth(700);
     m_list->setHeaderLabels(
-        {tr("Controller"), tr("Events"), tr("Values"), tr("Moves"), tr("What becomes of it")});
+        {tr("Controller"), tr("Events"), tr("Values"), tr("Moves"), tr("What to do with it")});
     m_list->setRootIsDecorated(false);
     m_list->setAccessibleName(tr("Controllers"));
     m_list->setObjectName(QStringLiteral("controllers"));
@@ -61,7 +60,7 @@ ControllersDialog::ControllersDialog(Uses<uses::Set> session, QWidget* parent)
     m_tolerance->setObjectName(QStringLiteral("tolerance"));
     column()->addWidget(m_list, 1);
     column()->addLayout(
-        row({labelled(tr("&What becomes of it"), m_what), labelled(tr("&Within"), m_tolerance)}));
+        row({labelled(tr("&What to do with it"), m_what), labelled(tr("&Within"), m_tolerance)}));
     column()->addWidget(m_picture);
     column()->addWidget(m_said);
     addButtons({}, tr("Close"));
@@ -100,7 +99,7 @@ void ControllersDialog::refresh() {
         if (use.controller == before || !m_list->currentItem()) m_list->setCurrentItem(item);
     }
     m_filling = false;
-    m_name->setText(part ? tr("Controllers of %1").arg(QString::fromStdString(part->name)) : QString());
+    setHeading(part ? tr("Controllers of %1").arg(QString::fromStdString(part->name)) : QString());
     refreshChoice();
 }
 
@@ -135,8 +134,9 @@ void ControllersDialog::refreshChoice() {
                          id == pitchBendId ? 16383 : 127);
     QString said = tr("%1 events in the file.").arg(points.size());
     if (canThin(id))
-        said +=
-            tr(" Thinned within %1 there are %2: no value is off by more.").arg(tolerance).arg(thin.size());
+        said += tr(" Thinned to within %1, %2 are left; no value is off by more.")
+                    .arg(tolerance)
+                    .arg(thin.size());
     else
         said += tr(" It is a switch or a selection, which cannot be thinned.");
     m_said->setText(said);

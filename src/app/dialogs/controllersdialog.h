@@ -27,7 +27,7 @@ class ControllersDialog : public Form {
     QComboBox* m_what;
     QSpinBox* m_tolerance;
     StepsPicture* m_picture;
-    QLabel *m_name, *m_said;
+    QLabel* m_said;
     std::vector<ControllerUse> m_uses;
     bool m_filling = false;
 };

@@ -13,18 +13,17 @@ namespace cobbleway {
 
 EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds> session, Of of, QWidget* parent)
     : Form(of == TheMix ? tr("Effects on the whole mix") : tr("Effects on a part"), parent),
-      m_session(session), m_of(of), m_name(titleLabel()), m_list(new QuietView<QListWidget>),
-      m_choice(new QComboBox), m_add(button(tr("Add"), true)), m_remove(button(tr("Remove"))),
-      m_up(button(tr("Earlier"))), m_down(button(tr("Later"))), m_on(new QCheckBox(tr("Switched &on"))),
+      m_session(session), m_of(of), m_list(new QuietView<QListWidget>), m_choice(new QComboBox),
+      m_add(button(tr("Add"), true)), m_remove(button(tr("Remove"))), m_up(button(tr("Earlier"))),
+      m_down(button(tr("Later"))), m_on(new QCheckBox(tr("Switched &on"))),
       m_controls(new PluginControls(session)) {
-    resize(600, 520);
+    setPreferredWidth(600);
     m_list->setAccessibleName(tr("Effects, in the order in which they work"));
     m_list->setObjectName(QStringLiteral("effects"));
     m_list->setMaximumHeight(120);
     m_choice->setObjectName(QStringLiteral("effectChoice"));
     m_add->setObjectName(QStringLiteral("addEffect"));
     m_add->setAutoDefault(false);
-    column()->addWidget(m_name);
     column()->addLayout(row({labelled(tr("&Effect"), m_choice), m_add}));
     column()->addWidget(m_list);
     column()->addLayout(row({m_on, m_up, m_down, m_remove}));
@@ -58,6 +57,8 @@ EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds> session, Of of, QWidg
         to[static_cast<std::size_t>(m_list->row(item))].on = item->checkState() == Qt::Checked;
         change(tr("Switch an effect"), to);
     });
+    connect(m_controls, &PluginControls::filled, this, &Form::fit,
+            Qt::QueuedConnection); // once it is laid out
     connect(m_controls, &PluginControls::changed, this,
             [this](const PluginSettings& settings, const QString& gesture) {
                 auto to = effects();
@@ -101,9 +102,10 @@ void EffectsDialog::move(int by) {
 
 void EffectsDialog::refresh() {
     m_filling = true;
-    m_name->setText(m_of == TheMix             ? tr("Whole mix")
-                    : m_session.current.part() ? QString::fromStdString(m_session.current.part()->name)
-                                               : QString());
+    const Part* part = m_session.current.part();
+    setHeading(m_of == TheMix ? tr("Effects of the whole mix")
+               : part         ? tr("Effects of %1").arg(QString::fromStdString(part->name))
+                              : windowTitle());
     const QVariant chosen = m_choice->currentData();
     m_choice->clear();
     for (const PluginInfo& plugin : m_session.sounds.catalogue().plugins())

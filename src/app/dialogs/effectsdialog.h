@@ -27,7 +27,6 @@ class EffectsDialog : public Form {
     void refreshChoice();
     Uses<uses::Set, uses::Sounds> m_session;
     Of m_of;
-    QLabel* m_name;
     QListWidget* m_list;
     QComboBox* m_choice;
     QPushButton *m_add, *m_remove, *m_up, *m_down;

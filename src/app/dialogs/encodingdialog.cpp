@@ -32,11 +32,12 @@ std::vector<std::string> textsOf(const MidiFile& midi) {
 EncodingDialog::EncodingDialog(Uses<uses::Set> session, QWidget* parent)
     : Form(tr("Text encoding"), parent), m_session(session), m_encodings(new QuietView<QListWidget>),
       m_texts(new QuietView<QListWidget>) {
-    resize(640, 440);
+    setPreferredWidth(640);
+    setHeading(tr("How the file’s names and words are read"));
     const QString found = QString::fromStdString(guessEncoding(session.current.song().source->midi));
     column()->addWidget(
-        mutedLabel(tr("MIDI files do not say in which letters their names and words are written. %1 was "
-                      "fits this file best. Choose another to see how its texts read then.")
+        mutedLabel(tr("MIDI files do not say in which encoding their names and words are written. %1 fits "
+                      "this file best. Choose another to see how its texts read then.")
                        .arg(QString::fromStdString(encodingText(found.toStdString())))));
     m_encodings->setAccessibleName(tr("Encodings"));
     m_encodings->setObjectName(QStringLiteral("encodings"));

@@ -13,7 +13,8 @@ namespace cobbleway {
 FontsDialog::FontsDialog(Uses<uses::Set, uses::Sounds> session, QWidget* parent)
     : Form(tr("Fonts and instruments"), parent), m_session(session),
       m_sides(new Segments({tr("Soundfonts"), tr("LV2"), tr("Folders")}, {})), m_stack(new QStackedWidget) {
-    resize(640, 520);
+    setPreferredWidth(640);
+    setHeading(tr("Soundfonts and instruments that Cobbleway uses"));
     m_stack->addWidget(makeFonts());
     m_stack->addWidget(makePlugins());
     m_stack->addWidget(makeFolders());
@@ -44,15 +45,15 @@ QWidget* FontsDialog::makeFonts() {
     m_first->setAutoDefault(false);
     m_earlier = button(tr("Earlier"));
     m_later = button(tr("Later"));
-    m_clear = button(tr("Use the general order"));
+    m_clear = button(tr("Use the usual order"));
     m_compare = button(tr("Compare with it"));
-    m_compare->setToolTip(tr("F7 then turns between this font and the first, while the song plays"));
+    m_compare->setToolTip(tr("F7 then switches between this soundfont and the first while the song plays"));
     auto* page = new QWidget;
     auto* layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(
-        mutedLabel(tr("The first font plays every part that has no sound chosen by hand; those after "
-                      "it play what it lacks. A change is heard at once, also while the song plays.")));
+        mutedLabel(tr("The first soundfont plays every part for which you chose no sound; those after it "
+                      "play what it lacks. You hear a change at once, even while the song plays.")));
     layout->addLayout(row({labelled(tr("&Order of fonts"), m_scope)}));
     layout->addWidget(m_fonts, 1);
     layout->addWidget(m_order);
@@ -108,9 +109,8 @@ QWidget* FontsDialog::makeFolders() {
     auto* page = new QWidget;
     auto* layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->addWidget(
-        mutedLabel(tr("Soundfonts (SF2, SF3, DLS) in these folders are found by themselves, also those that "
-                      "are put there while the program runs.")));
+    layout->addWidget(mutedLabel(tr("Soundfonts (SF2, SF3, DLS) in these folders are found automatically, "
+                                    "even those that you add while the program runs.")));
     layout->addWidget(m_folders, 1);
     layout->addLayout(row({add, m_removeFolder, again}));
     connect(again, &QPushButton::clicked, &m_session.sounds, &Sounds::rescanFonts);

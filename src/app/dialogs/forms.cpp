@@ -1,15 +1,54 @@
 #include "app/dialogs/forms.h"
 
+#include "app/look/theme.h"
+
 #include <QListView>
 #include <QListWidget>
+#include <QScreen>
+#include <algorithm>
+#include <utility>
 
 namespace cobbleway {
 
-Form::Form(const QString& title, QWidget* parent) : QDialog(parent), m_column(new QVBoxLayout(this)) {
+namespace {
+
+constexpr int highest = 640; // pixels; a longer list scrolls
+
+} // namespace
+
+Form::Form(const QString& title, QWidget* parent)
+    : QDialog(parent), m_column(new QVBoxLayout(this)), m_heading(titleLabel(title)) {
     setWindowTitle(title);
     setAttribute(Qt::WA_DeleteOnClose);
     m_column->setContentsMargins(16, 14, 16, 14);
     m_column->setSpacing(10);
+    m_heading->setFont(textFont(12, QFont::Bold));
+    m_heading->setWordWrap(true);
+    m_heading->setObjectName(QStringLiteral("heading"));
+    m_column->addWidget(m_heading);
+}
+
+void Form::setHeading(const QString& task) { m_heading->setText(task); }
+
+void Form::fit() {
+    if (layout() != m_column) return; // it scrolls, since the screen is small
+    ensurePolished();
+    for (auto* view : findChildren<QAbstractItemView*>()) { // those that wrap take what width they get
+        const auto* list = qobject_cast<QListView*>(view);
+        if (!list || !list->wordWrap()) view->setSizeAdjustPolicy(QAbstractScrollArea::AdjustToContents);
+    }
+    const QSize room = (parentWidget() ? parentWidget()->window()->size() : screen()->availableSize()) * 0.92;
+    const int width = std::min(std::max(m_width, m_column->sizeHint().width()), room.width());
+    m_column->activate();
+    const int height = m_column->hasHeightForWidth() ? m_column->totalHeightForWidth(width)
+                                                     : m_column->totalSizeHint().height();
+    const int below = isVisible() ? screen()->availableGeometry().bottom() - geometry().top() - 8 : highest;
+    resize(width, std::min({height, room.height(), highest, below}));
+}
+
+void Form::setVisible(bool visible) {
+    if (visible && !std::exchange(m_fitted, true)) fit(); // before it is placed
+    QDialog::setVisible(visible);
 }
 
 void Form::showEvent(QShowEvent* event) {

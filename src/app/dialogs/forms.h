@@ -11,12 +11,17 @@ class QListWidget;
 
 namespace cobbleway {
 
-/// A dialog that deletes itself, with a column to fill. Enter takes what is offered, Escape closes.
+/// A dialog that deletes itself, with a heading that says the task and a column to fill. Enter takes what is
+/// offered, Escape closes. It is as large as what it holds, and no larger than the window.
 class Form : public QDialog {
     Q_OBJECT
   public:
     Form(const QString& title, QWidget* parent);
     [[nodiscard]] QVBoxLayout* column() const { return m_column; }
+    void setHeading(const QString& task); ///< the title, unless this is called
+    void setPreferredWidth(int width) { m_width = width; }
+    /// Grows or shrinks to what it holds now.
+    void fit();
     /// Buttons at the bottom: one that takes (none when `take` is empty) and one that closes.
     QPushButton* addButtons(const QString& take, const QString& close);
     /// A label before a control, tied to it for screen readers and by its mnemonic.
@@ -27,8 +32,12 @@ class Form : public QDialog {
     static QHBoxLayout* row(std::initializer_list<QWidget*> controls);
 
   private:
+    void setVisible(bool visible) override;
     void showEvent(QShowEvent* event) override;
     QVBoxLayout* m_column;
+    QLabel* m_heading;
+    int m_width = 480;
+    bool m_fitted = false;
 };
 
 } // namespace cobbleway

@@ -15,9 +15,9 @@ JoinDialog::JoinDialog(Uses<uses::Set> session, QWidget* parent)
       m_parts(new TickView<QListWidget>), m_clashes(new QuietView<QListWidget>), m_unisons(new QComboBox),
       m_levels(new QCheckBox(tr("Keep each part's &loudness"))),
       m_pedal(new QCheckBox(tr("Write the &pedal into the notes"))) {
-    resize(760, 440);
+    setPreferredWidth(760);
     const Part& part = *session.current.part();
-    column()->addWidget(titleLabel(tr("Join to %1").arg(QString::fromStdString(part.name))));
+    setHeading(tr("Join parts to %1").arg(QString::fromStdString(part.name)));
     m_parts->setAccessibleName(tr("Parts to join"));
     m_parts->setObjectName(QStringLiteral("joinParts"));
     m_parts->setFixedWidth(230);
@@ -40,7 +40,7 @@ JoinDialog::JoinDialog(Uses<uses::Set> session, QWidget* parent)
     auto* right = new QVBoxLayout;
     right->addWidget(mutedLabel(tr("What clashes, and how it is resolved")));
     right->addWidget(m_clashes, 1);
-    right->addWidget(labelled(tr("Notes that &meet on a key"), m_unisons), 0, Qt::AlignLeft);
+    right->addWidget(labelled(tr("Notes that &overlap on a key"), m_unisons), 0, Qt::AlignLeft);
     right->addWidget(m_levels);
     right->addWidget(m_pedal);
     auto* both = new QHBoxLayout;

@@ -41,7 +41,8 @@ KeysDialog::KeysDialog(const QList<ActionRow>& rows, const QHash<QString, QActio
     : Form(tr("Keys"), parent), m_actions(actions), m_search(new QLineEdit), m_list(new QTreeWidget),
       m_keys(new QKeySequenceEdit), m_give(button(tr("&Give it these keys"))),
       m_restore(button(tr("As it &came"))), m_said(mutedLabel()) {
-    resize(600, 520);
+    setPreferredWidth(600);
+    setHeading(tr("All keys"));
     m_search->setPlaceholderText(tr("Search by what it does, or by its keys"));
     m_search->setAccessibleName(tr("Search"));
     m_search->setObjectName(QStringLiteral("keySearch"));

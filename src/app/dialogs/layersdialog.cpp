@@ -17,10 +17,10 @@ namespace cobbleway {
 LayersDialog::LayersDialog(Uses<uses::Set, uses::Sounds, uses::Findings> session, QWidget* parent)
     : Form(tr("Layers and controls"), parent), m_session(session), m_list(new QuietView<QListWidget>),
       m_level(new QDoubleSpinBox), m_octaves(new QSpinBox), m_lowest(new KeyBox), m_highest(new KeyBox),
-      m_remove(button(tr("Remove"))), m_name(titleLabel()), m_hint(mutedLabel()), m_numbers(new QWidget),
+      m_remove(button(tr("Remove"))), m_hint(mutedLabel()), m_numbers(new QWidget),
       m_portNumbers(new QWidget), m_channel(new QSpinBox), m_bank(new QSpinBox), m_program(new QSpinBox),
       m_controls(new PluginControls(session)) {
-    resize(620, 520);
+    setPreferredWidth(620);
     m_list->setAccessibleName(tr("Sounds of the part"));
     m_list->setObjectName(QStringLiteral("layers"));
     m_list->setMaximumHeight(110);
@@ -47,7 +47,6 @@ LayersDialog::LayersDialog(Uses<uses::Set, uses::Sounds, uses::Findings> session
                           labelled(tr("&Program"), m_program)});
     portLine->setContentsMargins(0, 0, 0, 0);
     m_portNumbers->setLayout(portLine);
-    column()->addWidget(m_name);
     column()->addWidget(m_list);
     column()->addWidget(m_hint);
     column()->addWidget(m_numbers);
@@ -67,6 +66,8 @@ LayersDialog::LayersDialog(Uses<uses::Set, uses::Sounds, uses::Findings> session
                                    return edits::removeLayer(s, id, static_cast<std::size_t>(layer));
                                });
     });
+    connect(m_controls, &PluginControls::filled, this, &Form::fit,
+            Qt::QueuedConnection); // once it is laid out
     connect(m_controls, &PluginControls::changed, this,
             [this](const PluginSettings& settings, const QString& gesture) {
                 m_session.current.edit(
@@ -90,7 +91,8 @@ int LayersDialog::current() const { return m_list->currentRow() - 1; }
 
 void LayersDialog::refresh() {
     const Part* part = m_session.current.part();
-    m_name->setText(part ? QString::fromStdString(part->name) : QString());
+    setHeading(part ? tr("Layers and controls of %1").arg(QString::fromStdString(part->name))
+                    : windowTitle());
     m_filling = true;
     const int before = std::max(0, m_list->currentRow());
     m_list->clear();
@@ -98,7 +100,7 @@ void LayersDialog::refresh() {
         const PartMatch* match = m_session.findings.matchOf(part->id);
         const auto& sound = match ? match->first().sound : std::optional<SoundRef>();
         m_list->addItem(
-            tr("%1 — its own sound").arg(sound ? QString::fromStdString(sound->name) : tr("nothing")));
+            tr("%1 — the part's sound").arg(sound ? QString::fromStdString(sound->name) : tr("nothing")));
         for (const Layer& layer : part->sound.layers)
             m_list->addItem(
                 tr("%1 — layer, %2").arg(QString::fromStdString(layer.sound.name), dbText(layer.levelDb)));

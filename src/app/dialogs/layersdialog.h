@@ -32,7 +32,7 @@ class LayersDialog : public Form {
     QDoubleSpinBox* m_level;
     QSpinBox *m_octaves, *m_lowest, *m_highest;
     QPushButton* m_remove;
-    QLabel *m_name, *m_hint;
+    QLabel* m_hint;
     QWidget *m_numbers, *m_portNumbers;
     QSpinBox *m_channel, *m_bank, *m_program;
     PluginControls* m_controls;

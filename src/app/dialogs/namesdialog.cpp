@@ -15,7 +15,8 @@ NamesDialog::NamesDialog(Uses<uses::Set, uses::Messages> session, PartId part, N
     : Form(tr("Load drum names"), parent), m_session(session), m_part(part), m_file(std::move(file)),
       m_lists(new QComboBox), m_names(new QuietView<QListWidget>), m_repaired(new QuietView<QListWidget>),
       m_play(new QCheckBox(tr("&Play each note as its name means"))), m_about(mutedLabel()) {
-    resize(620, 480);
+    setPreferredWidth(620);
+    setHeading(tr("Load drum names"));
     for (const NameList& list : m_file.lists) m_lists->addItem(QString::fromStdString(list.title));
     m_lists->setObjectName(QStringLiteral("lists"));
     QWidget* lists = labelled(tr("&List"), m_lists);

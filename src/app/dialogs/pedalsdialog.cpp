@@ -10,7 +10,8 @@ PedalsDialog::PedalsDialog(Pedals& pedals, const std::function<QString(const QSt
     : Form(tr("Pedals and pads"), parent), m_pedals(pedals), m_list(new QTreeWidget),
       m_teach(button(tr("Teach"), true)), m_forget(button(tr("Forget"))), m_say(new QLabel),
       m_keyboard(keyboard) {
-    resize(460, 330);
+    setPreferredWidth(460);
+    setHeading(tr("Teach a pedal or pad what it does"));
     m_list->setObjectName(QStringLiteral("pedals"));
     m_list->setHeaderLabels({tr("What it does"), tr("Pedal or pad")});
     m_list->setRootIsDecorated(false);
@@ -56,7 +57,7 @@ void PedalsDialog::refresh() {
     m_teach->setText(teaching ? tr("Do not teach it") : tr("Teach"));
     m_teach->setEnabled(!m_keyboard.isEmpty() && !selected().isEmpty());
     m_forget->setEnabled(!m_pedals.messageOf(selected()).isEmpty());
-    m_say->setText(m_keyboard.isEmpty() ? tr("Choose a MIDI keyboard under Play, Keyboard first.")
+    m_say->setText(m_keyboard.isEmpty() ? tr("Choose a MIDI keyboard under Play > Keyboard first.")
                    : teaching           ? tr("Press the pedal or pad now.")
                               : tr("Choose what it is to do, then Teach, then press the pedal or pad."));
 }

@@ -23,12 +23,11 @@ QString semitonesText(int semitones) {
 } // namespace
 
 PitchDialog::PitchDialog(Uses<uses::Set, uses::Findings> session, QWidget* parent)
-    : Form(tr("Pitch and velocity"), parent), m_session(session), m_name(titleLabel()), m_key(mutedLabel()),
-      m_heard(mutedLabel()), m_semitones(new QSpinBox), m_scale(new QSpinBox), m_offset(new QSpinBox),
-      m_compress(new QSpinBox), m_instrument(new QComboBox), m_toSounding(button({})),
-      m_toWritten(button({})), m_unisons(new QComboBox), m_suggested(button({})) {
-    resize(560, 470);
-    column()->addWidget(m_name);
+    : Form(tr("Pitch and velocity"), parent), m_session(session), m_key(mutedLabel()), m_heard(mutedLabel()),
+      m_semitones(new QSpinBox), m_scale(new QSpinBox), m_offset(new QSpinBox), m_compress(new QSpinBox),
+      m_instrument(new QComboBox), m_toSounding(button({})), m_toWritten(button({})),
+      m_unisons(new QComboBox), m_suggested(button({})) {
+    setPreferredWidth(560);
     column()->addWidget(makeTransposition());
     column()->addWidget(makeVelocity());
     column()->addStretch();
@@ -167,7 +166,7 @@ void PitchDialog::refresh() {
     setEnabled(part != nullptr);
     if (!part) return;
     m_filling = true;
-    m_name->setText(QString::fromStdString(part->name));
+    setHeading(tr("Pitch and velocity of %1").arg(QString::fromStdString(part->name)));
     m_semitones->setValue(part->recipe.semitones);
     m_semitones->setEnabled(!part->source.drums);
     m_instrument->setEnabled(!part->source.drums);
@@ -199,9 +198,8 @@ void PitchDialog::refresh() {
         lowest = std::min<int>(lowest, note.velocity.value);
         highest = std::max<int>(highest, note.velocity.value);
     }
-    m_heard->setText(highest == 0
-                         ? tr("No notes.")
-                         : tr("Its notes are struck with %1 to %2 of 127.").arg(lowest).arg(highest));
+    m_heard->setText(highest == 0 ? tr("No notes.")
+                                  : tr("Its velocities range from %1 to %2.").arg(lowest).arg(highest));
 }
 
 } // namespace cobbleway

@@ -25,7 +25,7 @@ class PitchDialog : public Form {
     [[nodiscard]] QString keysText() const;
     void applyVelocity();
     Uses<uses::Set, uses::Findings> m_session;
-    QLabel *m_name, *m_key, *m_heard;
+    QLabel *m_key, *m_heard;
     QSpinBox *m_semitones, *m_scale, *m_offset, *m_compress;
     QComboBox* m_instrument;
     QPushButton *m_toSounding, *m_toWritten;

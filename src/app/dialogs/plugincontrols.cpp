@@ -107,6 +107,7 @@ void PluginControls::fill(const Sounds::PluginFace& face) {
     m_column->addWidget(area, 1);
     for (const PluginControl& control : face.controls) addControl(control);
     refreshValues();
+    Q_EMIT filled();
 }
 
 void PluginControls::addControl(const PluginControl& control) {

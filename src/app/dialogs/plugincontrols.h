@@ -21,6 +21,7 @@ class PluginControls : public QWidget {
     void show(const QString& uri, const PluginSettings& settings);
 
   Q_SIGNALS:
+    void filled(); ///< the controls of another plug-in are there, or none
     /// Changed by the person; `gesture` names the control ("preset" for the presets), so that a drag is
     /// one step to undo.
     void changed(const PluginSettings& settings, const QString& gesture);

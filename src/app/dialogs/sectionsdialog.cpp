@@ -15,7 +15,8 @@ SectionsDialog::SectionsDialog(Uses<uses::Set, uses::Playback> session, QWidget*
     : Form(tr("Sections"), parent), m_session(session), m_list(new QTreeWidget), m_name(new QLineEdit),
       m_bar(new QSpinBox), m_rename(button(tr("Rename"))), m_move(button(tr("Move to the bar"))),
       m_remove(button(tr("Remove"))) {
-    resize(520, 420);
+    setPreferredWidth(520);
+    setHeading(tr("Sections of the song"));
     m_list->setHeaderLabels({tr("Section"), tr("From bar"), tr("Time"), tr("Bars")});
     m_list->setRootIsDecorated(false);
     m_list->setAccessibleName(tr("Sections"));

@@ -36,7 +36,7 @@ QString ruleOf(SplitDialog::Way way) {
         return QObject::tr("A part for each section; sections of one name stay together.");
     case SplitDialog::AtPlace: break;
     }
-    return QObject::tr("Notes that begin before the bar stay, the others become a part of their own.");
+    return QObject::tr("Notes that begin before the bar stay; the others become a new part.");
 }
 
 } // namespace
@@ -45,10 +45,10 @@ SplitDialog::SplitDialog(Uses<uses::Set, uses::Playback> session, Way way, QWidg
     : Form(tr("Split a part"), parent), m_session(session), m_part(session.current.selectedPart()),
       m_ways(new QuietView<QListWidget>), m_result(new QuietView<QListWidget>), m_options(new QStackedWidget),
       m_histogram(new PitchHistogram), m_lines(new QSpinBox), m_bar(new QSpinBox), m_rule(mutedLabel()) {
-    resize(680, 430);
+    setPreferredWidth(680);
     const Part& part = *session.current.part();
     const Song& song = session.current.song();
-    column()->addWidget(titleLabel(tr("Split %1").arg(QString::fromStdString(part.name))));
+    setHeading(tr("Split %1").arg(QString::fromStdString(part.name)));
     m_ways->setAccessibleName(tr("Split by"));
     m_ways->setObjectName(QStringLiteral("ways"));
     m_ways->setFixedWidth(190);

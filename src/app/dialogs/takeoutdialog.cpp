@@ -11,10 +11,9 @@ namespace cobbleway {
 TakeOutDialog::TakeOutDialog(Uses<uses::Set, uses::Findings> session, PartId part, QWidget* parent)
     : Form(tr("Give joined tracks their parts again"), parent), m_session(session), m_part(part),
       m_origins(new TickView<QListWidget>) {
-    resize(460, 340);
-    column()->addWidget(
-        mutedLabel(tr("This kit was joined of several tracks. Those that you tick become parts again, as the "
-                      "file has them.")));
+    setPreferredWidth(460);
+    column()->addWidget(mutedLabel(tr("This kit was joined from several tracks. Those that you tick become "
+                                      "parts again, as they are in the file.")));
     m_origins->setAccessibleName(tr("Tracks of the kit"));
     m_origins->setObjectName(QStringLiteral("origins"));
     for (const OriginCount& from : *session.findings.origins(part)) {

@@ -19,7 +19,8 @@ TempoDialog::TempoDialog(Uses<uses::Set, uses::Playback> session, QWidget* paren
       m_beats(new QSpinBox), m_unit(new QSpinBox), m_metreBar(new QSpinBox), m_pickUp(new QSpinBox),
       m_flat(mutedLabel()), m_silence(mutedLabel()), m_flatten(button(tr("Flatten"))),
       m_remove(button(tr("Remove the change"))), m_trim(button(tr("Take it away"))) {
-    resize(760, 600);
+    setPreferredWidth(760);
+    setHeading(tr("Tempo and bars of the song"));
     column()->addWidget(makeTempo(), 1);
     column()->addWidget(makeBars());
     addButtons({}, tr("Close"));
@@ -29,7 +30,7 @@ TempoDialog::TempoDialog(Uses<uses::Set, uses::Playback> session, QWidget* paren
 
 QWidget* TempoDialog::makeTempo() {
     auto* card = new Card(tr("Tempo"));
-    m_changes->setHeaderLabels({tr("From bar"), tr("Time"), tr("Quarters a minute")});
+    m_changes->setHeaderLabels({tr("From bar"), tr("Time"), tr("BPM")});
     m_changes->setRootIsDecorated(false);
     m_changes->setUniformRowHeights(true);
     m_changes->setAccessibleName(tr("Tempo changes"));
@@ -56,7 +57,7 @@ QWidget* TempoDialog::makeTempo() {
     card->column()->addWidget(m_picture);
     card->column()->addWidget(m_changes, 1);
     card->column()->addLayout(
-        row({labelled(tr("From &bar"), m_bar), labelled(tr("quarters a &minute"), m_bpm), set, m_remove}));
+        row({labelled(tr("From &bar"), m_bar), labelled(tr("BP&M"), m_bpm), set, m_remove}));
     card->column()->addLayout(row({labelled(tr("All tempos &times"), m_percent), scale, steady}));
     card->column()->addLayout(
         row({labelled(tr("Fewer tempos, no note moved by more than"), m_tolerance), m_flatten}));
@@ -135,7 +136,7 @@ QWidget* TempoDialog::makeBars() {
         });
     });
     connect(m_trim, &QPushButton::clicked, this, [this] {
-        m_session.current.edit(tr("Take leading silence away"), [](const Song& s) {
+        m_session.current.edit(tr("Remove the silence at the start"), [](const Song& s) {
             // Whole bars go, so that bar lines stay where they are between the notes; within a bar, all.
             const Tick silence = leadingSilence(s);
             const Tick bars = s.tempo->barStart(s.tempo->position(silence).bar);

@@ -435,7 +435,7 @@ void DrumsPage::refresh() {
     for (QWidget* control : std::initializer_list<QWidget*>{m_kits, m_order, m_all}) control->setEnabled(any);
     if (!m_session.current.hasSong()) {
         m_facts->clear();
-        m_nothing->setText(tr("Add a song, and its drums stand here."));
+        m_nothing->setText(tr("Add a song, and its drums appear here."));
     } else if (!any) {
         QStringList alike;
         for (const Part& each : m_session.current.song().parts)
@@ -566,7 +566,7 @@ void DrumsPage::refreshNote() {
     if (silent) {
         m_silent->setText(note->instead
                               ? tr("The kit has no sound here. %1").arg(sentence(note->instead->why))
-                              : tr("The kit has no sound here, and nothing that could stand in."));
+                              : tr("The kit has no sound here, and no other key that fits."));
         if (note->instead) m_instead->setText(tr("Play %1 instead").arg(note->instead->key.value));
     }
     m_kit->setNotes(m_model->notes(), note ? note->key : Key{255});

@@ -35,8 +35,8 @@ ExportOptionsPanel::ExportOptionsPanel(Uses<uses::Set, uses::Playback> session, 
       m_paces(new QLineEdit(QStringLiteral("100"))), m_names(new QLineEdit),
       m_folder(new QLineEdit(settings::exportFolder())), m_trim(new QCheckBox(tr("Trim silence"))),
       m_click(new QCheckBox(tr("Click on each beat"))), m_playlists(new QCheckBox(tr("Play list"))),
-      m_writtenIn(new QCheckBox(tr("Write changes in"))),
-      m_running(new QCheckBox(tr("Leave repeated status out"))),
+      m_writtenIn(new QCheckBox(tr("Include my changes"))),
+      m_running(new QCheckBox(tr("Leave out repeated status bytes"))),
       m_folded(new QCheckBox(tr("Fold onto 16 channels"))), m_countIn(new QSpinBox), m_lost(mutedLabel()) {
     auto* column = new QVBoxLayout(widget());
     column->setContentsMargins(16, 14, 16, 14);
@@ -207,7 +207,7 @@ void ExportOptionsPanel::refreshMidi() {
     QStringList said;
     for (std::size_t i = 0; i < std::min<std::size_t>(lost.size(), 3); ++i) said << sentence(lost[i]);
     if (lost.size() > 3) said << tr("… and %1 more.").arg(lost.size() - 3);
-    m_lost->setText(tr("Not carried over: %1").arg(said.join(QLatin1Char(' '))));
+    m_lost->setText(tr("Not written: %1").arg(said.join(QLatin1Char(' '))));
     QStringList all;
     for (const Message& each : lost) all << sentence(each);
     m_lost->setToolTip(all.join(QLatin1Char('\n')));

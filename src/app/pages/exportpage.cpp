@@ -503,7 +503,7 @@ void ExportPage::takeEnd(const SetOutcome& made, const QStringList& silent) {
     refreshCount();
     Q_EMIT m_session.messages.announced(m_status->text());
     if (!silent.isEmpty())
-        Q_EMIT m_session.messages.problem(tr("Not all is heard in the sound files"),
+        Q_EMIT m_session.messages.problem(tr("Something is missing from the sound files"),
                                           silent.join(QStringLiteral("\n\n")));
     Q_EMIT finished();
 }

@@ -79,7 +79,7 @@ class LevelStrips::Strip final : public QWidget {
         m_pan = slider(-100, 100, panWidth, tr("Pan of %1").arg(name));
         m_room = slider(0, 200, roomWidth, tr("Room of %1, in percent").arg(name));
         m_first = new QCheckBox;
-        m_first->setToolTip(tr("The room hears the part before its level"));
+        m_first->setToolTip(tr("The room (reverb) gets the part before its level"));
         m_first->setAccessibleName(tr("Room before the level of %1").arg(name));
         m_mute = toggle(tr("Mute"), tr("Mute %1").arg(name), "first");
         m_solo = toggle(tr("Solo"), tr("Solo %1").arg(name), "last");

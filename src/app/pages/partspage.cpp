@@ -253,7 +253,7 @@ void PartsPage::refresh() {
     for (QPushButton* change : m_changes) change->setEnabled(part != nullptr);
     if (!part) {
         m_name->clear();
-        m_facts->setText(tr("Add a song, and its parts stand here."));
+        m_facts->setText(tr("Add a song, and its parts appear here."));
         return;
     }
     const Song& song = m_session.current.song();

@@ -128,7 +128,7 @@ PracticePage::PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> sessi
     m_back->setRange(-40, 0);
     m_back->setDecimals(1);
     m_back->setSuffix(tr(" dB"));
-    m_back->setAccessibleName(tr("Level of the back while a part leads"));
+    m_back->setAccessibleName(tr("Backing level while a part leads"));
     m_back->setFixedWidth(84);
     m_room = new QSpinBox;
     m_room->setRange(0, 100);
@@ -192,7 +192,7 @@ PracticePage::PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> sessi
 
     connect(m_back, &QDoubleSpinBox::valueChanged, this, [this](double db) {
         m_session.current.edit(
-            tr("Set the back's level"), [db](const Song& song) { return edits::setBackLevel(song, db); },
+            tr("Set the backing level"), [db](const Song& song) { return edits::setBackLevel(song, db); },
             QStringLiteral("back"));
     });
     connect(m_room, &QSpinBox::valueChanged, this, [this](int room) {
@@ -490,7 +490,7 @@ void PracticePage::rebuildRows(std::vector<PartId> parts) {
     m_rows.clear();
     m_keys->clear();
     if (m_parts.empty()) {
-        auto* hint = mutedLabel(tr("Add a song, and its parts stand here with a role each."));
+        auto* hint = mutedLabel(tr("Add a song, and its parts appear here, each with a role."));
         hint->setContentsMargins(14, 12, 14, 12);
         column->addWidget(hint);
     }

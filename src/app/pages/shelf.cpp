@@ -32,7 +32,7 @@ class ShelfRow final : public QStyledItemDelegate {
   public:
     using QStyledItemDelegate::QStyledItemDelegate;
     [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
-        return {120, 29};
+        return {120, 26};
     }
     void paint(QPainter* painter, const QStyleOptionViewItem& option,
                const QModelIndex& index) const override {
@@ -80,7 +80,7 @@ Shelf::Shelf(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> sessi
     auto* top = new QHBoxLayout;
     top->addWidget(titleLabel(tr("Sound shelf")));
     top->addWidget(m_count, 1);
-    m_search->setPlaceholderText(tr("name, family, bank:program"));
+    m_search->setPlaceholderText(tr("name, bank:program"));
     m_search->setAccessibleName(tr("Search the shelf"));
     m_search->addAction(icon(QStringLiteral("search"), theme().muted), QLineEdit::LeadingPosition);
     m_search->setClearButtonEnabled(true);
@@ -96,14 +96,20 @@ Shelf::Shelf(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> sessi
         chip->setProperty("look", "chip");
         chip->setFont(textFont(8.5));
         m_families->addButton(chip, family);
-        m_familyBox->addItem(text, family);
         flow->addWidget(chip);
         chipKeys->addRow({chip});
     };
-    addChip(tr("Fitting"), ShelfModel::Fitting);
+    addChip(tr("Suggested"), ShelfModel::Suggested);
     addChip(tr("Favourites"), ShelfModel::Favourites);
-    addChip(tr("Lately"), ShelfModel::Recent);
-    for (int i = 0; i < familyCount; ++i) addChip(QString::fromStdString(shelfFamilyName(i)), i);
+    addChip(tr("Recent"), ShelfModel::Recent);
+    for (int i = 0; i < familyCount; ++i) m_familyBox->addItem(QString::fromStdString(shelfFamilyName(i)), i);
+    m_familyBox->setObjectName(QStringLiteral("shelfFamily"));
+    m_familyBox->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    m_familyBox->setMinimumContentsLength(7);
+    auto* search = new QHBoxLayout;
+    search->setSpacing(6);
+    search->addWidget(m_search, 1);
+    search->addWidget(m_familyBox);
     m_list->setModel(m_model);
     m_list->setItemDelegate(new ShelfRow(m_list));
     m_list->setDragEnabled(true);
@@ -113,30 +119,31 @@ Shelf::Shelf(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> sessi
     m_list->setMinimumHeight(60);
     m_list->installEventFilter(this);
     m_search->installEventFilter(this);
-    m_empty = mutedLabel(tr("No sound fits. Search for less, or add a font under Fonts and instruments."));
+    m_empty =
+        mutedLabel(tr("No sound fits. Use fewer words, or add a soundfont under Fonts and instruments."));
 
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(12, 10, 12, 12);
     layout->setSpacing(8);
     layout->addLayout(top);
-    layout->addWidget(m_search);
+    layout->addLayout(search);
     layout->addWidget(m_chips);
-    layout->addWidget(m_familyBox);
-    m_familyBox->hide();
     layout->addWidget(m_empty);
     layout->addWidget(m_list, 1);
     layout->addWidget(makePreview());
 
     connect(m_search, &QLineEdit::textChanged, this, &Shelf::filter);
     connect(m_families, &QButtonGroup::idToggled, this, [this](int id, bool on) {
-        if (on)
+        if (on) {
+            m_familyBox->setCurrentIndex(0);
             for (QAbstractButton* other : m_families->buttons())
                 if (m_families->id(other) != id) other->setChecked(false);
+        }
         filter();
     });
     connect(m_familyBox, &QComboBox::activated, this, [this] {
-        const int family = m_familyBox->currentData().toInt();
-        for (QAbstractButton* chip : m_families->buttons()) chip->setChecked(m_families->id(chip) == family);
+        for (QAbstractButton* chip : m_families->buttons()) chip->setChecked(false);
+        filter();
     });
     connect(m_list, &QListView::clicked, this, [this](const QModelIndex& index) { tryRow(index.row()); });
     connect(m_list, &QListView::doubleClicked, this, &Shelf::useCurrent);
@@ -276,16 +283,14 @@ void Shelf::toggleFavourite() {
     if (const auto sound = current()) m_model->toggleFavourite(*sound);
 }
 
-void Shelf::resizeEvent(QResizeEvent* event) {
-    QFrame::resizeEvent(event);
-    constexpr int roomForChips = 500;
-    m_chips->setVisible(height() >= roomForChips);
-    m_familyBox->setVisible(height() < roomForChips);
+/// The chip that is on, else the family that is chosen; −1 for all sounds.
+int Shelf::wanted() const {
+    const int chip = m_families->checkedId();
+    return chip >= 0 ? chip : m_familyBox->currentData().toInt();
 }
 
 void Shelf::filter() {
-    m_familyBox->setCurrentIndex(std::max(0, m_familyBox->findData(m_families->checkedId())));
-    m_model->setFilter(m_search->text(), m_families->checkedId());
+    m_model->setFilter(m_search->text(), wanted());
     m_empty->setVisible(m_model->rowCount() == 0);
     refresh();
 }
@@ -297,7 +302,7 @@ void Shelf::tryRow(int row) {
 
 void Shelf::refresh() {
     const auto fonts = m_session.sounds.catalogue().fonts().size();
-    const bool filtered = m_families->checkedId() >= 0 || !m_search->text().trimmed().isEmpty();
+    const bool filtered = wanted() >= 0 || !m_search->text().trimmed().isEmpty();
     m_count->setText(filtered ? tr("%1 found").arg(m_model->rowCount())
                               : tr("%1 sounds · %2")
                                     .arg(m_session.sounds.catalogue().soundCount())

@@ -43,11 +43,11 @@ class Shelf : public QFrame {
     void offer(const QList<QAction*>& actions); ///< what else can be done with the current sound
 
   private:
-    void resizeEvent(QResizeEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
     bool takeKey(QObject* watched, int key);
     QWidget* makePreview();
     void filter();
+    [[nodiscard]] int wanted() const;
     void tryRow(int row);
     void showCurrent();
     [[nodiscard]] std::vector<PartId> targets() const;
@@ -59,7 +59,7 @@ class Shelf : public QFrame {
     QLineEdit* m_search;
     QButtonGroup* m_families;
     QWidget* m_chips;
-    QComboBox* m_familyBox; ///< in place of the chips where there is little room
+    QComboBox* m_familyBox;
     QLabel *m_count, *m_name, *m_range, *m_empty;
     KeyboardPicture* m_keyboard;
     QPushButton *m_hear, *m_use;

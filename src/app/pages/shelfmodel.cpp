@@ -40,7 +40,7 @@ ShelfModel::ShelfModel(Uses<uses::Set, uses::Sounds> session, QObject* parent)
     : QAbstractListModel(parent), m_session(session), m_favourites(settings::favouriteSounds()) {
     connect(&session.sounds, &Sounds::catalogueChanged, this, &ShelfModel::refresh);
     const auto refit = [this] {
-        if (m_family == Fitting) fill();
+        if (m_family == Suggested) fill();
     };
     connect(&session.current, &CurrentSet::selectionChanged, this, refit);
     connect(&session.current, &CurrentSet::songChanged, this, [refit](Sides sides) {
@@ -64,8 +64,8 @@ void ShelfModel::fill() {
     beginResetModel();
     m_rows.clear();
     m_reasons.clear();
-    if (m_family == Fitting) {
-        fillFitting();
+    if (m_family == Suggested) {
+        fillSuggested();
         endResetModel();
         return;
     }
@@ -87,7 +87,7 @@ void ShelfModel::fill() {
     endResetModel();
 }
 
-void ShelfModel::fillFitting() {
+void ShelfModel::fillSuggested() {
     const Part* part = m_session.current.part();
     if (!part) return;
     constexpr std::size_t most = 12;

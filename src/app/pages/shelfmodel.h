@@ -20,7 +20,7 @@ class ShelfModel : public QAbstractListModel {
   public:
     /// Families beside those of the core: kept by the person, used lately, and what could play the selected
     /// part, likeliest first. −1: all.
-    enum Special { Favourites = familyCount, Recent, Fitting };
+    enum Special { Favourites = familyCount, Recent, Suggested };
     explicit ShelfModel(Uses<uses::Set, uses::Sounds> session, QObject* parent = nullptr);
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
@@ -44,7 +44,7 @@ class ShelfModel : public QAbstractListModel {
   private:
     void refresh();
     void fill();
-    void fillFitting();
+    void fillSuggested();
     Uses<uses::Set, uses::Sounds> m_session;
     QString m_words;
     int m_family = -1;

@@ -385,12 +385,12 @@ void SongsPage::addDevices(QVBoxLayout* column) const {
         at == kinds.end() ? (kinds.emplace_back(message, 1), 0) : ++at->second;
     });
     if (kinds.empty()) return;
-    column->addWidget(titleLabel(tr("What it asks of the device")));
+    column->addWidget(titleLabel(tr("Messages for the device")));
     for (std::size_t i = 0; i < std::min(most, kinds.size()); ++i) {
         const auto& [message, count] = kinds[i];
         QString text = sentence(message.what);
         if (count > 1) text += tr(" (%1 times)").arg(count);
-        if (!message.followed) text += tr(" — not followed");
+        if (!message.followed) text += tr(" — ignored");
         column->addWidget(pillLine(message.followed ? QStringLiteral("✓") : QStringLiteral("–"),
                                    message.followed ? Tone::Good : Tone::Look, text));
     }

@@ -319,7 +319,7 @@ void Playback::checkOutput() {
              ? tr("It was unplugged, or its sound server has ended. The song goes on without sound.")
              : tr("It was unplugged, or its sound server has ended. The song goes on through another "
                   "output.")) +
-            QLatin1Char(' ') + tr("Choose one under Play, Sound output."));
+            QLatin1Char(' ') + tr("Choose one under Play > Sound output."));
 }
 
 void Playback::checkPlugins() {

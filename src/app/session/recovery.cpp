@@ -100,7 +100,7 @@ void Recovery::write() {
             m_writing = false;
             if (m_current.isClean()) return forget(); // saved meanwhile
             if (!done && !std::exchange(m_told, true))
-                Q_EMIT m_messages.problem(tr("Changes cannot be kept in case the program ends"),
+                Q_EMIT m_messages.problem(tr("Unsaved changes could not be backed up"),
                                           QString::fromStdString(done.error().message()));
             if (m_again) write();
         });
@@ -139,7 +139,7 @@ void Recovery::open(const Left& left) {
         this, &m_current.files(), [file = left.file.toStdString()] { return openProject(file); },
         [this, left](const Result<SongSet>& read) {
             if (!read) {
-                Q_EMIT m_messages.problem(tr("The work could not be brought back"),
+                Q_EMIT m_messages.problem(tr("The unsaved work could not be recovered"),
                                           QString::fromStdString(read.error().message()));
                 return;
             }

@@ -60,7 +60,9 @@ void scrollContent(QDialog* dialog) {
         }
     inner->setLayout(content);
     auto* column = new QVBoxLayout(dialog);
-    column->addWidget(new FocusScroll(inner), 1);
+    auto* scroll = new FocusScroll(inner);
+    column->addWidget(scroll, 1);
+    scroll->show(); // the dialog has shown its children already
     if (buttons) column->addWidget(buttons);
 }
 

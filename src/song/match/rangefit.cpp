@@ -31,6 +31,20 @@ int notesOutside(const std::array<int, 128>& histogram, const Preset& preset) {
     return outsideShifted(histogram, preset, 0);
 }
 
+Preset withinCompass(Preset preset) {
+    const auto compass =
+        preset.isKit() ? std::nullopt : compassOf(Program{static_cast<std::uint8_t>(preset.program & 0x7F)});
+    if (!compass) return preset;
+    std::vector<KeyRange> held;
+    for (const KeyRange& range : preset.ranges) {
+        const KeyRange within{std::max(range.lowest, compass->lowest),
+                              std::min(range.highest, compass->highest)};
+        if (within.lowest <= within.highest) held.push_back(within);
+    }
+    if (!held.empty()) preset.ranges = std::move(held);
+    return preset;
+}
+
 int bestOctaves(const KeyWeights& weights, const Preset& preset) {
     int best = 0;
     double least = outsideShifted(weights, preset, 0);

@@ -13,6 +13,10 @@ std::array<int, 128> histogramOf(const HeardPart& heard);
 /// How many notes a preset cannot play.
 int notesOutside(const std::array<int, 128>& histogram, const Preset& preset);
 
+/// A preset with its keys held to the compass of the instrument (compassOf()); as it is where there is none,
+/// or where it plays no key of it.
+Preset withinCompass(Preset preset);
+
 /// The shift in octaves, −4 to +4, that leaves the least sounding time outside what a preset plays; of equal
 /// ones the smallest, up before down. `weights` as of traitsOf().
 int bestOctaves(const KeyWeights& weights, const Preset& preset);
