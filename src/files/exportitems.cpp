@@ -91,23 +91,25 @@ std::string_view endingOf(Kind kind, SoundFormat format) {
 }
 
 std::string labelOf(const Song& song, const ExportItem& item) {
-    const std::string part = partName(song, item.part);
-    switch (item.kind) {
-    case Kind::MidiTracks: return "Whole song, one track a part (type 1)";
-    case Kind::MidiSingle: return "Whole song on one track (type 0)";
-    case Kind::MidiPart: return part + " in a separate file";
-    case Kind::Full: return "Whole song, as it is mixed now";
-    case Kind::Front: return part + " in front";
-    case Kind::Alone: return part + " alone";
-    case Kind::Without: return "All but " + part;
-    case Kind::Stem: return part + " as a stem";
-    case Kind::Kept: return "Mix: " + item.mix;
-    case Kind::Timed: return "Words with their times";
-    case Kind::Lyrics: return "Words";
-    case Kind::DrumNames: return "Drum names of " + part;
-    case Kind::Sheet: break;
-    }
-    return "Part sheet";
+    const auto id = [&] {
+        switch (item.kind) {
+        case Kind::MidiTracks: return "item.midi-tracks";
+        case Kind::MidiSingle: return "item.midi-single";
+        case Kind::MidiPart: return "item.midi-part";
+        case Kind::Full: return "item.full";
+        case Kind::Front: return "mix.front";
+        case Kind::Alone: return "mix.alone";
+        case Kind::Without: return "mix.without";
+        case Kind::Stem: return "item.stem";
+        case Kind::Kept: return "item.kept";
+        case Kind::Timed: return "item.timed-words";
+        case Kind::Lyrics: return "item.words";
+        case Kind::DrumNames: return "item.drum-names";
+        case Kind::Sheet: break;
+        }
+        return "item.sheet";
+    }();
+    return inWords({id, {Argument("part", partName(song, item.part)), Argument("mix", item.mix)}});
 }
 
 /// "Lantern Quay - Clarinets in front", as files are named without a pattern.

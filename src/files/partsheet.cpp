@@ -38,30 +38,28 @@ std::string timeText(double seconds) {
 
 std::string cell(const std::string& text) { return "<td>" + escaped(text) + "</td>"; }
 
-std::string semitones(int count) {
-    return std::to_string(std::abs(count)) + (std::abs(count) == 1 ? " semitone " : " semitones ") +
-           (count > 0 ? "up" : "down");
-}
-
 /// What was changed on a part, in words; empty for nothing.
 std::string changesOf(const Part& part) {
-    std::string text;
-    const auto say = [&](const std::string& what) { text += (text.empty() ? "" : "; ") + what; };
+    std::vector<Message> changes;
     const PartRecipe& recipe = part.recipe;
-    if (recipe.octaves) say("shifted " + semitones(12 * recipe.octaves));
-    if (recipe.semitones) say("transposed " + semitones(recipe.semitones));
-    if (recipe.folded) say("single notes moved by octaves into range");
-    if (recipe.velocity != VelocityShape{}) say("velocities shaped");
-    if (!recipe.controllers.empty()) say("controllers thinned or left out");
-    if (!recipe.drumMap.empty()) say("drum notes mapped anew");
-    if (recipe.hitLength) say("hits made equally long");
-    if (recipe.unisons != Unisons::KeepBoth) say("overlapping notes cleaned");
-    return text;
+    const auto moved = [&](const char* id, int semitones) {
+        changes.push_back(
+            {id, {{"way", std::string(semitones > 0 ? "up" : "down")}, {"semitones", std::abs(semitones)}}});
+    };
+    if (recipe.octaves) moved("sheet.shifted", 12 * recipe.octaves);
+    if (recipe.semitones) moved("sheet.transposed", recipe.semitones);
+    if (recipe.folded) changes.push_back({"sheet.folded"});
+    if (recipe.velocity != VelocityShape{}) changes.push_back({"sheet.velocities"});
+    if (!recipe.controllers.empty()) changes.push_back({"sheet.controllers"});
+    if (!recipe.drumMap.empty()) changes.push_back({"sheet.drum-map"});
+    if (recipe.hitLength) changes.push_back({"sheet.hits"});
+    if (recipe.unisons != Unisons::KeepBoth) changes.push_back({"sheet.overlaps"});
+    return changes.empty() ? std::string() : inWords({"sheet.changes", {{"changes", std::move(changes)}}});
 }
 
 std::string rangeOf(const PartFacts& facts) {
-    if (facts.notes == 0) return "no notes";
-    return keyName(facts.lowest) + " to " + keyName(facts.highest);
+    if (facts.notes == 0) return inWords({"sheet.no-notes"});
+    return inWords({"sheet.range", {{"lowest", keyName(facts.lowest)}, {"highest", keyName(facts.highest)}}});
 }
 
 std::string sections(const Song& song) {

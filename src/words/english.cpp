@@ -262,6 +262,38 @@ constexpr Sentence sentences[] = {
     {"part.right", "{name} (right)"},
     {"part.of-range", "{name} ({lowest} to {highest})"},
 
+    {"part.from-bar", "{name} from bar {bar}"},
+    {"ask.no-program", "no program"},
+    {"ask.kit-without-program", "Standard kit (no program)"},
+
+    // Mixes, and what can be written
+    {"mix.front", "{part} in front"},
+    {"mix.alone", "{part} alone"},
+    {"mix.without", "All but {part}"},
+    {"item.midi-tracks", "Whole song, one track a part (type 1)"},
+    {"item.midi-single", "Whole song on one track (type 0)"},
+    {"item.midi-part", "{part} in a separate file"},
+    {"item.full", "Whole song, as it is mixed now"},
+    {"item.stem", "{part} as a stem"},
+    {"item.kept", "Mix: {mix}"},
+    {"item.timed-words", "Words with their times"},
+    {"item.words", "Words"},
+    {"item.drum-names", "Drum names of {part}"},
+    {"item.sheet", "Part sheet"},
+    {"sheet.shifted",
+     "shifted {semitones, plural, one {# semitone} other {# semitones}} {way, select, up {up} other {down}}"},
+    {"sheet.transposed", "transposed {semitones, plural, one {# semitone} other {# semitones}} {way, select, "
+                         "up {up} other {down}}"},
+    {"sheet.folded", "single notes moved by octaves into range"},
+    {"sheet.velocities", "velocities shaped"},
+    {"sheet.controllers", "controllers thinned or left out"},
+    {"sheet.drum-map", "drum notes moved to other drums"},
+    {"sheet.hits", "hits made equally long"},
+    {"sheet.overlaps", "overlapping notes cleaned up"},
+    {"sheet.changes", "{changes}"},
+    {"sheet.no-notes", "no notes"},
+    {"sheet.range", "{lowest} to {highest}"},
+
     // Done for you
     {"tidied.volume", "The volume of {part} never moves from {value}: it is the part''s level now."},
     {"tidied.expression",

@@ -521,7 +521,7 @@ void TestSession::theSongGoesOnWhenItsOutputHasGone() {
     m_session->playback.player().use(std::make_unique<GoneOutput>());
     const double place = m_session->playback.player().seconds();
     QTRY_COMPARE(problems.size(), 1);
-    QVERIFY(problems.first().at(1).toString().contains(QStringLiteral("Play, Sound output")));
+    QVERIFY(problems.first().at(1).toString().contains(QStringLiteral("Play > Sound output")));
     QVERIFY(!m_session->playback.player().outputIsGone());
     QTRY_VERIFY(m_session->playback.player().seconds() > place + 0.1);
     QVERIFY(m_session->playback.isPlaying());

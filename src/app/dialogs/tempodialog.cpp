@@ -18,7 +18,7 @@ TempoDialog::TempoDialog(Uses<uses::Set, uses::Playback> session, QWidget* paren
       m_bpm(new QDoubleSpinBox), m_bar(new QSpinBox), m_percent(new QSpinBox), m_tolerance(new QSpinBox),
       m_beats(new QSpinBox), m_unit(new QSpinBox), m_metreBar(new QSpinBox), m_pickUp(new QSpinBox),
       m_flat(mutedLabel()), m_silence(mutedLabel()), m_flatten(button(tr("Flatten"))),
-      m_remove(button(tr("Remove the change"))), m_trim(button(tr("Take it away"))) {
+      m_remove(button(tr("Remove the change"))), m_trim(button(tr("Remove it"))) {
     setPreferredWidth(760);
     setHeading(tr("Tempo and bars of the song"));
     column()->addWidget(makeTempo(), 1);

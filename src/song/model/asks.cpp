@@ -1,6 +1,7 @@
 #include "song/model/asks.h"
 
 #include "midi/gm.h"
+#include "words/message.h"
 
 #include <algorithm>
 
@@ -56,7 +57,7 @@ std::vector<Ask> asksOf(const SongFrame& song, const Part& part) {
 }
 
 std::string askText(const Ask& ask) {
-    if (!ask.program) return ask.drums ? "Standard kit (no program)" : "no program";
+    if (!ask.program) return inWords({ask.drums ? "ask.kit-without-program" : "ask.no-program"});
     const std::string number = std::to_string(ask.program->value + 1);
     if (ask.drums) {
         const auto kit = kitName(*ask.program);

@@ -1,6 +1,7 @@
 #include "song/shape/mixes.h"
 
 #include "song/shape/edits.h"
+#include "words/message.h"
 
 #include <algorithm>
 
@@ -52,9 +53,9 @@ Song edits::keepMixOfEveryPart(Song song) {
     const Song plain = song;
     for (const Part& part : plain.parts) {
         if (part.aside) continue;
-        keep(putInFront(plain, part.id), part.name + " in front");
-        keep(onlyPart(plain, part.id), part.name + " alone");
-        keep(allBut(plain, part.id), "All but " + part.name);
+        keep(putInFront(plain, part.id), inWords({"mix.front", {{"part", part.name}}}));
+        keep(onlyPart(plain, part.id), inWords({"mix.alone", {{"part", part.name}}}));
+        keep(allBut(plain, part.id), inWords({"mix.without", {{"part", part.name}}}));
     }
     return song;
 }

@@ -3,6 +3,7 @@
 #include "song/match/drumwords.h"
 #include "song/model/asks.h"
 #include "song/shape/voices.h"
+#include "words/message.h"
 
 #include <algorithm>
 #include <array>
@@ -327,7 +328,9 @@ Split splitByOrigin(const Song& song, const Part& part) {
 }
 
 Split splitAtTime(const Song& song, const Part& part, Tick tick) {
-    Split split{{}, {part.name, part.name + " from bar " + std::to_string(song.tempo->position(tick).bar)}};
+    Split split{{},
+                {part.name,
+                 inWords({"part.from-bar", {{"name", part.name}, {"bar", song.tempo->position(tick).bar}}})}};
     forEachStart(song, part,
                  [&](const Event&, Tick start) { split.groupOf.push_back(start < tick ? 0 : 1); });
     return split;
