@@ -93,8 +93,8 @@ void ExportOptionsPanel::addSound(QVBoxLayout* column) {
         m_level->addItem(text, static_cast<int>(level));
     m_level->setCurrentIndex(m_level->findData(static_cast<int>(Level::Lufs18)));
     m_level->setObjectName(QStringLiteral("exportLevel"));
-    m_gain->addItem(tr("the same for all files of a song"), false);
-    m_gain->addItem(tr("each file its own"), true);
+    m_gain->addItem(tr("one for each song"), false);
+    m_gain->addItem(tr("one for each file"), true);
     m_stretch->addItem(tr("whole song"), WholeSong);
     m_stretch->addItem(tr("the loop"), TheLoop);
     m_stretch->addItem(tr("each section in a file"), EachSection);

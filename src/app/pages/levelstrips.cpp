@@ -77,7 +77,7 @@ class LevelStrips::Strip final : public QWidget {
                               tr("Level of %1").arg(name));
         m_text = fixedLabel({}, textWidth);
         m_pan = slider(-100, 100, panWidth, tr("Pan of %1").arg(name));
-        m_room = slider(0, 200, roomWidth, tr("Room of %1, in percent").arg(name));
+        m_room = slider(0, 200, roomWidth, tr("Room (reverb) of %1, in percent").arg(name));
         m_first = new QCheckBox;
         m_first->setToolTip(tr("The room (reverb) gets the part before its level"));
         m_first->setAccessibleName(tr("Room before the level of %1").arg(name));
@@ -202,7 +202,7 @@ LevelStrips::LevelStrips(Uses<uses::Set, uses::Playback> session, QAction* effec
     heads->addWidget(loud, 1);
     heads->addWidget(fixedLabel(tr("Level"), levelWidth + textWidth + 8));
     heads->addWidget(fixedLabel(tr("Pan"), panWidth));
-    heads->addWidget(fixedLabel(tr("Room, before level"), roomWidth + 40));
+    heads->addWidget(fixedLabel(tr("Room (reverb), before level"), roomWidth + 40));
     heads->addSpacing(2 * buttonWidth + 84 - 6);
     m_area->setWidgetResizable(true);
     m_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -239,7 +239,7 @@ QWidget* LevelStrips::makeMaster(QAction* mixEffects) {
     m_roomSeconds->setSingleStep(0.1);
     m_roomSeconds->setDecimals(1);
     m_roomSeconds->setSuffix(tr(" s"));
-    m_roomSeconds->setAccessibleName(tr("How long the room rings, in seconds"));
+    m_roomSeconds->setAccessibleName(tr("How long the room (reverb) rings, in seconds"));
     m_bring = button(tr("Match loudness"));
     m_bring->setObjectName(QStringLiteral("bringToLevel"));
     m_bring->setToolTip(
@@ -262,7 +262,7 @@ QWidget* LevelStrips::makeMaster(QAction* mixEffects) {
     line->addWidget(m_master);
     line->addWidget(m_masterText);
     line->addWidget(m_bring);
-    line->addWidget(mutedLabel(tr("Room rings")));
+    line->addWidget(mutedLabel(tr("Reverb lasts")));
     line->addWidget(m_roomSeconds);
     line->addWidget(effects);
     card->column()->addLayout(line);

@@ -133,7 +133,8 @@ PracticePage::PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> sessi
     m_room = new QSpinBox;
     m_room->setRange(0, 100);
     m_room->setSuffix(tr(" %"));
-    m_room->setAccessibleName(tr("Room"));
+    m_room->setAccessibleName(tr("Room (reverb)"));
+    m_room->setToolTip(tr("Room: the reverb that all parts share"));
     m_room->setFixedWidth(60);
     auto* levels = new QHBoxLayout;
     levels->setContentsMargins(12, 8, 10, 10);
