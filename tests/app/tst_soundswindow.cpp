@@ -119,7 +119,7 @@ void TestSoundsWindow::theFirstFontChangesWhilePlaying() {
     auto* list = dialog->findChild<QListWidget*>(QStringLiteral("fontList"));
     QCOMPARE(list->count(), 2);
     list->setCurrentRow(1);
-    QVERIFY(Driver::click(dialog, QStringLiteral("Serve first")));
+    QVERIFY(Driver::click(dialog, QStringLiteral("Use first")));
     QCOMPARE(soundOf("Lead cornet").font, m_test);
     QCOMPARE(soundOf("Guitar").font, std::string(houseFontId)); // chosen by hand
     QVERIFY(waitForPlan());
@@ -143,7 +143,7 @@ void TestSoundsWindow::setAndSongHaveOrdersOfTheirOwn() {
         Q_EMIT scope->activated(of);
         for (int i = 0; i < list->count(); ++i)
             if (list->item(i)->text().startsWith(name)) list->setCurrentRow(i);
-        return Driver::click(dialog, QStringLiteral("Serve first"));
+        return Driver::click(dialog, QStringLiteral("Use first"));
     };
     const QString test = QString::fromStdString(session.sounds.catalogue().font(m_test)->name);
     QVERIFY(serveFirst(1, test)); // in this set

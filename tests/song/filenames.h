@@ -73,6 +73,7 @@ constexpr NameInFile namesInFiles[] = {
     {"temp", false},
     {"Copy of Track 2", false},
     {"Sequence 1", false},
+    {"Tempo Track", false},
     {"Seq-3", false},
     {"Pattern 4", false},
     {"Clip 7", false},

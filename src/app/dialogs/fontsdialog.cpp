@@ -40,7 +40,7 @@ QWidget* FontsDialog::makeFonts() {
     m_fonts->setAccessibleName(tr("Soundfonts"));
     m_fonts->setObjectName(QStringLiteral("fontList"));
     m_order = mutedLabel();
-    m_first = button(tr("Serve first"), true);
+    m_first = button(tr("Use first"), true);
     m_first->setObjectName(QStringLiteral("serveFirst"));
     m_first->setAutoDefault(false);
     m_earlier = button(tr("Earlier"));

@@ -32,6 +32,8 @@ JoinDialog::JoinDialog(Uses<uses::Set> session, QWidget* parent)
     m_clashes->setObjectName(QStringLiteral("clashes"));
     m_clashes->setWordWrap(true);
     m_clashes->setSelectionMode(QAbstractItemView::NoSelection);
+    m_unisons->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    m_unisons->setMinimumContentsLength(18);
     m_unisons->addItem(tr("keep one, the longer and louder"), int(Unisons::KeepOne));
     m_unisons->addItem(tr("keep one, and end it where its key is struck again"), int(Unisons::Cut));
     m_unisons->addItem(tr("keep both"), int(Unisons::KeepBoth));

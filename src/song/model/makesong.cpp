@@ -178,11 +178,14 @@ void nameParts(Song& song, const std::map<PartId, Ask>& first) {
         return name;
     };
     const FirstNames names(song);
-    for (Part& part : song.parts) {
-        const auto [name, given] = names.of(part, first.at(part.id));
+    const auto name = [&](Part& part) {
+        const auto [wanted, given] = names.of(part, first.at(part.id));
         part.nameGiven = given;
-        part.name = unlike(name);
-    }
+        part.name = unlike(wanted);
+    };
+    for (const bool aside : {false, true}) // numbers are for those that are seen
+        for (Part& part : song.parts)
+            if (part.aside == aside) name(part);
 }
 
 void findSections(Song& song) {

@@ -22,7 +22,7 @@ const std::set<std::string>& emptyWords() {
         "layer", "spur", "spuren", "notenzeile", "zeile", "system", "teil", "piste", "portee", "pista",
         "pentagrama", "parte", "traccia", "rigo", "pentagramma", "trilha", "faixa", "pauta", "spoor", "balk",
         "notenbalk", "spar", "spor", "notrad", "sciezka", "pieciolinia", "stopa", "osnova", "sav", "raita",
-        "viivasto", "dorozhka", "trek", "partiya",
+        "viivasto", "dorozhka", "trek", "partiya", "tempo", "conductor",
         // channels, ports, devices
         "midi", "ch", "chan", "chn", "chnl", "channel", "channels", "kanal", "kanaal", "canal", "canale",
         "kanava", "csatorna", "port", "ports", "out", "output", "in", "input", "device", "gerat", "mpu",
