@@ -213,10 +213,12 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playbac
         m_shown->request();
     });
     m_find->installEventFilter(this);
-    m_order->addItem(tr("In the set's order"), -1);
+    m_order->addItem(tr("In set order"), -1);
     for (int i = 0; i < SongsModel::ColumnCount; ++i)
         m_order->addItem(
             tr("By %1").arg(m_model->headerData(i, Qt::Horizontal, Qt::DisplayRole).toString().toLower()), i);
+    m_order->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    m_order->setMinimumContentsLength(10);
     m_order->setAccessibleName(tr("Order of the songs"));
     connect(m_order, &QComboBox::activated, this, [this] {
         m_table->header()->setSortIndicator(m_order->currentData().toInt(), Qt::AscendingOrder);
@@ -290,6 +292,7 @@ void SongsPage::refresh() {
         QStringLiteral("#dropHint { border: 2px dashed %1; border-radius: 9px; color: %2; }")
             .arg(theme().line.name(), theme().muted.name()));
     m_none->setVisible(m_list->rowCount() == 0 && count > 0);
+    showHint();
     const QModelIndex current = m_list->mapFromSource(m_model->index(m_session.current.songIndex(), 0));
     if (current.isValid() && m_table->currentIndex().row() != current.row()) {
         const QSignalBlocker quiet(m_table->selectionModel());
@@ -347,6 +350,11 @@ void SongsPage::listen() {
     if (!m_session.playback.isPlaying()) m_session.playback.togglePlay();
 }
 
+void SongsPage::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    showHint();
+}
+
 bool SongsPage::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent*>(event)->key();
@@ -369,10 +377,17 @@ bool SongsPage::eventFilter(QObject* watched, QEvent* event) {
     return QWidget::eventFilter(watched, event);
 }
 
+/// Where there is little room the songs have it; files can be dropped anywhere.
+void SongsPage::showHint() {
+    constexpr int roomForBoth = 420;
+    m_empty->setVisible(m_model->rowCount() == 0 || height() >= roomForBoth);
+}
+
 /// In a narrow window the name keeps its room; what the card says too goes first.
 void SongsPage::showHeaderFor(int width) {
-    const std::pair<int, int> needs[] = {
-        {SongsModel::Type, 640}, {SongsModel::Kind, 560}, {SongsModel::Key, 500}, {SongsModel::Tempo, 440}};
+    const std::pair<int, int> needs[] = {{SongsModel::Type, 640},  {SongsModel::Kind, 560},
+                                         {SongsModel::Key, 500},   {SongsModel::Tempo, 440},
+                                         {SongsModel::Parts, 360}, {SongsModel::Length, 300}};
     for (const auto& [column, least] : needs) m_table->setColumnHidden(column, width < least);
 }
 

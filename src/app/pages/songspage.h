@@ -54,7 +54,9 @@ class SongsPage : public QWidget {
   private:
     void refresh();
     void sortBy(int column, Qt::SortOrder order);
+    void showHint();
     void showHeaderFor(int width);
+    void resizeEvent(QResizeEvent* event) override;
     void listen();
     bool eventFilter(QObject* watched, QEvent* event) override;
     void fillCard();
