@@ -400,6 +400,13 @@ void TestWindow::aFirstListenByOneKey() {
     QCOMPARE(m_window->page(), Step::Songs);
     listen();
     QVERIFY(!m_session->playback.isPlaying());
+    // Stopped by the space bar it is over, too: the next song that is shown is not played.
+    listen();
+    QVERIFY(m_session->playback.isPlaying());
+    m_session->playback.togglePlay();
+    m_session->current.showSong(0);
+    QTest::qWait(50);
+    QVERIFY(!m_session->playback.isPlaying());
 }
 
 void TestWindow::snagDrawerFixes() {

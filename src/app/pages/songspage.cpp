@@ -276,6 +276,10 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playbac
     follow(session.current, Side::Names | Side::Notes | Side::Time, m_shown, &WhenShown::request);
     connect(m_model, &SongsModel::summariesChanged, m_shown, &WhenShown::request);
     follow(session.current, Side::File, this, &SongsPage::listen);
+    connect(&session.playback, &Playback::playingChanged, this, [this] {
+        const bool same = m_session.current.hasSong() && m_session.current.song().source == m_heard;
+        if (same && !m_session.playback.isPlaying()) m_listening = false; // stopped by hand, or at its end
+    });
     connect(&session.current, &CurrentSet::busyChanged, m_shown, &WhenShown::request);
     refresh();
 }
@@ -346,6 +350,7 @@ void SongsPage::firstListen() {
 /// From the first note, since many files begin with silence.
 void SongsPage::listen() {
     if (!m_listening || !m_session.current.hasSong()) return;
+    m_heard = m_session.current.song().source;
     m_session.playback.seek(leadingSilence(m_session.current.song()));
     if (!m_session.playback.isPlaying()) m_session.playback.togglePlay();
 }

@@ -75,6 +75,7 @@ class SongsPage : public QWidget {
     QComboBox* m_order;
     QLabel *m_setName, *m_empty, *m_none;
     bool m_listening = false;
+    std::shared_ptr<const SourceFile> m_heard; ///< while listening: of the song that is heard
     QWidget* m_cardBody = nullptr;
     Card* m_card;
 };
