@@ -25,6 +25,8 @@ SongsModel::SongsModel(Uses<uses::Set, uses::Sounds, uses::Findings> session, QO
     : QAbstractTableModel(parent), m_session(session) {
     m_pool.setMaxThreadCount(1);
     m_pool.setThreadPriority(QThread::LowPriority);
+    // Closing waits for the song that is looked into at most, not for the rest.
+    connect(qApp, &QCoreApplication::aboutToQuit, this, [this] { m_stop.request_stop(); });
     connect(&session.current, &CurrentSet::songsChanged, this, &SongsModel::refresh);
     connect(&session.current, &CurrentSet::historyChanged, this, &SongsModel::refresh);
     connect(&session.current, &CurrentSet::busyChanged, this, &SongsModel::look);
