@@ -969,22 +969,21 @@ void TestWindow::thePictureMovesEvenly() {
     playback.setPace(200);
     playback.togglePlay();
     QTRY_VERIFY_WITH_TIMEOUT(playback.place() > m_session->current.song().tempo->barStart(13), 8000);
-    // Over three seconds no step of the place shown, nor of the bar shown first, is a jump.
-    Tick last = playback.evenPlace(), widest = 0;
-    int lastBar = picture->firstBar(), widestBar = 0;
+    // Over two bars the place shown and the bar shown first never go back (how far they may step at once is
+    // tested with made-up clocks in tst_player).
+    Tick last = playback.evenPlace();
+    const int firstBar = picture->firstBar();
+    int lastBar = firstBar;
     QElapsedTimer clock;
     clock.start();
-    while (clock.elapsed() < 3000) {
+    while (lastBar < firstBar + 2 && clock.elapsed() < 20000) {
         QTest::qWait(20);
-        widest = std::max(widest, playback.evenPlace() - last);
         QVERIFY(playback.evenPlace() >= last);
         last = playback.evenPlace();
-        widestBar = std::max(widestBar, picture->firstBar() - lastBar);
+        QVERIFY(picture->firstBar() >= lastBar);
         lastBar = picture->firstBar();
     }
-    QVERIFY(widestBar <= 1);
-    QVERIFY(lastBar > 12);
-    QVERIFY2(widest < m_session->current.song().tempo->quarter() * 2, qPrintable(QString::number(widest)));
+    QVERIFY(lastBar >= firstBar + 2);
     playback.togglePlay();
     playback.setPace(100);
 }

@@ -2,6 +2,7 @@
 #include "support/support.h"
 
 #include "song/shape/edits.h"
+#include "sound/evenplace.h"
 #include "sound/player.h"
 
 #include <thread>
@@ -65,6 +66,8 @@ class TestPlayer : public QObject {
     void auditionsANote();
     void silentOutputRunsInRealTime();
     void manyActionsWhilePlaying();
+    void theEvenPlaceNeverGoesBack();
+    void theEvenPlaceFollowsJumps();
     void aNamedDeviceThatIsNotThereIsAnError();
 };
 
@@ -351,6 +354,41 @@ void TestPlayer::manyActionsWhilePlaying() {
         if (i % 20 == 0) std::this_thread::sleep_for(std::chrono::milliseconds(5));
     }
     QVERIFY(p.player.seconds() >= 0);
+}
+
+/// Clocks read as on a machine that is slow now and then: the player goes on in bursts of 93 ms, and once
+/// stops for a second.
+void TestPlayer::theEvenPlaceNeverGoesBack() {
+    std::mt19937 random(7);
+    EvenPlace even;
+    double last = 0, clock = 0, widest = 0, furthest = 0;
+    for (int look = 0; look < 1000; ++look) {
+        const double passed = std::uniform_real_distribution(0.01, 0.06)(random);
+        clock += passed;
+        const double sounded = clock < 10 ? clock : std::max(10.0, clock - 1);
+        const double player = std::floor(sounded / 0.093) * 0.093;
+        even.look(player, true, passed);
+        QVERIFY(even.seconds() >= last);
+        widest = std::max(widest, even.seconds() - last);
+        furthest = std::max(furthest, std::abs(even.seconds() - player));
+        last = even.seconds();
+    }
+    QVERIFY2(widest < 0.075, qPrintable(QString::number(widest))); // a burst is 0.093
+    QVERIFY2(furthest < 0.25, qPrintable(QString::number(furthest)));
+}
+
+void TestPlayer::theEvenPlaceFollowsJumps() {
+    EvenPlace even;
+    even.look(5, false, 0.03); // gone to by hand while it stands
+    QCOMPARE(even.seconds(), 5.0);
+    for (int look = 0; look < 20; ++look) even.look(5, true, 0.03); // bars are counted
+    QVERIFY2(even.seconds() < 5.06, qPrintable(QString::number(even.seconds())));
+    even.look(9, true, 0.03); // forward
+    QCOMPARE(even.seconds(), 9.0);
+    even.look(8.9, true, 0.03); // a round of a loop
+    QCOMPARE(even.seconds(), 8.9);
+    even.look(8.93, true, 0.03);
+    QVERIFY(std::abs(even.seconds() - 8.93) < 0.001);
 }
 
 void TestPlayer::aNamedDeviceThatIsNotThereIsAnError() {

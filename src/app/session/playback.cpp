@@ -381,22 +381,15 @@ Tick Playback::place() const {
 }
 
 Tick Playback::evenPlace() const {
-    return m_current.hasSong() && m_player->isPlaying() ? m_current.song().tempo->tickAt(m_evenSeconds)
-                                                        : place();
+    return m_current.hasSong() && m_player->isPlaying()
+               ? m_current.song().tempo->tickAt(m_evenPlace.seconds())
+               : place();
 }
 
-/// Goes on by the clock, and a little towards where the player is.
 void Playback::glideOn() {
-    constexpr double far = 0.2, nearer = 0.1; // seconds; the share of what is missing
     const double passed = m_sinceEven.isValid() ? static_cast<double>(m_sinceEven.nsecsElapsed()) * 1e-9 : 0;
     m_sinceEven.start();
-    const double now = m_player->seconds();
-    const double off = now - (m_evenSeconds + passed * m_pace / 100);
-    const bool stands =
-        now == std::exchange(m_lastSeconds, now) && std::abs(off) > 0.05; // stopped, or counting
-    m_evenSeconds = !m_player->isPlaying() || std::abs(off) > far || stands
-                        ? now
-                        : m_evenSeconds + passed * m_pace / 100 + off * nearer;
+    m_evenPlace.look(m_player->seconds(), m_player->isPlaying(), passed * m_pace / 100);
 }
 
 void Playback::setLoop(Loop loop) {

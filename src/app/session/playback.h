@@ -5,6 +5,7 @@
 #include "files/project.h"
 #include "song/heard/workthrough.h"
 #include "song/model/songchange.h"
+#include "sound/evenplace.h"
 #include "sound/player.h"
 
 #include <QElapsedTimer>
@@ -151,8 +152,7 @@ class Playback : public QObject {
     bool m_evenRunning = false;
     std::stop_source m_evenStop;
     QTimer m_evenPause; ///< a song that is only looked at for a moment is not measured
-    double m_lastSeconds = 0;
-    double m_evenSeconds = 0; ///< of evenPlace()
+    EvenPlace m_evenPlace;
     QElapsedTimer m_sinceEven;
     int m_firstPace = 100; ///< that growth began with
     Tick m_lastPlace = 0;  ///< at the last tick; to see a round of the loop end
