@@ -3,6 +3,7 @@
 #include "song/model/levels.h"
 #include "song/shape/edits.h"
 #include "song/shape/mixes.h"
+#include "words/letters.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,4 +1,5 @@
 #include "files/namelines.h"
+#include "words/letters.h"
 
 #include <algorithm>
 #include <array>
@@ -380,11 +381,6 @@ NameLines namesOf(const std::vector<Row>& rows, Faults& faults) {
     return lines;
 }
 
-std::string inSmall(std::string text) {
-    for (char& c : text) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-    return text;
-}
-
 using Record = std::vector<std::string>;
 struct Records {
     std::vector<std::pair<int, Record>> all; ///< with the line each begins on, from 1
@@ -444,7 +440,7 @@ Records recordsOf(const std::string& text) {
 std::optional<std::pair<std::size_t, std::size_t>> headingOf(const Record& record) {
     std::optional<std::size_t> key, name;
     for (std::size_t i = 0; i < record.size(); ++i) {
-        const std::string word = inSmall(trimmed(record[i]));
+        const std::string word = inSmallLetters(trimmed(record[i]));
         const auto is = [&](std::initializer_list<std::string_view> words) {
             return std::find(words.begin(), words.end(), word) != words.end();
         };

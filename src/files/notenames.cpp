@@ -3,17 +3,13 @@
 #include "files/midnam.h"
 #include "files/namelines.h"
 #include "midi/text.h"
+#include "words/letters.h"
 
 #include <algorithm>
 #include <cctype>
 
 namespace cobbleway {
 namespace {
-
-std::string inSmall(std::string text) {
-    for (char& c : text) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-    return text;
-}
 
 std::string csvField(const std::string& text) {
     if (text.find_first_of(",\"\r\n") == std::string::npos) return text;
@@ -51,7 +47,7 @@ std::string_view nameFormatWord(NameFormat format) {
 }
 
 NameFormat nameFormatOf(const std::filesystem::path& path) {
-    const std::string ending = inSmall(path.extension().string());
+    const std::string ending = inSmallLetters(path.extension().string());
     if (ending == ".csv") return NameFormat::Csv;
     return ending == ".midnam" || ending == ".xml" ? NameFormat::Midnam : NameFormat::Text;
 }

@@ -20,10 +20,6 @@ namespace {
 
 using nlohmann::json;
 
-constexpr Tick farthest = Tick{1} << 41; ///< no tick of a song lies beyond
-
-Tick tickFrom(const json& j) { return std::clamp<Tick>(j.get<Tick>(), 0, farthest); }
-
 json shapeJson(const VelocityShape& shape) {
     return {{"scale", shape.scale}, {"offset", shape.offset}, {"compress", shape.compress}};
 }

@@ -2,6 +2,7 @@
 #pragma once
 #include "song/model/song.h"
 
+#include <algorithm>
 #include <nlohmann/json.hpp>
 
 namespace cobbleway {
@@ -13,6 +14,9 @@ nlohmann::json recipeJson(const PartRecipe& recipe);
 nlohmann::json soundJson(const PartSound& sound);
 nlohmann::json mixJson(const PartMix& mix);
 nlohmann::json effectsJson(const std::vector<Effect>& effects);
+
+constexpr Tick farthest = Tick{1} << 41; ///< no tick of a song lies beyond
+inline Tick tickFrom(const nlohmann::json& j) { return std::clamp<Tick>(j.get<Tick>(), 0, farthest); }
 
 const char* roleName(Role role); ///< "lead", "back", "off"
 Role roleNamed(const std::string& name);

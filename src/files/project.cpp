@@ -8,6 +8,7 @@
 #include "song/model/asks.h"
 #include "song/model/levels.h"
 #include "song/shape/timeedits.h"
+#include "words/letters.h"
 
 #include <algorithm>
 #include <cstdlib>
@@ -19,10 +20,7 @@ namespace {
 
 using nlohmann::json;
 
-constexpr Tick farthest = Tick{1} << 41; ///< no tick of a song lies beyond
-constexpr int mostIds = 4096;            ///< parts that can be played at one time
-
-Tick tickFrom(const json& j) { return std::clamp<Tick>(j.get<Tick>(), 0, farthest); }
+constexpr int mostIds = 4096; ///< parts that can be played at one time
 
 /// FNV-1a, 64 bits, of all that a track holds, as text.
 std::string digestOf(const MidiFile& midi, const Track& track) {
@@ -415,10 +413,7 @@ std::uint64_t fileDigest(const SourceFile& file) {
 }
 
 bool isProject(const std::filesystem::path& path) {
-    std::string ending = path.extension().string();
-    std::transform(ending.begin(), ending.end(), ending.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return ending == projectEnding;
+    return inSmallLetters(path.extension().string()) == projectEnding;
 }
 
 SongSet rememberFonts(SongSet set, const Catalogue& catalogue) {

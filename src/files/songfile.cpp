@@ -2,44 +2,12 @@
 
 #include "midi/text.h"
 #include "midi/writer.h"
+#include "words/letters.h"
 
 #include <algorithm>
 
 namespace cobbleway {
 namespace fs = std::filesystem;
-
-// Letters of the alphabets that have capitals: Latin, Greek, Cyrillic.
-std::string inSmallLetters(const std::string& text) {
-    std::string small;
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        const auto byte = static_cast<unsigned char>(text[i]);
-        const auto next = static_cast<unsigned char>(i + 1 < text.size() ? text[i + 1] : 0);
-        if (byte < 0x80) {
-            small += static_cast<char>(std::tolower(byte));
-        } else if (byte >= 0xC3 && byte <= 0xD4 && (next & 0xC0) == 0x80) { // Latin, Greek, Cyrillic
-            unsigned letter = (byte & 0x1FU) << 6 | (next & 0x3FU);
-            const bool oddCapitals =
-                (letter >= 0x139 && letter <= 0x148) || (letter >= 0x179 && letter <= 0x17E);
-            const bool evenCapitals =
-                !oddCapitals && letter >= 0x100 && letter < 0x178 && letter != 0x138 && letter != 0x149;
-            if ((letter >= 0xC0 && letter <= 0xDE && letter != 0xD7) ||
-                (letter >= 0x391 && letter <= 0x3A9) || (letter >= 0x410 && letter <= 0x42F))
-                letter += 0x20;
-            else if (letter >= 0x400 && letter <= 0x40F)
-                letter += 0x50;
-            else if (oddCapitals) // capitals and small letters alternate
-                letter = (letter + 1) & ~1U;
-            else if (evenCapitals)
-                letter |= 1U;
-            small += static_cast<char>(0xC0 | letter >> 6);
-            small += static_cast<char>(0x80 | (letter & 0x3FU));
-            ++i;
-        } else {
-            small += text[i];
-        }
-    }
-    return small;
-}
 
 namespace {
 
@@ -84,9 +52,7 @@ Result<Done> writePart(const Song& song, const Part& part, const fs::path& path)
 }
 
 bool isMidiFileName(const fs::path& path) {
-    std::string ending = path.extension().string();
-    std::transform(ending.begin(), ending.end(), ending.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    const std::string ending = inSmallLetters(path.extension().string());
     return ending == ".mid" || ending == ".midi" || ending == ".kar" || ending == ".rmi" || ending == ".smf";
 }
 

@@ -24,9 +24,6 @@ bool isMidiFileName(const std::filesystem::path& path);
 /// not allow become "-", and so do names that some keep for devices.
 std::string fileNameFrom(const std::string& text, std::size_t most = 120);
 
-/// A name in small letters: names that are the same in these are one on many disks.
-std::string inSmallLetters(const std::string& text);
-
 /// Whether a file is the very one that a song was read from, by its bytes.
 bool isSourceOf(const Song& song, const std::filesystem::path& path);
 

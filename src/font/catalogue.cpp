@@ -1,4 +1,5 @@
 #include "font/catalogue.h"
+#include "words/letters.h"
 
 #include <algorithm>
 #include <cstdlib>
@@ -8,15 +9,8 @@ namespace cobbleway {
 namespace fs = std::filesystem;
 namespace {
 
-std::string endingOf(const fs::path& path) {
-    std::string ending = path.extension().string();
-    std::transform(ending.begin(), ending.end(), ending.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return ending;
-}
-
 bool isSoundFont(const fs::path& path) {
-    const std::string ending = endingOf(path);
+    const std::string ending = inSmallLetters(path.extension().string());
     return ending == ".sf2" || ending == ".sf3";
 }
 
@@ -143,7 +137,8 @@ std::vector<fs::path> FontScanner::filesIn(const fs::path& folder) const {
     std::vector<fs::path> files;
     std::error_code ignored;
     for (fs::directory_iterator at(folder, ignored), end; at != end; at.increment(ignored))
-        if (isSoundFont(at->path()) || (m_readOther && endingOf(at->path()) == ".dls"))
+        if (isSoundFont(at->path()) ||
+            (m_readOther && inSmallLetters(at->path().extension().string()) == ".dls"))
             files.push_back(at->path());
     std::sort(files.begin(), files.end());
     return files;

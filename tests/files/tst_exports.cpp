@@ -2,13 +2,16 @@
 #include "support/support.h"
 
 #include "files/exports.h"
+#include "files/spool.h"
 #include "midi/text.h"
 #include "song/shape/edits.h"
 #include "sound/otherfonts.h"
+#include "words/letters.h"
 
 #include <QTemporaryDir>
 #include <csignal>
 #include <cstdio>
+#include <numeric>
 #include <sndfile.h>
 #include <sys/mount.h>
 #include <sys/resource.h>
@@ -55,6 +58,7 @@ std::vector<ExportItem> itemsOf(const Song& song, std::initializer_list<ExportIt
 class TestExports : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void aSpoolGoesOnOnTheDisk();
     void offersEveryMixOfEveryPart();
     void writesWhatItMeasures();
     void mixesHoldTheRightParts();
@@ -358,6 +362,42 @@ void TestExports::whatAKilledProgramLeftIsRemoved() {
     QVERIFY(writeFile(mine.temporaryPath(), std::string("x")).ok());
     QCOMPARE(removeAbandoned(base), 1);
     QVERIFY(std::filesystem::exists(mine.temporaryPath()));
+}
+
+/// Memory for three blocks of 2 MB and a little: two spools of 5 MB each are the same whatever holds what of
+/// them.
+void TestExports::aSpoolGoesOnOnTheDisk() {
+    constexpr std::int64_t block = 2 << 20;
+    QTemporaryDir folder;
+    SpoolMemory memory(3 * block + 1000);
+    {
+        auto first = std::move(Spool::open(folder.path().toStdString(), memory).value());
+        auto second = std::move(Spool::open(folder.path().toStdString(), memory).value());
+        std::vector<float> samples(1400000);
+        std::iota(samples.begin(), samples.end(), 1.0F);
+        for (std::size_t at = 0; at < samples.size(); at += 2000) {
+            const auto piece = std::span(samples).subspan(at, 2000);
+            QVERIFY(first->write(piece));
+            QVERIFY(second->write(piece));
+        }
+        QVERIFY(!first->isInMemory());
+        QVERIFY(!second->isInMemory());
+        QVERIFY(!memory.take(block));
+        for (const auto* spool : {first.get(), second.get()}) {
+            QCOMPARE(spool->frames(), 700000);
+            for (const std::int64_t from : {0, 262000, 262143, 524287, 524288, 699000, 699999, 700000}) {
+                std::vector<float> read(3000, -1);
+                const auto frames = spool->read(from, read);
+                QCOMPARE(frames, static_cast<std::size_t>(std::min<std::int64_t>(1500, 700000 - from)));
+                for (std::size_t i = 0; i < 2 * frames; ++i)
+                    if (read[i] != static_cast<float>(2 * from + 1) + static_cast<float>(i))
+                        QFAIL("another sample");
+            }
+        }
+    }
+    QVERIFY(memory.take(3 * block)); // given back
+    QVERIFY(QDir(folder.path()).isEmpty(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot));
+    QVERIFY(SpoolMemory::share() > 0 && SpoolMemory::share() <= std::int64_t{3} << 30);
 }
 
 QTEST_APPLESS_MAIN(TestExports)

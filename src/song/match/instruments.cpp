@@ -24,7 +24,7 @@ enum Kin {
     Pad,
     PluckedStrings,
     Drum,
-    Effect
+    Noises
 };
 
 constexpr bool single = true, chords = false;
@@ -167,16 +167,16 @@ constexpr std::array<InstrumentFacts, 128> table = {{
     {{36, 72}, chords, Struck, Short, Drum},
     {{36, 84}, chords, Struck, Short, Drum},
     {{36, 84}, chords, Struck, Short, Drum},
-    {{0, 127}, chords, Swelling, Short, Effect},
+    {{0, 127}, chords, Swelling, Short, Noises},
     // Sound effects
-    {{0, 127}, chords, Plucked, Short, Effect},
-    {{0, 127}, chords, Blown, Short, Effect},
-    {{0, 127}, chords, Swelling, Holds, Effect},
-    {{0, 127}, chords, Blown, Short, Effect},
-    {{0, 127}, chords, Struck, Short, Effect},
-    {{0, 127}, chords, Swelling, Holds, Effect},
-    {{0, 127}, chords, Swelling, Holds, Effect},
-    {{0, 127}, chords, Struck, Short, Effect},
+    {{0, 127}, chords, Plucked, Short, Noises},
+    {{0, 127}, chords, Blown, Short, Noises},
+    {{0, 127}, chords, Swelling, Holds, Noises},
+    {{0, 127}, chords, Blown, Short, Noises},
+    {{0, 127}, chords, Struck, Short, Noises},
+    {{0, 127}, chords, Swelling, Holds, Noises},
+    {{0, 127}, chords, Swelling, Holds, Noises},
+    {{0, 127}, chords, Struck, Short, Noises},
 }};
 
 } // namespace
@@ -217,7 +217,7 @@ double farness(Program program, Program other, const KeyWeights* notes) {
     if (a.oneNote != b.oneNote) far += 1;
     far += octaves / 3;
     far += std::min(1.0, std::abs(program.value - other.value) / 40.0);
-    if (b.kin == Effect && a.kin != Effect) far += 20;
+    if (b.kin == Noises && a.kin != Noises) far += 20;
     if (notes) far += 3 * shareOutside(*notes, b.range);
     return far;
 }

@@ -3,6 +3,7 @@
 #include "midi/gm.h"
 #include "song/match/names.h"
 #include "song/model/plainwords.h"
+#include "words/letters.h"
 
 #include <algorithm>
 #include <sstream>
@@ -11,12 +12,6 @@ namespace cobbleway {
 namespace {
 
 bool isPreset(const ShelfSound& sound) { return sound.sound.kind == SoundKind::Preset; }
-
-std::string low(std::string text) {
-    std::transform(text.begin(), text.end(), text.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return text;
-}
 
 void addFont(std::vector<ShelfSound>& sounds, const SoundFont& font) {
     for (const Preset& preset : font.presets)
@@ -71,7 +66,7 @@ ShelfSearch::ShelfSearch(const std::string& search)
     std::istringstream words(search);
     for (std::string word; words >> word;) {
         if (hasDigit(word)) {
-            m_numbers.push_back(low(word));
+            m_numbers.push_back(inSmallLetters(word));
             continue;
         }
         const std::string plain = plainWords(word);
@@ -87,7 +82,7 @@ Fit ShelfSearch::fit(const ShelfSound& sound) const {
             isPreset(sound) ? std::to_string(sound.sound.bank) + ":" + std::to_string(sound.sound.program)
                             : "";
         return number.find(word) != std::string::npos ||
-               low(sound.sound.name + " " + sound.place).find(word) != std::string::npos;
+               inSmallLetters(sound.sound.name + " " + sound.place).find(word) != std::string::npos;
     };
     const auto hasWord = [&](const std::string& word) { return sound.words.find(word) != std::string::npos; };
     if (std::all_of(m_words.begin(), m_words.end(), hasWord) &&

@@ -7,6 +7,7 @@
 #include "song/match/names.h"
 #include "song/model/asks.h"
 #include "song/model/plainwords.h"
+#include "words/letters.h"
 
 #include <algorithm>
 #include <cmath>
@@ -140,11 +141,6 @@ std::optional<WantedKey> keyIn(const std::string& tonic, const std::string& mode
     return key;
 }
 
-std::string inSmall(std::string word) {
-    for (char& c : word) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-    return word;
-}
-
 /// Reads what somebody typed, a wish at a time.
 class WishReader {
   public:
@@ -168,7 +164,7 @@ class WishReader {
 
   private:
     [[nodiscard]] std::string word(std::size_t after = 0) const {
-        return m_at + after < m_words.size() ? inSmall(m_words[m_at + after]) : std::string();
+        return m_at + after < m_words.size() ? inSmallLetters(m_words[m_at + after]) : std::string();
     }
     static std::optional<double> plainNumber(const std::string& text) {
         return text.find(':') == std::string::npos ? secondsIn(text) : std::nullopt;
@@ -209,7 +205,7 @@ class WishReader {
         return [wanted = *wanted](const SongSummary& s) {
             const auto blank = s.key.find(' ');
             if (blank == std::string::npos) return false;
-            const auto has = keyIn(inSmall(s.key.substr(0, blank)), s.key.substr(blank + 1));
+            const auto has = keyIn(inSmallLetters(s.key.substr(0, blank)), s.key.substr(blank + 1));
             return has && has->tonic == wanted.tonic && (!wanted.minor || has->minor == wanted.minor);
         };
     }

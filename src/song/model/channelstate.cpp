@@ -11,13 +11,6 @@
 namespace cobbleway {
 namespace {
 
-/// A place in a device's order.
-struct Place {
-    Tick tick = 0;
-    EventRef ref;
-    auto operator<=>(const Place&) const = default;
-};
-
 /// What a channel has one of. Numbers below 120 are controllers that stand for themselves.
 using Aspect = int;
 constexpr Aspect none = -1, program = 200, bank = 201, parameters = 202, bend = 203, pressure = 204,
@@ -43,12 +36,12 @@ Aspect aspectOf(const Event& event) {
 /// What one part says of its channel, and when it plays.
 struct Voice {
     std::size_t part = 0;
-    std::map<Aspect, std::vector<Place>> says; ///< in order
+    std::map<Aspect, std::vector<EventPlace>> says; ///< in order
     std::set<int> parameterNumbers;
-    std::optional<Place> firstNote;
+    std::optional<EventPlace> firstNote;
     Tick last = 0; ///< of its events
-    std::vector<Place> follows;
-    [[nodiscard]] std::optional<Place> first(Aspect aspect) const {
+    std::vector<EventPlace> follows;
+    [[nodiscard]] std::optional<EventPlace> first(Aspect aspect) const {
         const auto at = says.find(aspect);
         return at == says.end() ? std::nullopt : std::optional(at->second.front());
     }
@@ -63,10 +56,10 @@ class ChannelVoices {
     }
 
     std::vector<Voice>& followed() {
-        std::map<Aspect, std::vector<std::pair<Place, std::size_t>>> all; // with whose it is
+        std::map<Aspect, std::vector<std::pair<EventPlace, std::size_t>>> all; // with whose it is
         for (std::size_t v = 0; v < m_voices.size(); ++v)
             for (const auto& [aspect, places] : m_voices[v].says)
-                for (const Place& place : places) all[groupOf(v, aspect)].emplace_back(place, v);
+                for (const EventPlace& place : places) all[groupOf(v, aspect)].emplace_back(place, v);
         for (auto& [aspect, places] : all) {
             std::sort(places.begin(), places.end());
             for (std::size_t v = 0; v < m_voices.size(); ++v) follow(v, aspect, places);
@@ -93,7 +86,7 @@ class ChannelVoices {
                 voice.parameterNumbers.insert(msb * 256 + lsb);
         });
         (void)m_song.any(refs, [&](const Event& event, EventRef ref) {
-            if (event.isNoteOn()) voice.firstNote = Place{m_song.tickOf(ref), ref};
+            if (event.isNoteOn()) voice.firstNote = EventPlace{m_song.tickOf(ref), ref};
             return voice.plays();
         });
         if (!refs.empty()) voice.last = m_song.tickOf(refs[refs.size() - 1]);
@@ -105,7 +98,7 @@ class ChannelVoices {
         return aspect == bank && m_voices[v].says.contains(program) ? program : aspect;
     }
 
-    void follow(std::size_t v, Aspect aspect, const std::vector<std::pair<Place, std::size_t>>& places) {
+    void follow(std::size_t v, Aspect aspect, const std::vector<std::pair<EventPlace, std::size_t>>& places) {
         Voice& voice = m_voices[v];
         if (!voice.plays()) return;
         const auto own = voice.first(aspect); // from there on it hears itself alone
@@ -149,7 +142,7 @@ class ChannelVoices {
     /// Hands note-offs that end nothing on their track to notes of other tracks that nothing ends.
     void endNotes() {
         struct Loose {
-            Place place;
+            EventPlace place;
             std::uint8_t key = 0;
             std::size_t voice = 0;
         };
@@ -195,25 +188,25 @@ class ChannelVoices {
 /// The part's events with those it follows, in a device's order.
 EventRefs withFollowed(const Song& song, const Voice& voice) {
     const auto& own = *song.parts[voice.part].source.events;
-    std::vector<Place> follows = voice.follows;
+    std::vector<EventPlace> follows = voice.follows;
     // What comes with the first note counts for it, where no program was before.
-    const Place first = *voice.firstNote;
-    const auto chooses = [&](const Place& p) { return song.event(p.ref).choosesSound(); };
-    const bool programBefore = voice.first(program).value_or(Place{first.tick + 1, {}}) < first ||
-                               std::any_of(follows.begin(), follows.end(), [&](const Place& p) {
+    const EventPlace first = *voice.firstNote;
+    const auto chooses = [&](const EventPlace& p) { return song.event(p.ref).choosesSound(); };
+    const bool programBefore = voice.first(program).value_or(EventPlace{first.tick + 1, {}}) < first ||
+                               std::any_of(follows.begin(), follows.end(), [&](const EventPlace& p) {
                                    return p < first && song.event(p.ref).isProgram();
                                });
-    const auto orderOf = [&](const Place& p) {
-        return !programBefore && p.tick == first.tick && chooses(p) && first < p ? Place{p.tick, {}} : p;
+    const auto orderOf = [&](const EventPlace& p) {
+        return !programBefore && p.tick == first.tick && chooses(p) && first < p ? EventPlace{p.tick, {}} : p;
     };
-    std::stable_sort(follows.begin(), follows.end(), [&](const Place& a, const Place& b) {
-        const Place x = orderOf(a), y = orderOf(b);
+    std::stable_sort(follows.begin(), follows.end(), [&](const EventPlace& a, const EventPlace& b) {
+        const EventPlace x = orderOf(a), y = orderOf(b);
         return x == y ? a < b : x < y;
     });
     EventRefs all;
     auto next = follows.begin();
     for (const EventRef ref : own) {
-        const Place place{song.tickOf(ref), ref};
+        const EventPlace place{song.tickOf(ref), ref};
         for (; next != follows.end() && orderOf(*next) < place; ++next) all.push_back(next->ref);
         all.push_back(ref);
     }

@@ -12,13 +12,6 @@ namespace {
 
 constexpr std::size_t mostFollowed = 1000000; // of all parts together: a file with more is no music
 
-/// A place in a device's order.
-struct Place {
-    Tick tick = 0;
-    EventRef ref;
-    auto operator<=>(const Place&) const = default;
-};
-
 /// What General MIDI starts a channel with (GM 1; reverb and chorus by GM2).
 std::vector<SaidByChannel> firstState(Channel channel) {
     std::vector<SaidByChannel> state = {{0xB0, cc::resetAll, 0}};
@@ -57,7 +50,7 @@ class Follower {
 
   private:
     struct Heard {
-        std::optional<Place> firstNote;
+        std::optional<EventPlace> firstNote;
         Tick last = 0;
     };
 
@@ -65,7 +58,7 @@ class Follower {
         const EventRefs& refs = *part.source.events;
         Heard heard;
         (void)m_song.any(refs, [&](const Event& event, EventRef ref) {
-            if (event.isNoteOn()) heard.firstNote = Place{m_song.tickOf(ref), ref};
+            if (event.isNoteOn()) heard.firstNote = EventPlace{m_song.tickOf(ref), ref};
             return event.isNoteOn();
         });
         if (!refs.empty()) heard.last = m_song.tickOf(refs[refs.size() - 1]);
@@ -80,7 +73,7 @@ class Follower {
     void place(const PlacedSettings& message) {
         const DeviceSettings& settings = message.settings;
         const EventRef ref{message.place.track, message.place.first};
-        const Place at{m_song.tickOf(ref), ref};
+        const EventPlace at{m_song.tickOf(ref), ref};
         const auto firstNote = m_firstNotes.find(message.port);
         if (firstNote == m_firstNotes.end()) return; // nothing plays there
         const bool resets = settings.reset != Dialect::None && firstNote->second.tick < at.tick;
@@ -100,7 +93,7 @@ class Follower {
     }
 
     /// Channel events at the place of a message; parts of one channel name the same.
-    void say(std::size_t i, const Place& at, int port, const std::vector<SaidByChannel>& messages) {
+    void say(std::size_t i, const EventPlace& at, int port, const std::vector<SaidByChannel>& messages) {
         const Channel channel = m_song.parts[i].source.channel;
         const auto [first, fresh] =
             m_made.try_emplace({at.ref, channel.value}, static_cast<std::uint32_t>(m_song.made.size()));
@@ -115,16 +108,16 @@ class Follower {
         }
     }
 
-    void add(std::size_t i, const Place& at, EventRef ref) {
+    void add(std::size_t i, const EventPlace& at, EventRef ref) {
         if (m_count++ < mostFollowed) m_added[i].emplace_back(at, ref);
     }
 
-    using Added = std::vector<std::pair<Place, EventRef>>;
+    using Added = std::vector<std::pair<EventPlace, EventRef>>;
     void merge(Part& part, const Added& added) const {
         EventRefs all;
         auto next = added.begin();
         for (const EventRef ref : *part.source.events) {
-            const Place here{m_song.tickOf(ref), ref};
+            const EventPlace here{m_song.tickOf(ref), ref};
             for (; next != added.end() && next->first < here; ++next) all.push_back(next->second);
             all.push_back(ref);
         }
@@ -135,7 +128,7 @@ class Follower {
     Song& m_song;
     bool m_volumeMoves;
     std::vector<Heard> m_heard;                               ///< by part
-    std::map<int, Place> m_firstNotes;                        ///< by port
+    std::map<int, EventPlace> m_firstNotes;                   ///< by port
     std::map<std::pair<EventRef, int>, std::uint32_t> m_made; ///< the first of them, by message and channel
     std::vector<Added> m_added;                               ///< by part, in order
     std::size_t m_count = 0;

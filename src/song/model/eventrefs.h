@@ -22,6 +22,13 @@ struct EventRef {
     auto operator<=>(const EventRef&) const = default;
 };
 
+/// An event's place in the order that a device takes events: by tick, then track, then place in the track.
+struct EventPlace {
+    Tick tick = 0;
+    EventRef ref;
+    auto operator<=>(const EventPlace&) const = default;
+};
+
 /// Events in order. Neighbours within a track are held as one run, so that a track of a million events, and
 /// what is left of it when a few were changed, take no room.
 class EventRefs {

@@ -3,6 +3,7 @@
 #include "midi/gm.h"
 #include "midi/text.h"
 #include "song/model/plainwords.h"
+#include "words/letters.h"
 
 #include <algorithm>
 #include <array>
@@ -55,14 +56,9 @@ constexpr std::array<std::string_view, 16> emptyWordsElsewhere = {
     "トラック", "チャンネル", "パート", "無題",   "名称未設定", "音轨", "音軌", "轨道",
     "通道",     "声部",       "无标题", "無標題", "未命名",     "트랙", "채널", "제목없음"};
 
-std::string lowered(std::string text) {
-    for (char& c : text) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-    return text;
-}
-
 /// Rights, addresses and what sequencing programs write for themselves.
 bool isRightsOrAdvertisement(const std::string& name) {
-    const std::string text = lowered(name);
+    const std::string text = inSmallLetters(name);
     constexpr std::array<std::string_view, 22> signs = {
         "copyright",   "©",         "(c)",         "(p)",         "all rights", "http:",
         "https:",      "www.",      ".com",        "sequenced",   "seq by",     "seq. by",

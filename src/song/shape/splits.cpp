@@ -3,6 +3,7 @@
 #include "song/match/drumwords.h"
 #include "song/model/asks.h"
 #include "song/shape/voices.h"
+#include "words/letters.h"
 #include "words/message.h"
 
 #include <algorithm>
@@ -51,17 +52,14 @@ std::string mannerOf(const Ask& ask) {
     case 59: return "muted";
     default: break;
     }
-    std::string name(programName(*ask.program));
-    std::transform(name.begin(), name.end(), name.begin(), [](unsigned char c) { return std::tolower(c); });
-    return name;
+    return inSmallLetters(programName(*ask.program));
 }
 
 /// The name of what a part plays with one of its programs.
 std::string nameWith(const Part& part, const Ask& ask) {
     if (!ask.program) return part.name;
     const std::string manner = mannerOf(ask);
-    std::string own = part.name;
-    std::transform(own.begin(), own.end(), own.begin(), [](unsigned char c) { return std::tolower(c); });
+    const std::string own = inSmallLetters(part.name);
     if (manner.empty() || own.find(manner) != std::string::npos) return part.name;
     return part.name + ", " + manner;
 }
