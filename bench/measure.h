@@ -3,6 +3,7 @@
 #include <ctime>
 #include <functional>
 #include <limits>
+#include <vector>
 
 /// The least processor time of several runs, in seconds: the others were disturbed.
 inline double cpuSeconds(int runs, const std::function<void()>& work) {
@@ -16,4 +17,27 @@ inline double cpuSeconds(int runs, const std::function<void()>& work) {
                                   1e-9 * static_cast<double>(after.tv_nsec - before.tv_nsec));
     }
     return best;
+}
+
+/// Processor times of several works, in seconds, run in turns: a machine that is slower for a while is so for
+/// all of them. Each list has one time a turn.
+inline std::vector<std::vector<double>> cpuSecondsInTurns(int turns,
+                                                          const std::vector<std::function<void()>>& works) {
+    std::vector<std::vector<double>> seconds(works.size());
+    for (int turn = 0; turn < turns; ++turn)
+        for (std::size_t i = 0; i < works.size(); ++i) seconds[i].push_back(cpuSeconds(1, works[i]));
+    return seconds;
+}
+
+/// The middle of what each turn's ratio is.
+inline double middleRatio(const std::vector<double>& ours, const std::vector<double>& theirs) {
+    std::vector<double> ratios;
+    for (std::size_t i = 0; i < ours.size(); ++i) ratios.push_back(ours[i] / theirs[i]);
+    std::nth_element(ratios.begin(), ratios.begin() + static_cast<std::ptrdiff_t>(ratios.size() / 2),
+                     ratios.end());
+    return ratios[ratios.size() / 2];
+}
+
+inline double least(const std::vector<double>& seconds) {
+    return *std::min_element(seconds.begin(), seconds.end());
 }

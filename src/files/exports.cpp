@@ -85,7 +85,7 @@ void writePass(const Song& song, const Catalogue& catalogue, const std::vector<E
                           tagsOf(song, items[place], options), items[place].kind == Kind::Stem});
     InstrumentBank bank(options.rate, {.pluginBundle = shippedPlugins()});
     const auto plan = makePlan(song, catalogue, matchSong(song, catalogue), bank);
-    const auto results = writeSoundFiles(*plan, orders, render, options.finish);
+    const auto results = writeSoundFiles(*plan, orders, render, options.finish, options.memory);
     if (options.silent)
         for (const Error& problem : problemsOf(*plan)) options.silent(problem);
     for (std::size_t i = 0; i < results.size(); ++i) {
@@ -107,7 +107,7 @@ void writeSounds(const Song& song, const Catalogue& catalogue, const std::vector
     std::size_t done = 0;
     for (const auto& [pass, here] : passes) {
         const auto [from, to] = stretchOf(song, items[here.front()], options);
-        RenderOptions render{pass.first, options.stop, {}, from, to, options.threads};
+        RenderOptions render{pass.first, options.stop, {}, from, to, options.workers};
         if (options.progress)
             render.progress = [&](double share) {
                 options.progress((static_cast<double>(done) + share) / static_cast<double>(passes.size()));

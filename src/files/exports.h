@@ -78,7 +78,8 @@ struct ExportOptions {
     std::optional<std::pair<Tick, Tick>> stretch = {}; ///< instead of bars: from and to
     std::string album = {}; ///< a tag of sound files; track: the song's number in it
     int track = 0;
-    int threads = 0; ///< how many work at most; 0: as many as there are processors
+    Workers workers = {};
+    SpoolMemory* memory = nullptr; ///< of songs that are written together; lives longer
 };
 
 struct ExportOutcome {
@@ -115,7 +116,7 @@ struct SongExport {
 
 struct SetExportOptions {
     ExportOptions each; ///< for each song; `progress`, `silent` and `track` are set here
-    int jobs = 1;       ///< how many threads work; as many songs are made at a time, or one by several
+    int jobs = 1; ///< how many threads work: on as many songs, the longest first, then together on those left
     bool playlists = false;
     std::function<void(double)> progress = {};                       ///< 0–1, on any thread, one at a time
     std::function<void(std::size_t song, const Error&)> silent = {}; ///< the same

@@ -43,6 +43,20 @@ std::vector<ExportOutcome> writePlaylists(const std::vector<SongExport>& songs, 
     return outcomes;
 }
 
+/// The songs by how much there is to do: a long one that began last would be waited for.
+std::vector<std::size_t> longestFirst(const std::vector<SongExport>& songs, const ExportOptions& options) {
+    std::vector<std::pair<double, std::size_t>> work;
+    for (std::size_t i = 0; i < songs.size(); ++i) {
+        double seconds = 0;
+        for (const ExportItem& item : songs[i].items) seconds += secondsOf(songs[i].song, item, options);
+        work.emplace_back(-seconds, i);
+    }
+    std::sort(work.begin(), work.end());
+    std::vector<std::size_t> order;
+    for (const auto& one : work) order.push_back(one.second);
+    return order;
+}
+
 } // namespace
 
 SetOutcome writeSet(const std::vector<SongExport>& songs, const Catalogue& catalogue,
@@ -54,11 +68,16 @@ SetOutcome writeSet(const std::vector<SongExport>& songs, const Catalogue& catal
     std::atomic<std::size_t> next{0};
     const int threads = std::max(1, options.jobs);
     const int atATime = std::min(threads, static_cast<int>(std::max<std::size_t>(1, songs.size())));
+    ThreadShare spare(threads - atATime);
+    SpoolMemory memory(SpoolMemory::share());
+    const std::vector<std::size_t> order = longestFirst(songs, options.each);
     const auto work = [&] {
-        for (std::size_t i = next++; i < songs.size(); i = next++) {
+        for (std::size_t at = next++; at < order.size(); at = next++) {
+            const std::size_t i = order[at];
             ExportOptions each = options.each;
             each.track = songs[i].number;
-            each.threads = std::max(1, threads / atATime);
+            each.workers = {1, &spare};
+            each.memory = &memory;
             each.progress = [&, i](double share) {
                 if (!options.progress) return;
                 const std::lock_guard hold(lock);
@@ -76,6 +95,7 @@ SetOutcome writeSet(const std::vector<SongExport>& songs, const Catalogue& catal
             const std::lock_guard hold(lock);
             if (options.done) options.done(i, made.songs[i]);
         }
+        spare.giveBackOne(); // to the songs that are not done yet
     };
     {
         std::vector<std::jthread> helpers;

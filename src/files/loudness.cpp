@@ -3,6 +3,7 @@
 #include "files/shipped.h"
 #include "song/model/levels.h"
 #include "song/shape/edits.h"
+#include "sound/loudest.h"
 #include "sound/render.h"
 
 #include <algorithm>
@@ -32,14 +33,15 @@ void TruePeakMeter::take(std::span<const float> samples) {
 void TruePeakMeter::takeSide(std::span<const float> samples, std::size_t side) {
     constexpr std::size_t piece = 256;
     auto& before = m_before[side];
-    m_row.assign(before.begin(), before.end());
-    for (std::size_t i = side; i < samples.size(); i += 2) m_row.push_back(samples[i]);
-    const std::size_t frames = m_row.size() - before.size();
+    const std::size_t frames = samples.size() / 2;
+    m_row.resize(before.size() + frames);
+    std::copy(before.begin(), before.end(), m_row.begin());
+    float* own = m_row.data() + before.size();
+    for (std::size_t i = 0; i < frames; ++i) own[i] = samples[2 * i + side];
     for (std::size_t at = 0; at < frames; at += piece) {
         const std::size_t count = std::min(piece, frames - at);
         const float* row = &m_row[at];
-        float loudest = 0;
-        for (std::size_t i = 0; i < count + taps - 1; ++i) loudest = std::max(loudest, std::abs(row[i]));
+        const float loudest = loudestOf({row, count + taps - 1});
         m_peak = std::max(m_peak, loudest);
         if (loudest * mostBetween <= m_peak) continue; // nothing between these can be higher
         std::array<float, piece> a{}, b{}, c{}, d{};
@@ -54,8 +56,8 @@ void TruePeakMeter::takeSide(std::span<const float> samples, std::size_t side) {
                 d[i] += from[i] * w;
             }
         }
-        for (std::size_t i = 0; i < count; ++i)
-            m_peak = std::max({m_peak, std::abs(a[i]), std::abs(b[i]), std::abs(c[i]), std::abs(d[i])});
+        for (const auto& phase : {std::span(a), std::span(b), std::span(c), std::span(d)})
+            m_peak = std::max(m_peak, loudestOf(phase.first(count)));
     }
     std::copy(m_row.end() - static_cast<std::ptrdiff_t>(before.size()), m_row.end(), before.begin());
 }
@@ -83,7 +85,7 @@ void LoudnessMeter::take(std::span<const float> samples) {
     if (m_state->truePeak)
         m_state->truePeak->take(samples);
     else
-        for (const float sample : samples) m_state->peak = std::max(m_state->peak, std::abs(sample));
+        m_state->peak = std::max(m_state->peak, loudestOf(samples));
     m_state->frames += static_cast<std::int64_t>(samples.size() / 2);
     if (m_state->meter) ebur128_add_frames_float(m_state->meter, samples.data(), samples.size() / 2);
 }

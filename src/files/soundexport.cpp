@@ -81,8 +81,8 @@ double aimOf(Level level) {
 class Finisher {
   public:
     Finisher(Plan& plan, const std::vector<SoundFileOrder>& orders, const RenderOptions& options,
-             const Finish& finish)
-        : m_plan(plan), m_orders(orders), m_options(options), m_finish(finish),
+             const Finish& finish, SpoolMemory& memory)
+        : m_plan(plan), m_orders(orders), m_options(options), m_finish(finish), m_memory(memory),
           m_pace(std::clamp(options.pace, 25.0, 200.0) / 100), m_spools(orders.size()) {
         // What a click adds must not go past full scale either.
         if (finish.click || finish.countIn > 0)
@@ -123,8 +123,8 @@ class Finisher {
                 file.error = *problem;
                 continue;
             }
-            auto spool =
-                Spool::open(m_orders[i].path.parent_path().empty() ? "." : m_orders[i].path.parent_path());
+            const auto folder = m_orders[i].path.parent_path();
+            auto spool = Spool::open(folder.empty() ? "." : folder, m_memory);
             if (!spool) {
                 file.error = spool.error();
                 continue;
@@ -247,20 +247,26 @@ class Finisher {
     template <class Work> void eachFile(double done, Work work) {
         std::atomic<std::size_t> next{0}, ready{0};
         const double share = 0.15 / static_cast<double>(m_orders.size());
-        const auto go = [&](bool caller) {
-            for (std::size_t i = next++; i < m_orders.size(); i = next++) {
-                if (m_spools[i].writer && !m_options.stop.stop_requested()) work(i);
-                ++ready;
-                if (caller && m_options.progress)
-                    m_options.progress(done + share * static_cast<double>(ready));
-            }
+        const auto one = [&](std::size_t i) {
+            if (m_spools[i].writer && !m_options.stop.stop_requested()) work(i);
+            ++ready;
         };
-        const int wanted =
-            m_options.threads > 0 ? m_options.threads : static_cast<int>(std::thread::hardware_concurrency());
+        const auto help = [&] {
+            for (std::size_t i = next++; i < m_orders.size(); i = next++) one(i);
+        };
+        const Workers& workers = m_options.workers;
         std::vector<std::jthread> helpers;
-        for (int i = 1; i < std::min<int>(wanted, static_cast<int>(m_orders.size())); ++i)
-            helpers.emplace_back([&go] { go(false); });
-        go(true);
+        for (int i = 1; i < std::min<int>(workers.ownCount(), static_cast<int>(m_orders.size())); ++i)
+            helpers.emplace_back(help);
+        for (std::size_t i = next++; i < m_orders.size(); i = next++) {
+            while (next < m_orders.size() && workers.share && workers.share->takeOne())
+                helpers.emplace_back([&help, spare = workers.share] {
+                    help();
+                    spare->giveBackOne();
+                });
+            one(i);
+            if (m_options.progress) m_options.progress(done + share * static_cast<double>(ready));
+        }
     }
 
     Result<Measured> write(std::size_t i) const {
@@ -310,6 +316,7 @@ class Finisher {
     const std::vector<SoundFileOrder>& m_orders;
     const RenderOptions& m_options;
     const Finish& m_finish;
+    SpoolMemory& m_memory;
     double m_pace, m_highest = highestPeakDb;
     std::vector<Open<Spool>> m_spools;
     std::vector<Measured> m_measured; ///< before the gain
@@ -323,9 +330,11 @@ class Finisher {
 } // namespace
 
 std::vector<Result<Measured>> writeSoundFiles(Plan& plan, const std::vector<SoundFileOrder>& orders,
-                                              const RenderOptions& options, const Finish& finish) {
-    return finish.waits() ? Finisher(plan, orders, options, finish).run()
-                          : writeAtOnce(plan, orders, options);
+                                              const RenderOptions& options, const Finish& finish,
+                                              SpoolMemory* memory) {
+    if (!finish.waits()) return writeAtOnce(plan, orders, options);
+    SpoolMemory own(memory ? 0 : SpoolMemory::share());
+    return Finisher(plan, orders, options, finish, memory ? *memory : own).run();
 }
 
 } // namespace cobbleway

@@ -2,6 +2,7 @@
 /// line.
 #pragma once
 #include "files/soundfile.h"
+#include "files/spool.h"
 #include "sound/clicks.h"
 #include "sound/render.h"
 
@@ -36,8 +37,10 @@ struct Finish {
 /// Renders a plan and writes one file an order, in the plan's rate. Each file is written whole, or fails with
 /// an error and leaves nothing: one that the disk refuses is given up at once, which makes room for the
 /// others, and those go on. After a stop by `options.stop` none that was not finished is there. One result an
-/// order, in order; its peak is the true peak where the finish waits for the whole sound.
+/// order, in order; its peak is the true peak where the finish waits for the whole sound. `memory`: of other
+/// songs as well.
 std::vector<Result<Measured>> writeSoundFiles(Plan& plan, const std::vector<SoundFileOrder>& orders,
-                                              const RenderOptions& options = {}, const Finish& finish = {});
+                                              const RenderOptions& options = {}, const Finish& finish = {},
+                                              SpoolMemory* memory = nullptr);
 
 } // namespace cobbleway

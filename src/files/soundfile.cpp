@@ -31,27 +31,32 @@ sf_count_t framesIn(const std::filesystem::path& path) {
 /// Samples of 16 bits with triangular dither.
 class Dither {
   public:
+    /// Of whole frames of two sides. In two turns, the second of which a processor does on several at once.
     std::span<const short> of(std::span<const float> samples) {
+        m_noise.resize(samples.size());
+        for (std::size_t i = 0; i + 1 < samples.size(); i += 2) drawFor(i);
         m_out.resize(samples.size());
         for (std::size_t i = 0; i < samples.size(); ++i) {
-            const float step = std::clamp(samples[i] * 32767 + noise(), -32768.0F, 32767.0F);
-            m_out[i] = static_cast<short>(static_cast<int>(step + 32768.5F) - 32768);
+            const float step = samples[i] * 32767 + (static_cast<float>(m_noise[i]) / 65536 - 1);
+            const float held = std::min(std::max(step, -32768.0F), 32767.0F);
+            m_out[i] = static_cast<short>(static_cast<int>(held + 32768.5F) - 32768);
         }
         return m_out;
     }
 
   private:
-    /// −1 to 1 steps, triangular: the sum of two even numbers, the halves of one draw (xorshift, Marsaglia
-    /// 2003; a good deal quicker than the library's, and noise is all that it is for).
-    float noise() {
+    /// Noise of −1 to 1 steps, triangular: the sum of two even numbers of 16 bits. Of one draw of 64 bits
+    /// each side takes two (xorshift, Marsaglia 2003; a good deal quicker than the library's, and noise is
+    /// all that it is for).
+    void drawFor(std::size_t frame) {
         m_state ^= m_state << 13;
         m_state ^= m_state >> 7;
         m_state ^= m_state << 17;
-        constexpr float share = 1.0F / 65536;
-        return static_cast<float>(m_state >> 48) * share +
-               static_cast<float>(m_state >> 32 & 0xFFFF) * share - 1;
+        m_noise[frame] = static_cast<int>((m_state >> 48) + (m_state >> 32 & 0xFFFF));
+        m_noise[frame + 1] = static_cast<int>((m_state >> 16 & 0xFFFF) + (m_state & 0xFFFF));
     }
     std::uint64_t m_state = 0x9E3779B97F4A7C15U;
+    std::vector<int> m_noise;
     std::vector<short> m_out;
 };
 

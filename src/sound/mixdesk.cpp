@@ -1,5 +1,7 @@
 #include "sound/mixdesk.h"
 
+#include "sound/loudest.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -281,8 +283,7 @@ float MixDesk::deliver(int frames, bool findPeak) {
     for (std::size_t i = 0; i < m_outputs.size(); ++i) {
         const std::span<const float> samples(m_outputs[i]->samples.data(),
                                              static_cast<std::size_t>(frames) * 2);
-        if (findPeak)
-            for (const float sample : samples) peak = std::max(peak, std::abs(sample));
+        if (findPeak) peak = std::max(peak, loudestOf(samples));
         if (!m_orders[i].take(samples.subspan(static_cast<std::size_t>(skipped) * 2))) return -1;
     }
     return peak;

@@ -1,6 +1,7 @@
 #include "sound/player.h"
 
 #include "sound/denormals.h"
+#include "sound/loudest.h"
 
 #include <algorithm>
 #include <chrono>
@@ -359,9 +360,7 @@ void Player::process(float* out, int frames) {
             m_used = 0;
             for (std::size_t side = 0; side < 2; ++side) {
                 const auto& samples = side == 0 ? m_left : m_right;
-                float peak = 0;
-                for (int i = 0; i < m_ready; ++i)
-                    peak = std::max(peak, std::abs(samples[static_cast<std::size_t>(i)]));
+                const float peak = loudestOf({samples.data(), static_cast<std::size_t>(m_ready)});
                 if (peak > m_peaks[side].load(std::memory_order_relaxed))
                     m_peaks[side].store(peak, std::memory_order_relaxed);
             }

@@ -54,10 +54,14 @@ class Renderer {
     RenderEnd run() {
         {
             std::vector<std::jthread> helpers;
-            const std::size_t wanted = m_options.threads > 0 ? static_cast<std::size_t>(m_options.threads)
-                                                             : std::thread::hardware_concurrency();
-            const auto most = std::min(wanted, m_next.size());
+            const Workers& workers = m_options.workers;
+            const auto most = std::min(static_cast<std::size_t>(workers.ownCount()), m_next.size());
             for (std::size_t i = 1; i < most; ++i) helpers.emplace_back([this] { work(false); });
+            while (helpers.size() + 1 < m_next.size() && workers.share && workers.share->takeOne())
+                helpers.emplace_back([this, share = workers.share] {
+                    work(false);
+                    share->giveBackOne();
+                });
             work(true);
         }
         if (m_thrown) std::rethrow_exception(m_thrown);

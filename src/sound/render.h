@@ -3,6 +3,7 @@
 #pragma once
 #include "midi/result.h"
 #include "sound/plan.h"
+#include "sound/threadshare.h"
 
 #include <functional>
 #include <limits>
@@ -26,7 +27,7 @@ struct RenderOptions {
     /// The stretch that is rendered, in seconds of the song at its own tempo; notes that sound already at its
     /// start are taken up, those that sound at its end are released.
     double from = 0, to = std::numeric_limits<double>::infinity();
-    int threads = 0; ///< how many work at most; 0: as many as there are processors
+    Workers workers = {};
 };
 
 /// How a render ended.
