@@ -150,24 +150,44 @@ void shelf() {
                 w.session.sounds.catalogue().soundCount(), letter);
 }
 
-void practice(const QDir& folder) {
-    const QString path = folder.filePath(QStringLiteral("million.mid"));
-    const auto bytes = bytesOf(1'000'000);
-    if (!writeFile(path.toStdString(), bytes).ok()) return;
-    Window w;
-    const std::size_t before = held();
-    if (!w.open({path})) return;
-    const std::size_t opened = held() - before;
+/// What a song adds to the memory in use: after opening, and with all that every page needs.
+struct Memory {
+    double size = 0, opened = 0, all = 0; ///< bytes; the first of its file
+};
+
+Memory memoryOf(Window& w, const QDir& folder, int notes) {
+    Memory memory;
+    const QString path = folder.filePath(QStringLiteral("%1.mid").arg(notes));
+    {
+        const auto bytes = bytesOf(notes);
+        memory.size = static_cast<double>(bytes.size());
+        if (!writeFile(path.toStdString(), bytes).ok()) return {};
+    }
+    const auto before = static_cast<double>(held());
+    if (!w.open({path}) || !settled([&] { return w.session.playback.isPlanned(); })) return {};
+    memory.opened = static_cast<double>(held()) - before;
     for (const Step step : {Step::Parts, Step::Sounds, Step::Drums, Step::Export, Step::Practice}) {
         w.window.showPage(step);
         w.window.grab();
         (void)settled([&] { return w.session.playback.isPlanned(); });
     }
+    memory.all = static_cast<double>(held()) - before;
+    return memory;
+}
+
+void practice(const QDir& folder) {
+    Memory small; // its sounds and the pictures of its pages are as large as those of a long one
+    for (int turn = 0; turn < 2; ++turn) { // the first makes what stays for all
+        Window w;
+        small = memoryOf(w, folder, 1000);
+    }
+    Window w;
+    const Memory large = memoryOf(w, folder, 1'000'000);
+    const double more = large.size - small.size;
     std::printf(
-        "a million notes: %.1f times the file's size are held after opening, %.1f times with all that "
-        "every page needs (aim 10)\n",
-        static_cast<double>(opened) / static_cast<double>(bytes.size()),
-        static_cast<double>(held() - before) / static_cast<double>(bytes.size()));
+        "a million notes: what they add to a song of a thousand is %.1f times the file's size after opening, "
+        "%.1f times with all that every page needs (aim 10); sounds and pictures take %.0f MB\n",
+        (large.opened - small.opened) / more, (large.all - small.all) / more, small.all / 1e6);
     auto* picture = w.window.findChild<NotesPicture*>();
     const Tick end = w.session.current.song().end;
     const double frame = middle(40, [&](int i) {

@@ -207,6 +207,7 @@ KeyCheck::Melody KeyCheck::melodyOf(const Song& song, const Part& part, const He
                 static_cast<float>(static_cast<double>(stop - at) / static_cast<double>(length));
         }
     }
+    melody.windows.shrink_to_fit(); // it is kept as long as the song
     return melody;
 }
 
