@@ -59,6 +59,8 @@ class TestExports : public QObject {
     Q_OBJECT
   private Q_SLOTS:
     void aSpoolGoesOnOnTheDisk();
+    void filesAreTheSameFromMemoryAndDisk();
+    void spareThreadsAreLentAndGivenBack();
     void offersEveryMixOfEveryPart();
     void writesWhatItMeasures();
     void mixesHoldTheRightParts();
@@ -401,6 +403,42 @@ void TestExports::aSpoolGoesOnOnTheDisk() {
     memory.giveBack(all);
     QVERIFY(QDir(folder.path()).isEmpty(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot));
     QVERIFY(SpoolMemory::share() > 0 && SpoolMemory::share() <= std::int64_t{3} << 30);
+}
+
+/// With no memory at all and three threads lent, and with all memory and one thread.
+void TestExports::filesAreTheSameFromMemoryAndDisk() {
+    const Song song = smallSong();
+    const auto items =
+        itemsOf(song, {ExportItem::Kind::Full, ExportItem::Kind::Front, ExportItem::Kind::Without});
+    QVERIFY(items.size() >= 3);
+    std::vector<std::vector<std::uint8_t>> written[2];
+    SpoolMemory none(0);
+    ThreadShare spare(3);
+    for (const bool onDisk : {false, true}) {
+        QTemporaryDir folder;
+        ExportOptions options{
+            .folder = folder.path().toStdString(), .rate = rate, .pace = 100, .stop = {}, .progress = {}};
+        options.finish = {.level = Level::Lufs18, .trim = true};
+        options.workers = {1, onDisk ? &spare : nullptr};
+        options.memory = onDisk ? &none : nullptr;
+        for (const auto& outcome : writeExports(song, testFont(), items, options)) {
+            QVERIFY(outcome.written);
+            written[onDisk].push_back(readFile(outcome.path).value());
+        }
+    }
+    QVERIFY(written[0] == written[1]);
+    for (int i = 0; i < 3; ++i) QVERIFY(spare.takeOne()); // given back
+    QVERIFY(!spare.takeOne());
+}
+
+void TestExports::spareThreadsAreLentAndGivenBack() {
+    ThreadShare spare(1);
+    QVERIFY(spare.takeOne());
+    QVERIFY(!spare.takeOne());
+    spare.giveBackOne();
+    QVERIFY(spare.takeOne());
+    QCOMPARE((Workers{2, nullptr}.ownCount()), 2);
+    QVERIFY((Workers{}.ownCount()) >= 1);
 }
 
 QTEST_APPLESS_MAIN(TestExports)
