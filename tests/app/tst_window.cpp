@@ -651,6 +651,9 @@ void TestWindow::exportsAllSongsByKeys() {
     const auto files = QDir(folder.path()).entryList(QDir::Files);
     QCOMPARE(std::size_t(files.size()), page->ticked()[0].items.size() + page->ticked()[1].items.size());
     QCOMPARE(every.data(ExportGrid::ResultRole).toInt(), int(ExportGrid::Written));
+    // A cell of several files tells how many, not what one of them measures.
+    QCOMPARE(every.data(ExportGrid::MeasuredRole).toString(),
+             QStringLiteral("%1 files").arg(page->ticked()[1].items.size()));
     // What is ticked anew is no more what was written.
     QTest::keyClick(grid, Qt::Key_Space);
     QCOMPARE(every.data(ExportGrid::ResultRole).toInt(), int(ExportGrid::Idle));

@@ -233,6 +233,7 @@ QVariant ExportGrid::data(const QModelIndex& index, int role) const {
     case MeasuredRole: {
         const auto told = toldIn(index);
         if (told.empty() || (index.column() == Name && !single)) return QString();
+        if (told.size() > 1) return QObject::tr("%1 files").arg(told.size());
         return told.back().text.section(QStringLiteral(", "), -1);
     }
     default: return {};
