@@ -1,9 +1,24 @@
 #pragma once
 #include <algorithm>
+#include <chrono>
 #include <ctime>
 #include <functional>
 #include <limits>
 #include <vector>
+
+/// What this thread has taken of its processor, in seconds.
+inline double threadSeconds() {
+    timespec now{};
+    clock_gettime(CLOCK_THREAD_CPUTIME_ID, &now);
+    return static_cast<double>(now.tv_sec) + 1e-9 * static_cast<double>(now.tv_nsec);
+}
+
+/// What work takes by the clock, in seconds.
+inline double wallSeconds(const std::function<void()>& work) {
+    const auto start = std::chrono::steady_clock::now();
+    work();
+    return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+}
 
 /// The least processor time of several runs, in seconds: the others were disturbed.
 inline double cpuSeconds(int runs, const std::function<void()>& work) {

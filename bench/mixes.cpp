@@ -11,7 +11,6 @@
 #include "song/shape/edits.h"
 #include "sound/render.h"
 
-#include <chrono>
 #include <cstdio>
 #include <filesystem>
 #include <set>
@@ -30,12 +29,6 @@ std::vector<Song> practiceMixes(const Song& song) {
         mixes.push_back(edits::allBut(song, part.id));
     }
     return mixes;
-}
-
-double wallSeconds(const std::function<void()>& work) {
-    const auto start = std::chrono::steady_clock::now();
-    work();
-    return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
 }
 
 /// A folder that goes with it.

@@ -1,57 +1,107 @@
-/// Rendering a file, against libfluidsynth's own file player with the same font and settings in the same run.
-/// Aims: at most 1.05 times its processor time, and on two processors 0.65 times by the clock. Usage:
-/// bench-render FONT.sf2 FILE.mid…
+/// Rendering a file, against libfluidsynth's own file player with the same font and settings.
+/// Processor: both on one thread, a block of ours and the same length of its in turns, so that whatever slows
+/// the machine slows both. Clock: with as many threads as there are processors, against one player; and what
+/// two players at once take, since processors that share a core or its memory slow each other. Aims: at
+/// most 1.05 times its processor time, and on two processors 0.65 times by the clock, where two players at
+/// once take no longer than one. Usage: bench-render FONT.sf2 FILE.mid…
 #include "measure.h"
 #include "synth.h"
 
 #include "files/songfile.h"
 #include "sound/render.h"
 
-#include <algorithm>
-#include <chrono>
 #include <cstdio>
+#include <thread>
 
 using namespace cobbleway;
+
+namespace {
+
+struct Measured {
+    double ours = 0, theirs = 0;                      ///< processor seconds on one thread
+    double clock = 0, playerClock = 0, bothClock = 0; ///< seconds: ours, one player, two at once
+    std::size_t frames = 0;
+};
+
+/// What this song's levels are, with no room: the player has none.
+Song dry(Song song) {
+    song.room = 0;
+    return song;
+}
+
+void measureInTurns(Plan& plan, const Song& song, const char* font, const char* file, Measured& into) {
+    Synth synth(font, false);
+    PlayerRun player(synth, file);
+    double mark = 0;
+    const MixOrder order{dry(song), [&](std::span<const float> block) {
+                             const double rendered = threadSeconds();
+                             player.play(block.size() / 2);
+                             into.ours += rendered - mark;
+                             into.frames += block.size() / 2;
+                             mark = threadSeconds();
+                             into.theirs += mark - rendered;
+                             return true;
+                         }};
+    RenderOptions alone;
+    alone.workers.own = 1;
+    mark = threadSeconds();
+    renderMixes(plan, {order}, alone);
+}
+
+double middle(std::vector<double> values) {
+    std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2),
+                     values.end());
+    return values[values.size() / 2];
+}
+
+void measureByClock(Plan& plan, const Song& song, const char* font, const char* file, Measured& into) {
+    constexpr int turns = 3;
+    const MixOrder order{dry(song), [](std::span<const float>) { return true; }};
+    Synth one(font, false), other(font, false);
+    std::vector<double> clocks, players, both;
+    for (int turn = 0; turn < turns; ++turn) {
+        clocks.push_back(wallSeconds([&] { renderMixes(plan, {order}); }));
+        players.push_back(wallSeconds([&] { playThrough(one, file, into.frames); }));
+        both.push_back(wallSeconds([&] {
+            const std::jthread beside([&] { playThrough(other, file, into.frames); });
+            playThrough(one, file, into.frames);
+        }));
+    }
+    into.clock = middle(clocks);
+    into.playerClock = middle(players);
+    into.bothClock = middle(both);
+}
+
+void print(const char* title, const Measured& is) {
+    std::printf(
+        "%-40s ours %.3f s, its player %.3f s: %.3f times, by the clock %.3f (two players at once: %.3f)\n",
+        title, is.ours, is.theirs, is.ours / is.theirs, is.clock / is.playerClock,
+        is.bothClock / is.playerClock);
+}
+
+} // namespace
 
 int main(int count, char** words) {
     if (count < 3) return std::fprintf(stderr, "Usage: bench-render FONT.sf2 FILE.mid…\n"), 1;
     const Catalogue catalogue = scanFonts({words[1], {}, {}}, houseFontId);
-    double oursAll = 0, theirsAll = 0, clockAll = 0;
+    Measured all;
     for (int i = 2; i < count; ++i) {
         const auto song = openSong(words[i]);
         if (!song) continue;
         InstrumentBank bank(rate);
         const auto plan = makePlan(song.value(), catalogue, matchSong(song.value(), catalogue), bank);
-        std::size_t samples = 0;
-        Song dry = song.value();
-        dry.room = 0;
-        const MixOrder order{dry, [&](std::span<const float> block) {
-                                 samples += block.size();
-                                 return true;
-                             }};
-        double clock = 1e9;
-        Synth synth(words[1], false);
-        const auto seconds = cpuSecondsInTurns(3, {[&] {
-                                                       samples = 0;
-                                                       const auto begun = std::chrono::steady_clock::now();
-                                                       renderMixes(*plan, {order});
-                                                       const std::chrono::duration<double> passed =
-                                                           std::chrono::steady_clock::now() - begun;
-                                                       clock = std::min(clock, passed.count());
-                                                   },
-                                                   [&] { playThrough(synth, words[i], samples / 2); }});
-        const double ours = least(seconds[0]), theirs = least(seconds[1]);
-        if (theirs < ours / 10) { // a file that its player does not read
+        Measured measured;
+        measureInTurns(*plan, song.value(), words[1], words[i], measured);
+        if (measured.theirs < measured.ours / 10) { // a file that its player does not read
             std::printf("%-40s its player does not play it\n", song.value().title.c_str());
             continue;
         }
-        oursAll += ours;
-        theirsAll += theirs;
-        clockAll += clock;
-        std::printf("%-40s ours %.3f s, its player %.3f s: %.3f times, by the clock %.3f\n",
-                    song.value().title.c_str(), ours, theirs, middleRatio(seconds[0], seconds[1]),
-                    clock / theirs);
+        measureByClock(*plan, song.value(), words[1], words[i], measured);
+        print(song.value().title.c_str(), measured);
+        for (const auto field : {&Measured::ours, &Measured::theirs, &Measured::clock, &Measured::playerClock,
+                                 &Measured::bothClock})
+            all.*field += measured.*field;
     }
-    std::printf("all: %.3f times its time, by the clock %.3f\n", oursAll / theirsAll, clockAll / theirsAll);
+    print("all", all);
     return 0;
 }

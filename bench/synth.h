@@ -29,14 +29,32 @@ struct Synth {
     Synth& operator=(const Synth&) = delete;
 };
 
-/// Plays a file through the library's player until it ends.
+/// A file that the library's player plays, as far as it is asked to.
+class PlayerRun {
+  public:
+    PlayerRun(Synth& with, const char* file) : m_synth(with.synth), m_player(new_fluid_player(with.synth)) {
+        fluid_player_add(m_player, file);
+        fluid_player_play(m_player);
+    }
+    ~PlayerRun() {
+        fluid_player_stop(m_player);
+        delete_fluid_player(m_player);
+    }
+    PlayerRun(const PlayerRun&) = delete;
+    PlayerRun& operator=(const PlayerRun&) = delete;
+
+    void play(std::size_t frames) {
+        float left[512], right[512];
+        for (m_owed += frames; m_owed >= 512; m_owed -= 512)
+            fluid_synth_write_float(m_synth, 512, left, 0, 1, right, 0, 1);
+    }
+
+  private:
+    fluid_synth_t* m_synth;
+    fluid_player_t* m_player;
+    std::size_t m_owed = 0; ///< frames asked for and not yet played
+};
+
 inline void playThrough(Synth& with, const char* file, std::size_t frames) {
-    fluid_player_t* player = new_fluid_player(with.synth);
-    fluid_player_add(player, file);
-    fluid_player_play(player);
-    float left[512], right[512];
-    for (std::size_t done = 0; done < frames; done += 512)
-        fluid_synth_write_float(with.synth, 512, left, 0, 1, right, 0, 1);
-    fluid_player_stop(player);
-    delete_fluid_player(player);
+    PlayerRun(with, file).play(frames);
 }
