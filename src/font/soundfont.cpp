@@ -32,6 +32,7 @@ enum Generator {
     generatorFineTune = 52,
     generatorSample = 53,
     generatorSampleModes = 54,
+    generatorExclusiveClass = 57,
     generatorRootKey = 58
 };
 constexpr std::uint16_t romSample = 0x8000;
@@ -155,6 +156,7 @@ struct Said {
     std::optional<int> decay, release; ///< timecents
     int sustain = 0;                   ///< centibels
     bool looped = false;
+    std::uint16_t exclusiveClass = 0;
     std::optional<unsigned> target;
 };
 
@@ -169,6 +171,7 @@ void takeGenerator(Said& said, int number, Bytes record) {
     case generatorSustain: said.sustain = amount; break;
     case generatorRelease: said.release = amount; break;
     case generatorSampleModes: said.looped = amount & 1; break; // 1 and 3: 8.1.2
+    case generatorExclusiveClass: said.exclusiveClass = static_cast<std::uint16_t>(amount); break;
     case generatorRootKey:
         if (amount >= 0 && amount < 128) said.rootKey = amount;
         break;
@@ -244,7 +247,8 @@ std::vector<Zone> zonesOfInstrument(const Lists& lists, std::size_t instrument) 
                          static_cast<std::uint8_t>(said.rootKey.value_or(recorded)),
                          100.0 * said.coarse + said.fine + static_cast<std::int8_t>(sample[41]),
                          timecents(said.decay.value_or(shortest)), centibels(said.sustain),
-                         timecents(said.release.value_or(shortest)), said.looped ? 0.0F : secondsOf(sample)});
+                         timecents(said.release.value_or(shortest)), said.exclusiveClass,
+                         said.looped ? 0.0F : secondsOf(sample)});
     }
     return zones;
 }

@@ -24,14 +24,15 @@ inline constexpr int kitBank = 128;
 /// What sounds on some keys at some velocities: one sample of one instrument (SoundFont 2.04, 7.3 and 7.7).
 struct Zone {
     KeyRange keys;
-    KeyRange velocities;           ///< 0–127, both included
-    std::uint16_t instrument = 0;  ///< index into SoundFont::instruments
-    std::uint16_t sample = 0;      ///< index into SoundFont::samples
-    std::uint8_t rootKey = 60;     ///< the key at which the sample sounds as it was recorded, 0–127
-    double cents = 0;              ///< tuning on top: coarse, fine and the sample's own correction
-    std::int16_t decay = -12000;   ///< to the sustain level, as if that were silence; timecents
-    std::int16_t sustain = 0;      ///< how far a held note dies away, centibels; 1000 is silence
-    std::int16_t release = -12000; ///< from full level to silence, timecents
+    KeyRange velocities;              ///< 0–127, both included
+    std::uint16_t instrument = 0;     ///< index into SoundFont::instruments
+    std::uint16_t sample = 0;         ///< index into SoundFont::samples
+    std::uint8_t rootKey = 60;        ///< the key at which the sample sounds as it was recorded, 0–127
+    double cents = 0;                 ///< tuning on top: coarse, fine and the sample's own correction
+    std::int16_t decay = -12000;      ///< to the sustain level, as if that were silence; timecents
+    std::int16_t sustain = 0;         ///< how far a held note dies away, centibels; 1000 is silence
+    std::int16_t release = -12000;    ///< from full level to silence, timecents
+    std::uint16_t exclusiveClass = 0; ///< a note ends those of the same class in its channel; 0 for none
     float sampleSeconds = 0; ///< how long its sample is, at the pitch it was recorded at; 0: it is looped
     bool operator==(const Zone&) const = default;
 };

@@ -51,7 +51,7 @@ inline constexpr std::uint8_t sequenceNumber = 0x00, text = 0x01, copyright = 0x
 namespace cc {
 inline constexpr std::uint8_t bankMsb = 0, modulation = 1, portamentoTime = 5, dataEntryMsb = 6, volume = 7,
                               pan = 10, expression = 11, bankLsb = 32, dataEntryLsb = 38, sustain = 64,
-                              portamento = 65, sostenuto = 66, soft = 67, portamentoControl = 84,
+                              portamento = 65, sostenuto = 66, soft = 67, legato = 68, portamentoControl = 84,
                               reverbSend = 91, chorusSend = 93, dataIncrement = 96, dataDecrement = 97,
                               nrpnLsb = 98, nrpnMsb = 99, rpnLsb = 100, rpnMsb = 101, allSoundOff = 120,
                               resetAll = 121, localControl = 122, allNotesOff = 123, omniOff = 124,

@@ -1,9 +1,10 @@
 #include "sound/engine.h"
 
 #include "midi/percussion.h"
+#include "sound/loudest.h"
+#include "sound/wide.h"
 
 #include <algorithm>
-#include <bit>
 #include <cmath>
 #include <limits>
 
@@ -22,17 +23,18 @@ void Lanes::findMine() {
 
 void Lanes::send(std::size_t slot, const TimedEvent& event) {
     PlanPart& part = m_plan->parts[slot];
-    const int number = static_cast<int>(slot);
+    const int number = static_cast<int>(slot), kind = event.status & 0xF0;
+    const bool ofKey = kind == 0x80 || kind == 0x90 || kind == 0xA0;
+    if (ofKey && !part.keys[event.data1 & 0x7FU]) return;
     LaneState& state = m_lanes[slot].state;
     state.take(event);
-    if ((event.status & 0xF0) == 0xC0) {
+    if (kind == 0xC0) {
         if (event.data1 >= part.sounds.size()) return;
         const InstrumentSound& sound = part.sounds[event.data1];
         if (sound.instrument) sound.instrument->choose(number, sound);
         return;
     }
-    const bool noteOn = (event.status & 0xF0) == 0x90 && event.data2 > 0;
-    if (noteOn) {
+    if (kind == 0x90 && event.data2 > 0) {
         if (state.sound < part.sounds.size() && part.sounds[state.sound].instrument)
             part.sounds[state.sound].instrument->play(number, event.status, event.data1, event.data2);
         return;
@@ -129,6 +131,7 @@ Plan* Lanes::swap(Plan* plan) {
     const auto same = [&](std::size_t slot) {
         return plan && slot < oldSlots && slot < plan->parts.size() &&
                old->parts[slot].schedule == plan->parts[slot].schedule &&
+               old->parts[slot].keys == plan->parts[slot].keys &&
                old->parts[slot].sounds == plan->parts[slot].sounds;
     };
     for (const std::size_t slot : m_mine)
@@ -224,6 +227,20 @@ void Lanes::renderOnly(int frames, double pace, double stopAt, std::span<const S
     }
 }
 
+namespace {
+
+/// Adds one side of one part at a level that moves by `step` a frame.
+COBBLEWAY_WIDE
+void addSide(const float* __restrict in, float level, float step, int frames, float* __restrict out) {
+    if (step == 0) {
+        for (int f = 0; f < frames; ++f) out[f] += in[f] * level;
+    } else {
+        for (int f = 0; f < frames; ++f) out[f] += in[f] * (level + step * static_cast<float>(f));
+    }
+}
+
+} // namespace
+
 void finishBlocks(Plan& plan, std::span<const StereoBlock> blocks, int frames) {
     for (std::size_t slot = 0; slot < plan.parts.size(); ++slot)
         plan.parts[slot].delay.run(blocks[slot], frames);
@@ -232,13 +249,9 @@ void finishBlocks(Plan& plan, std::span<const StereoBlock> blocks, int frames) {
         const StereoBlock &from = blocks[slot], &to = blocks[static_cast<std::size_t>(layer.under)];
         const float goal = layer.layerGain.load(std::memory_order_relaxed);
         if (layer.layerGainNow < 0) layer.layerGainNow = goal;
-        float gain = layer.layerGainNow;
-        const float step = (goal - gain) / static_cast<float>(frames);
-        for (int f = 0; f < frames; ++f) {
-            gain += step;
-            to.left[f] += from.left[f] * gain;
-            to.right[f] += from.right[f] * gain;
-        }
+        const float step = (goal - layer.layerGainNow) / static_cast<float>(frames);
+        addSide(from.left, layer.layerGainNow + step, step, frames, to.left);
+        addSide(from.right, layer.layerGainNow + step, step, frames, to.right);
         layer.layerGainNow = goal;
     }
     for (std::size_t slot = 0; slot < plan.mixed; ++slot)
@@ -275,30 +288,6 @@ void Mixer::setMaster(float gain, bool atOnce) {
     if (atOnce) m_master = gain;
 }
 
-namespace {
-
-/// Whether a block holds nothing but zeros. Sounding blocks are told by their first few samples.
-bool isSilent(const float* samples, int frames) {
-    for (int from = 0; from < frames; from += blockFrames) {
-        std::uint32_t any = 0;
-        for (int f = from; f < from + blockFrames && f < frames; ++f)
-            any |= std::bit_cast<std::uint32_t>(samples[f]) & 0x7FFFFFFFU;
-        if (any != 0) return false;
-    }
-    return true;
-}
-
-/// Adds one side of one part at a level that moves by `step` a frame.
-void addSide(const float* __restrict in, float level, float step, int frames, float* __restrict out) {
-    if (step == 0) {
-        for (int f = 0; f < frames; ++f) out[f] += in[f] * level;
-    } else {
-        for (int f = 0; f < frames; ++f) out[f] += in[f] * (level + step * static_cast<float>(f));
-    }
-}
-
-} // namespace
-
 void Mixer::mix(std::span<const StereoBlock> blocks, int frames, float* left, float* right) {
     std::fill_n(m_sendLeft.data(), frames, 0.0F);
     std::fill_n(m_sendRight.data(), frames, 0.0F);
@@ -308,7 +297,7 @@ void Mixer::mix(std::span<const StereoBlock> blocks, int frames, float* left, fl
         Level& level = m_levels[slot];
         const MixLevel& goal = level.goal;
         const bool off = level.left == 0 && level.right == 0 && goal.left == 0 && goal.right == 0;
-        if (!off && !(isSilent(blocks[slot].left, frames) && isSilent(blocks[slot].right, frames))) {
+        if (!off && !isSilent(blocks[slot], 0, frames)) {
             const float stepLeft = (goal.left - level.left) * step, send = goal.send;
             const float stepRight = (goal.right - level.right) * step;
             addSide(blocks[slot].left, level.left, stepLeft, frames, left);

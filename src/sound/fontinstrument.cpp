@@ -56,8 +56,7 @@ struct Unit {
     Synth synth;
     int font = -1;
     int slots = 0;               ///< for how many it has room
-    std::vector<float*> outputs; ///< left and right of each slot in turn
-    std::vector<float> waste;    ///< what slots past those in use put out: at most tails of nothing
+    std::vector<float*> outputs; ///< left and right of each slot in turn; null where nobody takes it
 };
 
 class FontInstrument final : public Instrument {
@@ -83,45 +82,50 @@ class FontInstrument final : public Instrument {
         std::vector<int> counts(m_units.size(), 0);
         for (int slot = 0; slot < m_slots; ++slot) {
             const auto at = static_cast<std::size_t>(slot);
+            if (at < shareOfSlot.size() && shareOfSlot[at] == noShare) {
+                places.push_back({});
+                continue;
+            }
             const int share = at < shareOfSlot.size() ? shareOfSlot[at] % m_sharesEach : 0;
             const int unit = slot / m_slotsEach * m_sharesEach + share;
             places.push_back({unit, counts[static_cast<std::size_t>(unit)]++});
         }
         if (places == m_places) return true;
-        const bool dealt = std::any_of(places.begin(), places.end(),
-                                       [&](const Place& place) { return place.unit % m_sharesEach > 0; });
+        const bool dealt = std::any_of(places.begin(), places.end(), [&](const Place& place) {
+            return place.unit > 0 && place.unit % m_sharesEach > 0;
+        });
         const bool fewer = dealt || (m_crew && m_slots > slotsInCrew);
         for (std::size_t i = 0; i < m_units.size(); ++i)
             if (counts[i] > m_units[i].slots && !loadUnit(m_units[i], counts[i], fewer)) return false;
         m_places = std::move(places);
         m_channels.resize(m_places.size());
         for (int slot = 0; slot < m_slots; ++slot)
-            channelOf(slot).attach(unitOf(slot).synth.get(), placeOf(slot).channel);
+            if (hasPlace(slot)) channelOf(slot).attach(unitOf(slot).synth.get(), placeOf(slot).channel);
         return true;
     }
 
     void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) override {
-        if (slot < 0 || slot >= m_slots) return;
+        if (!hasPlace(slot)) return;
         channelOf(slot).play(status, data1, data2);
     }
 
     void choose(int slot, const InstrumentSound& sound) override {
-        if (slot < 0 || slot >= m_slots) return;
+        if (!hasPlace(slot)) return;
         const Unit& unit = unitOf(slot);
         fluid_synth_program_select(unit.synth.get(), placeOf(slot).channel, unit.font, sound.bank,
                                    sound.program);
     }
 
     void stop(int slot, int key) override {
-        if (slot >= 0 && slot < m_slots) channelOf(slot).stop(key);
+        if (hasPlace(slot)) channelOf(slot).stop(key);
     }
 
     void release(int slot) override {
-        if (slot >= 0 && slot < m_slots) channelOf(slot).release();
+        if (hasPlace(slot)) channelOf(slot).release();
     }
 
     void reset(int slot) override {
-        if (slot >= 0 && slot < m_slots) channelOf(slot).reset();
+        if (hasPlace(slot)) channelOf(slot).reset();
     }
 
     void render(std::span<const StereoBlock> out, int frames) override {
@@ -147,19 +151,15 @@ class FontInstrument final : public Instrument {
     }
 
   private:
-    /// Where a slot is.
+    /// Where a slot is; one that never sounds is nowhere.
     struct Place {
-        int unit = 0, channel = 0;
+        int unit = -1, channel = 0;
         bool operator==(const Place&) const = default;
     };
 
     bool loadUnit(Unit& unit, int slots, bool fewerVoices) {
-        Unit made{makeSettings(slots, m_rate, fewerVoices ? fontVoices / 2 : fontVoices),
-                  nullptr,
-                  -1,
-                  slots,
-                  std::vector<float*>(static_cast<std::size_t>(slots) * 2),
-                  std::vector<float>(maxFrames)};
+        Unit made{makeSettings(slots, m_rate, fewerVoices ? fontVoices / 2 : fontVoices), nullptr, -1, slots,
+                  std::vector<float*>(static_cast<std::size_t>(slots) * 2)};
         made.synth.reset(new_fluid_synth(made.settings.get()));
         made.font = made.synth ? fluid_synth_sfload(made.synth.get(), m_font.c_str(), 1) : FLUID_FAILED;
         if (made.font == FLUID_FAILED) return false;
@@ -171,10 +171,10 @@ class FontInstrument final : public Instrument {
     void direct(int first, int step, std::span<const StereoBlock> out) {
         for (auto unit = static_cast<std::size_t>(first); unit < m_units.size();
              unit += static_cast<std::size_t>(step))
-            std::fill(m_units[unit].outputs.begin(), m_units[unit].outputs.end(), m_units[unit].waste.data());
+            std::fill(m_units[unit].outputs.begin(), m_units[unit].outputs.end(), nullptr);
         for (std::size_t slot = 0; slot < std::min(out.size(), m_places.size()); ++slot) {
             const auto [unit, channel] = m_places[slot];
-            if (unit % step != first) continue;
+            if (unit < 0 || unit % step != first) continue;
             auto& outputs = m_units[static_cast<std::size_t>(unit)].outputs;
             outputs[static_cast<std::size_t>(channel) * 2] = out[slot].left;
             outputs[static_cast<std::size_t>(channel) * 2 + 1] = out[slot].right;
@@ -195,6 +195,9 @@ class FontInstrument final : public Instrument {
         return sum;
     }
 
+    [[nodiscard]] bool hasPlace(int slot) const {
+        return slot >= 0 && slot < m_slots && placeOf(slot).unit >= 0;
+    }
     [[nodiscard]] const Place& placeOf(int slot) const { return m_places[static_cast<std::size_t>(slot)]; }
     [[nodiscard]] const Unit& unitOf(int slot) const {
         return m_units[static_cast<std::size_t>(placeOf(slot).unit)];

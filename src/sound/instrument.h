@@ -13,6 +13,8 @@ inline constexpr int maxFrames = 512;
 /// Into how many shares the slots are dealt for rendering: as many on every machine, so that the sound is the
 /// same.
 inline constexpr int renderShares = 2;
+/// The share of slots that never sound: nobody renders them.
+inline constexpr std::uint8_t noShare = 255;
 
 /// The most parts that play at once; parts beyond them stay silent.
 inline constexpr int maxSlots = 4096;

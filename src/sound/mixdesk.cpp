@@ -43,20 +43,17 @@ struct MixDesk::PartRoom {
 
 namespace {
 
-std::vector<MixLevel> levelsOf(const Song& song, std::size_t slots, int rate) {
-    Plan plan(slots, rate);
+/// Of each part in a mix: none of those that never sound.
+std::vector<MixLevel> levelsOf(const Song& song, const Plan& sounding) {
+    Plan plan(sounding.mixed, sounding.rate);
     for (PlanPart& part : plan.parts) part.mix.left = part.mix.right = part.mix.send = 0; // no such part
     applyMix(plan, song);
     std::vector<MixLevel> levels;
-    for (const PlanPart& part : plan.parts) levels.push_back(part.mix.level());
+    for (std::size_t slot = 0; slot < plan.parts.size(); ++slot) {
+        const bool sounds = sounding.parts[slot].share != noShare;
+        levels.push_back(sounds ? plan.parts[slot].mix.level() : MixLevel{0, 0, 0, false});
+    }
     return levels;
-}
-
-bool isZero(const StereoBlock& block, int at, int frames) {
-    const auto zero = [&](const float* samples) {
-        return std::all_of(samples + at, samples + at + frames, [](float s) { return s == 0; });
-    };
-    return zero(block.left) && zero(block.right);
 }
 
 } // namespace
@@ -67,7 +64,7 @@ MixDesk::MixDesk(const Plan& plan, const std::vector<MixOrder>& orders)
     : m_orders(orders), m_skip(plan.latency) {
     std::vector<std::vector<MixLevel>> levels;
     for (const MixOrder& order : orders) {
-        levels.push_back(levelsOf(order.levels, plan.mixed, plan.rate));
+        levels.push_back(levelsOf(order.levels, plan));
         m_outputs.push_back(std::make_unique<Output>());
         m_outputs.back()->master = static_cast<float>(std::pow(10.0, order.levels.masterDb / 20));
     }
@@ -241,7 +238,7 @@ void MixDesk::mixShared(std::span<const StereoBlock> blocks, int at, int frames)
     for (std::size_t slot = 0; slot < m_parts.size(); ++slot) {
         PartRoom& part = *m_parts[slot];
         if (!part.used) continue;
-        const bool silent = isZero(blocks[slot], at, frames);
+        const bool silent = isSilent(blocks[slot], at, frames);
         if (!silent && part.send > 0) part.tail = part.tailLength;
         const bool sounded = part.sounds;
         part.sounds = !silent || part.tail > 0;

@@ -2,7 +2,6 @@
 
 #include "midi/percussion.h"
 #include "song/model/levels.h"
-#include "sound/deal.h"
 
 #include <algorithm>
 #include <cmath>
@@ -13,8 +12,8 @@
 
 namespace cobbleway {
 
-Plan::Plan(std::size_t count, int hz, std::size_t layers)
-    : rate(hz), parts(count + layers), mixed(count), samples((count + layers) * 2 * maxFrames) {
+Plan::Plan(std::size_t count, int hz, std::size_t more)
+    : rate(hz), parts(count + more), mixed(count), samples((count + more) * 2 * maxFrames) {
     const auto silent = std::make_shared<const Schedule>();
     for (std::size_t i = 0; i < parts.size(); ++i) {
         parts[i].id = static_cast<PartId>(i) + 1;
@@ -72,21 +71,26 @@ class Planner {
             layers += part.sound.layers.size();
         }
         layers = std::min(layers, static_cast<std::size_t>(maxSlots - m_slots));
-        m_all = m_slots + static_cast<int>(layers);
-        m_plan = std::make_unique<Plan>(static_cast<std::size_t>(m_slots), bank.rate(), layers);
+        if (!bank.isLive()) m_dealt = dealParts(song, catalogue, matches, derived, renderShares);
+        const auto left = static_cast<std::size_t>(maxSlots - m_slots) - layers;
+        m_dealt.keys.resize(std::min(m_dealt.keys.size(), left)); // the others stay with their part
+        m_plan = std::make_unique<Plan>(static_cast<std::size_t>(m_slots), bank.rate(),
+                                        layers + m_dealt.keys.size());
     }
 
     std::unique_ptr<Plan> run() {
         m_plan->endFrame = endFrame(m_song, m_bank.rate());
-        if (!m_bank.isLive()) deal();
+        if (!m_bank.isLive()) setShares();
         std::size_t layerSlot = static_cast<std::size_t>(m_slots);
         for (std::size_t i = 0; i < m_song.parts.size(); ++i) {
             const Part& part = m_song.parts[i];
             if (part.id > m_slots) continue;
             planPart(part, i);
-            for (std::size_t l = 0; l < part.sound.layers.size() && layerSlot < m_plan->parts.size(); ++l)
+            for (std::size_t l = 0; l < part.sound.layers.size() && layerSlot < firstOfKeys(); ++l)
                 planLayer(part, i, l, layerSlot++);
         }
+        chokeDrums();
+        for (std::size_t i = 0; i < m_dealt.keys.size(); ++i) planKeys(m_dealt.keys[i], firstOfKeys() + i);
         Error problem;
         m_plan->effects = m_bank.effects("mix", m_song.effects, &problem);
         noteAt(inWords({"mix.whole"}), problem);
@@ -95,7 +99,6 @@ class Planner {
                 return bank->effects("mix " + std::to_string(mix), effects);
             };
         m_bank.forgetUnused();
-        chokeDrums();
         alignLatencies();
         const bool sameBeats =
             m_before && m_before->song.tempo == m_song.tempo && m_before->song.end == m_song.end;
@@ -167,6 +170,20 @@ class Planner {
             instrumentSoundOf(match.sound, part.sound.layers[layer].settings, part, slot));
     }
 
+    /// What another share plays of a part: the same, but for the keys.
+    void planKeys(const Dealt::Keys& keys, std::size_t slot) {
+        PlanPart& planned = m_plan->parts[slot];
+        planned.id = m_song.parts[keys.part].id;
+        planned.under = planned.id - 1;
+        PlanPart& part = m_plan->parts[static_cast<std::size_t>(planned.under)];
+        planned.heard = part.heard;
+        planned.schedule = part.schedule;
+        planned.sounds = part.sounds;
+        planned.chokes = part.chokes;
+        planned.keys = keys.keys;
+        part.keys &= ~keys.keys;
+    }
+
     /// A kit on several tracks is one kit: its exclusive drums stop each other (RP-003).
     void chokeDrums() {
         std::map<std::pair<int, int>, std::vector<PlanPart*>> kits;
@@ -211,9 +228,9 @@ class Planner {
             noteAt(part.name, std::exchange(problem, {}));
         } else if (sound->kind == SoundKind::Port) {
             const PortInfo* port = m_catalogue.port(sound->font);
-            if (port) instrument = m_bank.port(*port, m_catalogue.font(houseFontId), m_all, &problem);
+            if (port) instrument = m_bank.port(*port, m_catalogue.font(houseFontId), lanes(), &problem);
         } else if (const SoundFont* font = m_catalogue.font(sound->font)) {
-            instrument = m_bank.instrument(*font, m_all, m_shares, &problem);
+            instrument = m_bank.instrument(*font, lanes(), m_shares, &problem);
             if (!instrument && std::find(m_plan->unplayable.begin(), m_plan->unplayable.end(), font->id) ==
                                    m_plan->unplayable.end())
                 m_plan->unplayable.push_back(font->id);
@@ -257,20 +274,27 @@ class Planner {
         m_plan->latency = most + (m_plan->effects ? m_plan->effects->latency() : 0);
     }
 
-    /// Deals the lanes out to shares. A part's layers are in its share.
-    void deal() {
-        const auto shares = dealParts(m_song, m_catalogue, m_matches, m_derived, renderShares);
-        const bool one = std::all_of(shares.begin(), shares.end(), [](int share) { return share == 0; });
+    [[nodiscard]] int lanes() const { return static_cast<int>(m_plan->parts.size()); }
+    [[nodiscard]] std::size_t firstOfKeys() const { return m_plan->parts.size() - m_dealt.keys.size(); }
+
+    /// Says which share renders which lane. A part's layers are in its share.
+    void setShares() {
+        const auto& shares = m_dealt.shares;
+        const bool one = m_dealt.keys.empty() && std::all_of(shares.begin(), shares.end(), [](int share) {
+                             return share == 0 || share == noShare;
+                         });
         m_plan->shares = one ? 1 : renderShares;
-        m_shares.resize(m_plan->parts.size(), 0);
+        m_shares.resize(m_plan->parts.size(), noShare);
         std::size_t layerSlot = static_cast<std::size_t>(m_slots);
         for (std::size_t i = 0; i < shares.size(); ++i) {
             const Part& part = m_song.parts[i];
             if (part.id > m_slots) continue;
             m_shares[static_cast<std::size_t>(part.id - 1)] = shares[i];
-            for (std::size_t l = 0; l < part.sound.layers.size() && layerSlot < m_shares.size(); ++l)
+            for (std::size_t l = 0; l < part.sound.layers.size() && layerSlot < firstOfKeys(); ++l)
                 m_shares[layerSlot++] = shares[i];
         }
+        for (std::size_t i = 0; i < m_dealt.keys.size(); ++i)
+            m_shares[firstOfKeys() + i] = m_dealt.keys[i].share;
         for (std::size_t slot = 0; slot < m_shares.size(); ++slot) m_plan->parts[slot].share = m_shares[slot];
     }
 
@@ -280,7 +304,8 @@ class Planner {
     InstrumentBank& m_bank;
     const Plan* m_before;
     Derived& m_derived;
-    int m_slots = 1, m_all = 1;
+    int m_slots = 1;
+    Dealt m_dealt;
     std::vector<std::uint8_t> m_shares; ///< by lane; empty where all is one share
     std::unique_ptr<Plan> m_plan;
 };

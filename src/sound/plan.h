@@ -2,6 +2,7 @@
 #pragma once
 #include "song/derived.h"
 #include "sound/clicks.h"
+#include "sound/deal.h"
 #include "sound/effectchain.h"
 #include "sound/instrument.h"
 #include "sound/instrumentbank.h"
@@ -48,17 +49,18 @@ struct Choke {
     bool operator==(const Choke&) const = default;
 };
 
-/// A part, or a layer of one, as it is played.
+/// A part, a layer of one, or what another share plays of one, as it is played.
 struct PlanPart {
     PartId id = 0;
-    int layer = -1;                         ///< 0-based; −1: the part itself
-    int under = -1;                         ///< of a layer: the slot of its part, which its sound is added to
-    std::shared_ptr<const HeardPart> heard; ///< what the schedule was made of
+    int layer = -1;               ///< 0-based; −1: the part itself
+    int under = -1;               ///< of all but a part itself: its part's slot, to which it is added
+    KeySet keys = KeySet{}.set(); ///< those whose notes it plays
+    std::shared_ptr<const HeardPart> heard;   ///< what the schedule was made of
     std::shared_ptr<const Schedule> schedule; ///< never null
     std::vector<InstrumentSound> sounds;      ///< one a sound of the schedule
     std::vector<Choke> chokes;                ///< in order
     std::shared_ptr<EffectChain> effects;     ///< on the part with its layers; null for none
-    std::uint8_t share = 0;                   ///< of the work of rendering, below Plan::shares
+    std::uint8_t share = 0;                   ///< of the work of rendering: below Plan::shares, or noShare
     Delay delay;
     MixCell mix;
     std::atomic<float> layerGain{1}; ///< of a layer
@@ -67,15 +69,15 @@ struct PlanPart {
 
 /// What the lanes play. The schedules may be shared with other plans, the buffers may not.
 struct Plan {
-    /// `slots` parts and after them `layers` layers.
-    Plan(std::size_t slots, int rate, std::size_t layers = 0);
+    /// `slots` parts and after them `more` lanes that are added to these.
+    Plan(std::size_t slots, int rate, std::size_t more = 0);
     int rate = 48000; ///< Hz
     std::int64_t endFrame = 0;
     std::vector<std::shared_ptr<Instrument>> instruments;
-    std::vector<PlanPart> parts;          ///< by slot, which is a part's id − 1; then the layers
-    std::size_t mixed = 0;                ///< how many of them are parts, which the mixer takes
-    std::vector<float> samples;           ///< the lanes' outputs, one after another
-    std::vector<StereoBlock> blocks;      ///< into `samples`, one a lane
+    std::vector<PlanPart> parts;     ///< by slot, which is a part's id − 1; then what is added to these
+    std::size_t mixed = 0;           ///< how many of them are parts, which the mixer takes
+    std::vector<float> samples;      ///< the lanes' outputs, one after another
+    std::vector<StereoBlock> blocks; ///< into `samples`, one a lane
     std::shared_ptr<EffectChain> effects; ///< on the whole mix; null for none
     /// The same effects once more, for mixes that are made at one time; by number of the mix, from 1.
     std::function<std::shared_ptr<EffectChain>(std::size_t)> effectsForMix;

@@ -1,5 +1,7 @@
 #include "sound/room.h"
 
+#include "sound/wide.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -42,10 +44,7 @@ void Room::process(const float* inLeft, const float* inRight, float* outLeft, fl
     }
 }
 
-#if defined(__x86_64__) && defined(__GNUC__) && !defined(__clang__) && !defined(COBBLEWAY_SANITIZED)
-// Eight frames are one register where the processor has such; the results are the same.
-__attribute__((target_clones("avx2", "default")))
-#endif
+COBBLEWAY_WIDE
 void Room::step(const float* __restrict inLeft, const float* __restrict inRight, float* __restrict outLeft,
                 float* __restrict outRight, std::size_t frames) {
     // DelayLine by line, many frames at once; only the low passes go frame by frame, all lines together.

@@ -39,6 +39,7 @@ class TestSoundFont : public QObject {
     void theHouseFontPlaysEveryKey();
     void tellsRootKeysAndTuning();
     void namesTheKeysOfKits();
+    void hatsExcludeEachOther();
     void tellsVersionsAndDamage();
     void givesKeyRanges();
     void houseFontIsWholeAndSmall();
@@ -280,6 +281,25 @@ void TestSoundFont::tellsRootKeysAndTuning() {
             ++zones;
         }
     QVERIFY(zones > 100);
+}
+
+void TestSoundFont::hatsExcludeEachOther() {
+    // RP-003: closed, pedal and open hi-hat (42, 44, 46) end each other, which a font says by an exclusive
+    // class (SoundFont 2.04, 8.1.2, generator 57); bass drum and snare (36, 38) end nothing.
+    const auto font = readSoundFont(largeFont);
+    const Preset* kit = font.value().find(kitBank, 0);
+    QVERIFY(kit);
+    const auto classOf = [&](int key) {
+        std::set<int> classes;
+        for (const Zone& zone : kit->zones)
+            if (zone.keys.lowest <= key && key <= zone.keys.highest) classes.insert(zone.exclusiveClass);
+        return classes;
+    };
+    QCOMPARE(classOf(42).size(), std::size_t{1});
+    QVERIFY(!classOf(42).contains(0));
+    QVERIFY(classOf(42) == classOf(44) && classOf(42) == classOf(46));
+    QCOMPARE(classOf(36), std::set<int>{0});
+    QCOMPARE(classOf(38), std::set<int>{0});
 }
 
 void TestSoundFont::namesTheKeysOfKits() {
