@@ -2,8 +2,11 @@
 #include <algorithm>
 #include <chrono>
 #include <ctime>
+#include <fstream>
 #include <functional>
 #include <limits>
+#include <string>
+#include <unistd.h>
 #include <vector>
 
 /// What this thread has taken of its processor, in seconds.
@@ -13,11 +16,33 @@ inline double threadSeconds() {
     return static_cast<double>(now.tv_sec) + 1e-9 * static_cast<double>(now.tv_nsec);
 }
 
+/// What a host has taken from this machine's processors for others so far, in seconds; 0 where it is not
+/// told.
+inline double stolenSeconds() {
+    std::ifstream statistics("/proc/stat");
+    std::string name;
+    double user = 0, nice = 0, system = 0, idle = 0, waiting = 0, interrupts = 0, soft = 0, stolen = 0;
+    statistics >> name >> user >> nice >> system >> idle >> waiting >> interrupts >> soft >> stolen;
+    return statistics ? stolen / static_cast<double>(sysconf(_SC_CLK_TCK)) : 0;
+}
+
 /// What work takes by the clock, in seconds.
 inline double wallSeconds(const std::function<void()>& work) {
     const auto start = std::chrono::steady_clock::now();
     work();
     return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+}
+
+/// The same, of a run in which the host took nothing away; of so many runs at most, the least.
+inline double undisturbedSeconds(int runs, const std::function<void()>& work) {
+    double best = std::numeric_limits<double>::max();
+    for (int i = 0; i < runs; ++i) {
+        const double before = stolenSeconds();
+        const double took = wallSeconds(work);
+        best = std::min(best, took);
+        if (stolenSeconds() - before < took / 200) break;
+    }
+    return best;
 }
 
 /// The least processor time of several runs, in seconds: the others were disturbed.

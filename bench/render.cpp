@@ -48,28 +48,16 @@ void measureInTurns(Plan& plan, const Song& song, const char* font, const char* 
     renderMixes(plan, {order}, alone);
 }
 
-double middle(std::vector<double> values) {
-    std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2),
-                     values.end());
-    return values[values.size() / 2];
-}
-
 void measureByClock(Plan& plan, const Song& song, const char* font, const char* file, Measured& into) {
-    constexpr int turns = 3;
+    constexpr int most = 6;
     const MixOrder order{dry(song), [](std::span<const float>) { return true; }};
     Synth one(font, false), other(font, false);
-    std::vector<double> clocks, players, both;
-    for (int turn = 0; turn < turns; ++turn) {
-        clocks.push_back(wallSeconds([&] { renderMixes(plan, {order}); }));
-        players.push_back(wallSeconds([&] { playThrough(one, file, into.frames); }));
-        both.push_back(wallSeconds([&] {
-            const std::jthread beside([&] { playThrough(other, file, into.frames); });
-            playThrough(one, file, into.frames);
-        }));
-    }
-    into.clock = middle(clocks);
-    into.playerClock = middle(players);
-    into.bothClock = middle(both);
+    into.clock = undisturbedSeconds(most, [&] { renderMixes(plan, {order}); });
+    into.playerClock = undisturbedSeconds(most, [&] { playThrough(one, file, into.frames); });
+    into.bothClock = undisturbedSeconds(most, [&] {
+        const std::jthread beside([&] { playThrough(other, file, into.frames); });
+        playThrough(one, file, into.frames);
+    });
 }
 
 void print(const char* title, const Measured& is) {
