@@ -15,14 +15,14 @@ namespace {
 
 constexpr float silence = 1e-4F; // −80 dBFS
 constexpr double silentSeconds = 0.3, longestTailSeconds = 12;
-constexpr int chunkFrames = 4 * maxFrames;
-constexpr std::size_t mostRingBytes = 64 << 20;
+/// What is rendered and not yet mixed stays in a processor's own cache: with more, all is slower.
+constexpr std::size_t ringBytes = 512 << 10;
 
-/// Some blocks of all lanes in a row.
+/// One block of all lanes.
 struct Chunk {
-    explicit Chunk(std::size_t lanes) : samples(lanes * 2 * chunkFrames) {
+    explicit Chunk(std::size_t lanes) : samples(lanes * 2 * maxFrames) {
         for (std::size_t i = 0; i < lanes; ++i)
-            blocks.push_back({&samples[i * 2 * chunkFrames], &samples[(i * 2 + 1) * chunkFrames]});
+            blocks.push_back({&samples[i * 2 * maxFrames], &samples[(i * 2 + 1) * maxFrames]});
     }
     std::vector<float> samples;
     std::vector<StereoBlock> blocks;
@@ -39,13 +39,16 @@ class Renderer {
           m_end(std::min(static_cast<double>(plan.endFrame), std::max(0.0, options.to) * plan.rate)),
           m_start(std::clamp(options.from * plan.rate, 0.0, m_end)) {
         makeLanes();
-        const std::size_t chunkBytes = plan.parts.size() * 2 * chunkFrames * sizeof(float);
-        const std::size_t depth = std::clamp<std::size_t>(mostRingBytes / chunkBytes, 2, 8);
+        const auto sounding = std::count_if(plan.parts.begin(), plan.parts.end(),
+                                            [](const PlanPart& part) { return part.share != noShare; });
+        const std::size_t chunkBytes =
+            std::max<std::size_t>(1, static_cast<std::size_t>(sounding)) * 2 * maxFrames * sizeof(float);
+        const std::size_t depth = std::clamp<std::size_t>(ringBytes / chunkBytes, 2, 16);
         for (std::size_t i = 0; i < depth; ++i) m_ring.emplace_back(plan.parts.size());
         m_frames =
             static_cast<std::int64_t>(std::ceil((m_end - m_start) / m_pace / blockFrames)) * blockFrames;
-        m_tailStart = (m_frames + chunkFrames - 1) / chunkFrames;
-        m_chunks = m_tailStart + static_cast<std::int64_t>(longestTailSeconds * plan.rate) / chunkFrames;
+        m_tailStart = (m_frames + maxFrames - 1) / maxFrames;
+        m_chunks = m_tailStart + static_cast<std::int64_t>(longestTailSeconds * plan.rate) / maxFrames;
         m_silent = -plan.latency;
         m_next.resize(m_lanes.size() + 1, 0);
         m_busy.resize(m_lanes.size() + 1, false);
@@ -146,8 +149,8 @@ class Renderer {
     bool doPiece(std::size_t row, std::int64_t chunk) {
         const bool isTail = chunk >= m_tailStart;
         const auto frames =
-            isTail ? chunkFrames
-                   : static_cast<int>(std::min<std::int64_t>(chunkFrames, m_frames - chunk * chunkFrames));
+            isTail ? maxFrames
+                   : static_cast<int>(std::min<std::int64_t>(maxFrames, m_frames - chunk * maxFrames));
         Chunk& here = m_ring[static_cast<std::size_t>(chunk) % m_ring.size()];
         if (row < m_lanes.size()) {
             if (chunk == m_tailStart) m_lanes[row].setSounding(false);
@@ -155,7 +158,7 @@ class Renderer {
             return true;
         }
         try {
-            return isTail ? mixTail(here) : mix(here, 0, frames, false) >= 0;
+            return isTail ? mixTail(here) : mix(here, frames, false) >= 0;
         } catch (...) {
             m_thrown = std::current_exception(); // of who takes the samples
             return false;
@@ -164,29 +167,19 @@ class Renderer {
 
     /// Goes on until all is silent: what is late, too.
     bool mixTail(const Chunk& chunk) {
-        for (int at = 0; at < chunkFrames; at += maxFrames) {
-            const float peak = mix(chunk, at, maxFrames, true);
-            if (peak < 0) return false;
-            m_silent = peak < silence ? m_silent + maxFrames : std::min(m_silent, 0.0);
-            if (m_silent < silentSeconds * m_plan.rate) continue;
-            const std::lock_guard hold(m_lock);
-            m_isSilent = true;
-            break;
-        }
+        const float peak = mix(chunk, maxFrames, true);
+        if (peak < 0) return false;
+        m_silent = peak < silence ? m_silent + maxFrames : std::min(m_silent, 0.0);
+        if (m_silent < silentSeconds * m_plan.rate) return true;
+        const std::lock_guard hold(m_lock);
+        m_isSilent = true;
         return true;
     }
 
-    /// Mixes a part of a chunk. Gives its peak where asked to; negative when the mix was refused.
-    float mix(const Chunk& chunk, int from, int frames, bool findPeak) {
-        const auto blocksAt = [&](int at) {
-            std::vector<StereoBlock> blocks = chunk.blocks;
-            for (StereoBlock& block : blocks) block = {block.left + at, block.right + at};
-            return blocks;
-        };
-        for (int at = from; at < from + frames; at += maxFrames)
-            finishBlocks(m_plan, blocksAt(at), std::min(maxFrames, from + frames - at));
-        const auto all = blocksAt(from);
-        return m_desk.process(std::span(all).first(m_plan.mixed), frames, findPeak);
+    /// Mixes a chunk. Gives its peak where asked to; negative when the mix was refused.
+    float mix(const Chunk& chunk, int frames, bool findPeak) {
+        finishBlocks(m_plan, chunk.blocks, frames);
+        return m_desk.process(std::span(chunk.blocks).first(m_plan.mixed), frames, findPeak);
     }
 
     Plan& m_plan;
