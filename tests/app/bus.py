@@ -167,6 +167,7 @@ def deed(control, text):
 def run_with(run):
     """Starts the program with a home of its own and the given arguments, runs the checks, and gives the exit code."""
     Atspi.init()
+    Atspi.set_timeout(10000, 15000)  # ms for an answer, and while a program starts: a machine may be busy for a while
     listener = Atspi.EventListener.new(on_event)
     for kind in ("object:state-changed:showing", "object:state-changed:focused"):
         listener.register(kind)
