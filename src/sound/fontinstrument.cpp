@@ -91,9 +91,8 @@ class FontInstrument final : public Instrument {
             places.push_back({unit, counts[static_cast<std::size_t>(unit)]++});
         }
         if (places == m_places) return true;
-        const bool dealt = std::any_of(places.begin(), places.end(), [&](const Place& place) {
-            return place.unit > 0 && place.unit % m_sharesEach > 0;
-        });
+        const bool dealt = std::any_of(places.begin(), places.end(),
+                                       [&](const Place& place) { return place.unit % m_sharesEach > 0; });
         const bool fewer = dealt || (m_crew && m_slots > slotsInCrew);
         for (std::size_t i = 0; i < m_units.size(); ++i)
             if (counts[i] > m_units[i].slots && !loadUnit(m_units[i], counts[i], fewer)) return false;

@@ -52,7 +52,7 @@ struct Choke {
 /// A part, a layer of one, or what another share plays of one, as it is played.
 struct PlanPart {
     PartId id = 0;
-    int layer = -1;               ///< 0-based; −1: the part itself
+    int layer = -1;               ///< 0-based; −1: no layer
     int under = -1;               ///< of all but a part itself: its part's slot, to which it is added
     KeySet keys = KeySet{}.set(); ///< those whose notes it plays
     std::shared_ptr<const HeardPart> heard;   ///< what the schedule was made of
