@@ -1,5 +1,6 @@
 /// What the window takes for much: a set of 500 songs, a folder of 3 000 files, many parts, a shelf of 20
 /// fonts, the practice picture among a million notes. Each line gives its aim.
+/// Usage: bench-window [shelf | practice | parts | tracks | set | folder]; with no word all of these.
 #include "windowbench.h"
 
 #include "app/pages/shelf.h"
@@ -202,11 +203,13 @@ void practice(const QDir& folder) {
 int main(int count, char** words) {
     const Stage stage(count, words);
     const QDir folder(stage.folder.path());
-    shelf();
-    practice(folder);
-    parts(folder, "2 048 parts", manyParts(128, 16, true), 2);
-    parts(folder, "20 000 tracks", manyParts(20'000, 1, false), 8);
-    largeSet(folder);
-    largeFolder(folder);
+    const std::string_view one = count > 1 ? words[1] : "";
+    const auto wants = [&](std::string_view what) { return one.empty() || one == what; };
+    if (wants("shelf")) shelf();
+    if (wants("practice")) practice(folder);
+    if (wants("parts")) parts(folder, "2 048 parts", manyParts(128, 16, true), 2);
+    if (wants("tracks")) parts(folder, "20 000 tracks", manyParts(20'000, 1, false), 8);
+    if (wants("set")) largeSet(folder);
+    if (wants("folder")) largeFolder(folder);
     return 0;
 }

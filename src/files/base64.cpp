@@ -19,14 +19,16 @@ constexpr std::array<std::uint8_t, 256> numbers = [] {
 } // namespace
 
 std::string base64(std::span<const std::uint8_t> bytes) {
-    std::string text;
-    text.reserve((bytes.size() + 2) / 3 * 4);
-    for (std::size_t i = 0; i < bytes.size(); i += 3) {
-        const auto at = [&](std::size_t k) -> unsigned { return i + k < bytes.size() ? bytes[i + k] : 0; };
-        const unsigned word = (at(0) << 16) | (at(1) << 8) | at(2);
-        for (unsigned k = 0; k < 4; ++k)
-            text += i + k > bytes.size() ? '=' : alphabet[(word >> (18 - 6 * k)) & 63];
-    }
+    std::string text((bytes.size() + 2) / 3 * 4, '=');
+    auto to = text.begin();
+    const auto put = [&to](unsigned word, int letters) {
+        for (int k = 0; k < letters; ++k) *to++ = alphabet[(word >> (18 - 6 * k)) & 63];
+    };
+    std::size_t i = 0;
+    for (; i + 3 <= bytes.size(); i += 3)
+        put((unsigned{bytes[i]} << 16) | (unsigned{bytes[i + 1]} << 8) | bytes[i + 2], 4);
+    if (i + 2 == bytes.size()) put((unsigned{bytes[i]} << 16) | (unsigned{bytes[i + 1]} << 8), 3);
+    if (i + 1 == bytes.size()) put(unsigned{bytes[i]} << 16, 2);
     return text;
 }
 

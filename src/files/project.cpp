@@ -104,7 +104,7 @@ json songJson(const Song& song) {
               {"dialect", dialectName(song.dialect)},
               {"masterVolume", song.masterVolume},
               {"conductor", eventNames(*song.conductor)},
-              {"parts", parts},
+              {"parts", std::move(parts)},
               {"lastId", song.ids.last},
               {"keyShift", song.keyShift},
               {"backDb", song.backDb},
@@ -442,8 +442,8 @@ SongSet rememberFonts(SongSet set, const Catalogue& catalogue) {
 std::string projectText(const SongSet& set) {
     json songs = json::array();
     for (const auto& song : set.songs) songs.push_back(songJson(*song));
-    json project = {
-        {"format", "cobbleway"}, {"version", projectVersion}, {"name", set.name}, {"songs", songs}};
+    json project = {{"format", "cobbleway"}, {"version", projectVersion}, {"name", set.name}};
+    project["songs"] = std::move(songs); // many megabytes: not copied
     if (!set.fontOrder.empty()) project["fontOrder"] = set.fontOrder;
     for (const Recipe& recipe : set.recipes) project["recipes"].push_back(recipeJson(recipe));
     for (const SongLoudness& l : set.loudness)

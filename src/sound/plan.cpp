@@ -34,6 +34,7 @@ void Delay::run(const StereoBlock& block, int frames) {
 void applyMix(Plan& plan, const Song& song) {
     plan.master = static_cast<float>(dbToGain(song.masterDb));
     plan.roomSeconds = static_cast<float>(song.roomSeconds);
+    const MixGains gains(song);
     for (PlanPart& planned : plan.parts) {
         const Part* part = song.part(planned.id);
         if (!part) continue;
@@ -44,7 +45,7 @@ void applyMix(Plan& plan, const Song& song) {
             continue;
         }
         // The master volume follows the same law as a part's: 40·log10 (GM developer guidelines).
-        const double gain = mixGain(song, *part) * song.masterVolume * song.masterVolume;
+        const double gain = gains.of(*part) * song.masterVolume * song.masterVolume;
         // Balance: the middle leaves both sides as they are, the ends silence one.
         const double left = part->mix.pan <= 0 ? 1 : std::cos(part->mix.pan * std::numbers::pi / 2);
         const double right = part->mix.pan >= 0 ? 1 : std::cos(-part->mix.pan * std::numbers::pi / 2);

@@ -115,7 +115,6 @@ void ExportGrid::refresh() {
     }
     m_songs = std::move(now);
     endResetModel();
-    Q_EMIT ticksChanged();
 }
 
 QModelIndex ExportGrid::index(int row, int column, const QModelIndex& parent) const {
@@ -149,20 +148,22 @@ std::vector<ExportGrid::Key> ExportGrid::keysIn(const QModelIndex& index) const 
     std::vector<Key> keys;
     const int song = songOf(index);
     if (song < 0) return keys;
-    const Row* only = rowAt(index);
-    for (const Row& row : m_songs[static_cast<std::size_t>(song)].rows) {
-        const bool counts =
-            !only || only == &row || (only->kind == Row::Kind::EveryPart && row.kind == Row::Kind::Part);
-        if (!counts) continue;
+    const auto add = [&](const Row& row) {
         for (const auto& [column, key] : row.cells)
             if (index.column() == Name || index.column() == column) keys.push_back(key);
-    }
+    };
+    const Row* only = rowAt(index);
+    if (only && only->kind != Row::Kind::EveryPart) return add(*only), keys;
+    for (const Row& row : m_songs[static_cast<std::size_t>(song)].rows)
+        if (!only || row.kind == Row::Kind::Part) add(row);
     return keys;
 }
 
-bool ExportGrid::holds(const QModelIndex& index, const ExportItem& item) const {
+std::function<bool(const ExportItem&)> ExportGrid::itemsOf(const QModelIndex& index) const {
     const auto keys = keysIn(index);
-    return std::find(keys.begin(), keys.end(), keyOf(item)) != keys.end();
+    return [here = std::set<Key>(keys.begin(), keys.end())](const ExportItem& item) {
+        return here.contains(keyOf(item));
+    };
 }
 
 std::vector<ExportGrid::Told> ExportGrid::toldIn(const QModelIndex& index) const {

@@ -39,8 +39,8 @@ class ExportGrid : public QAbstractItemModel {
 
     [[nodiscard]] QModelIndex songIndex(int song) const { return index(song, Name); }
     [[nodiscard]] int songOf(const QModelIndex& index) const; ///< 0-based; −1 for none
-    /// Whether an item belongs to a cell.
-    [[nodiscard]] bool holds(const QModelIndex& index, const ExportItem& item) const;
+    /// Tells whether an item belongs to a cell.
+    [[nodiscard]] std::function<bool(const ExportItem&)> itemsOf(const QModelIndex& index) const;
 
     [[nodiscard]] bool isTicked(int song, const ExportItem& item) const;
     [[nodiscard]] bool anyTicked(int song) const;

@@ -247,6 +247,7 @@ void ExportPage::countSoon() {
 
 void ExportPage::refreshCount() {
     const auto songs = ticked();
+    m_counted.clear();
     std::size_t files = 0;
     double seconds = 0, work = 0, bytes = 0;
     ExportOptions options = optionsOf(m_options->recipe(), {});
@@ -255,6 +256,7 @@ void ExportPage::refreshCount() {
     plain.finish = {};
     for (const SongExport& song : songs) {
         files += song.items.size();
+        m_counted[song.number - 1] = song.items;
         bytes += static_cast<double>(bytesNeeded(song.song, song.items, plain));
         double longest = 0;
         for (const ExportItem& item : song.items) {
@@ -299,14 +301,10 @@ void ExportPage::refreshRow() {
         written = written || told.result == ExportGrid::Written;
         sound = sound || (told.result == ExportGrid::Written && !told.text.startsWith(tr("written")));
     }
-    if (lines.isEmpty() && static_cast<std::size_t>(song) < m_session.current.set().songs.size()) {
-        std::set<std::string> taken;
-        const SongSet& set = m_session.current.set();
-        const auto items = itemsFor(
-            *set.songs[static_cast<std::size_t>(song)], m_options->recipe(),
-            [&](const ExportItem& item) { return m_grid->isTicked(song, item) && m_grid->holds(cell, item); },
-            set.name, song + 1, taken);
-        for (const ExportItem& item : items) lines << QString::fromStdString(item.fileName);
+    if (lines.isEmpty()) {
+        const auto isHere = m_grid->itemsOf(cell);
+        for (const ExportItem& item : m_counted[song])
+            if (isHere(item)) lines << QString::fromStdString(item.fileName);
     }
     constexpr qsizetype most = 4;
     const qsizetype all = lines.size();

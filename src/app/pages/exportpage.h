@@ -55,6 +55,7 @@ class ExportPage : public QWidget {
     void countSoon();
     QTimer m_countSoon;
     void refreshRow();
+    std::map<int, std::vector<ExportItem>> m_counted; ///< what is ticked, by the song's place
     [[nodiscard]] std::vector<int> songsShown() const;
     void askWhatBecomesOf(const std::vector<std::filesystem::path>& there,
                           const std::function<void(Existing)>& then);

@@ -280,11 +280,11 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playbac
         const bool same = m_session.current.hasSong() && m_session.current.song().source == m_heard;
         if (same && !m_session.playback.isPlaying()) m_listening = false; // stopped by hand, or at its end
     });
-    connect(&session.current, &CurrentSet::busyChanged, m_shown, &WhenShown::request);
+    connect(&session.current, &CurrentSet::busyChanged, this, &SongsPage::refreshTitle);
     refresh();
 }
 
-void SongsPage::refresh() {
+void SongsPage::refreshTitle() {
     const auto count = m_session.current.set().songs.size();
     QString text = count == 0 ? tr("none yet") : (count == 1 ? tr("1 song") : tr("%1 songs").arg(count));
     const QString project = QFileInfo(m_session.current.projectPath()).completeBaseName();
@@ -292,10 +292,14 @@ void SongsPage::refresh() {
     if (!m_find->text().isEmpty()) text = tr("%1 of %2 songs").arg(m_list->rowCount()).arg(count);
     if (m_session.current.isBusy()) text += tr(" · reading…");
     m_setName->setText(text);
+}
+
+void SongsPage::refresh() {
+    refreshTitle();
     m_empty->setStyleSheet(
         QStringLiteral("#dropHint { border: 2px dashed %1; border-radius: 9px; color: %2; }")
             .arg(theme().line.name(), theme().muted.name()));
-    m_none->setVisible(m_list->rowCount() == 0 && count > 0);
+    m_none->setVisible(m_list->rowCount() == 0 && !m_session.current.set().songs.empty());
     showHint();
     const QModelIndex current = m_list->mapFromSource(m_model->index(m_session.current.songIndex(), 0));
     if (current.isValid() && m_table->currentIndex().row() != current.row()) {

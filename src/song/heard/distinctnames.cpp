@@ -65,21 +65,22 @@ std::vector<Message> distinctNames(const Song& song, const std::function<PartFac
         }
         std::set<int> ports;
         for (const auto& [port, channel] : channels) ports.insert(port);
+        const bool byChannel = allDiffer(channels), bySide = allDiffer(sides), byRange = allDiffer(ranges);
         for (std::size_t n = 0; n < parts.size(); ++n) {
             Message& name = names[parts[n]];
             const auto key = [](int number) { return keyName(Key{static_cast<std::uint8_t>(number)}); };
-            if (allDiffer(channels) && ports.size() == 1)
+            if (byChannel && ports.size() == 1)
                 name = {"part.of-channel", {{"name", base}, {"channel", channels[n].second + 1}}};
-            else if (allDiffer(channels))
+            else if (byChannel)
                 name = {
                     "part.of-port",
                     {{"name", base}, {"channel", channels[n].second + 1}, {"port", channels[n].first + 1}}};
-            else if (allDiffer(sides))
+            else if (bySide)
                 name = {sides[n] < 0   ? "part.left"
                         : sides[n] > 0 ? "part.right"
                                        : "part.middle",
                         {{"name", base}}};
-            else if (allDiffer(ranges) && facts(song.parts[parts[n]]).notes > 0)
+            else if (byRange && facts(song.parts[parts[n]]).notes > 0)
                 name = {
                     "part.of-range",
                     {{"name", base}, {"lowest", key(ranges[n].first)}, {"highest", key(ranges[n].second)}}};

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <map>
 #include <set>
 #include <string_view>
@@ -696,8 +697,9 @@ std::optional<NameSense> madeOfTwo(const std::string& word) {
 
 /// How many letters must be changed, added, left out or swapped with the next; `most` + 1 where it is more.
 int slipsBetween(const std::string& a, const std::string& b, int most) {
-    if (std::abs(static_cast<int>(a.size()) - static_cast<int>(b.size())) > most) return most + 1;
-    std::vector<int> before(b.size() + 1), row(b.size() + 1), twoBefore(b.size() + 1);
+    std::array<int, 64> before{}, row{}, twoBefore{};
+    if (std::abs(static_cast<int>(a.size()) - static_cast<int>(b.size())) > most || b.size() >= row.size())
+        return most + 1;
     for (std::size_t j = 0; j <= b.size(); ++j) before[j] = static_cast<int>(j);
     for (std::size_t i = 1; i <= a.size(); ++i) {
         row[0] = static_cast<int>(i);
@@ -712,15 +714,42 @@ int slipsBetween(const std::string& a, const std::string& b, int most) {
     return before[b.size()];
 }
 
+/// Which letters a word has: a slip changes two of them at most.
+std::uint32_t lettersOf(const std::string& word) {
+    std::uint32_t letters = 0;
+    for (const char c : word) letters |= 1U << (static_cast<unsigned char>(c) & 31U);
+    return letters;
+}
+
+struct LongWord {
+    const std::string& word;
+    const NameSense& sense;
+    std::uint32_t letters;
+};
+
+/// The words that may be misspelt, by their first letters.
+const std::multimap<char, LongWord>& longWords() {
+    static const auto words = [] {
+        std::multimap<char, LongWord> all;
+        for (const auto& [word, sense] : dictionary())
+            if (word.size() >= 6 && word.find(' ') == std::string::npos)
+                all.insert({word[0], {word, sense, lettersOf(word)}});
+        return all;
+    }();
+    return words;
+}
+
 std::optional<NameSense> withSlips(const std::string& word) {
     if (word.size() < 6 || std::find(std::begin(noSlips), std::end(noSlips), word) != std::end(noSlips))
         return std::nullopt;
     const int most = word.size() >= 9 ? 2 : 1;
     std::optional<NameSense> best;
     int least = most + 1;
-    for (const auto& [known, sense] : dictionary()) {
-        if (known.size() < 6 || known[0] != word[0] || known.find(' ') != std::string::npos) continue;
+    const std::uint32_t letters = lettersOf(word);
+    for (auto [at, end] = longWords().equal_range(word[0]); at != end; ++at) {
+        const auto& [known, sense, its] = at->second;
         const int allowed = known.size() >= 9 ? most : 1;
+        if (std::popcount(letters ^ its) > 2 * allowed) continue;
         if (const int slips = slipsBetween(word, known, allowed); slips <= allowed && slips < least) {
             best = sense;
             least = slips;

@@ -67,26 +67,32 @@ double roomShareOf(const SongEvents& song, const PartSource& source) {
     return send ? std::min(*send / usual, most) : 1;
 }
 
-double mixGain(const Song& song, const Part& part) {
-    if (part.mix.role == Role::Off || part.mix.muted) return 0;
-    const bool someSolo = std::any_of(song.parts.begin(), song.parts.end(),
-                                      [](const Part& p) { return p.mix.solo && !p.aside; });
-    if (someSolo && !part.mix.solo) return 0;
-    const bool someoneLeads = std::any_of(song.parts.begin(), song.parts.end(),
-                                          [](const Part& p) { return p.mix.role == Role::Lead; });
-    return dbToGain(part.mix.levelDb + (someoneLeads && part.mix.role == Role::Back ? song.backDb : 0));
+MixGains::MixGains(const Song& song)
+    : m_someSolo(std::any_of(song.parts.begin(), song.parts.end(),
+                             [](const Part& p) { return p.mix.solo && !p.aside; })),
+      m_backDb(std::any_of(song.parts.begin(), song.parts.end(),
+                           [](const Part& p) { return p.mix.role == Role::Lead; })
+                   ? song.backDb
+                   : 0) {}
+
+double MixGains::of(const Part& part) const {
+    if (part.mix.role == Role::Off || part.mix.muted || (m_someSolo && !part.mix.solo)) return 0;
+    return dbToGain(part.mix.levelDb + (part.mix.role == Role::Back ? m_backDb : 0));
 }
+
+double mixGain(const Song& song, const Part& part) { return MixGains(song).of(part); }
 
 Song stemOf(const Song& song, PartId id) {
     Song all = song;
     for (Part& part : all.parts)
         part.mix.muted = part.mix.solo = false; // a stem is what was asked for by name
+    const MixGains gains(all);
     Song alone = all;
     for (Part& part : alone.parts) {
         if (part.id != id)
             part.mix.role = Role::Off;
         else if (part.mix.role == Role::Back)
-            part.mix.levelDb = gainToDb(mixGain(all, part)); // nobody leads any more
+            part.mix.levelDb = gainToDb(gains.of(part)); // nobody leads any more
     }
     return alone;
 }

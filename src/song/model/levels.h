@@ -33,8 +33,19 @@ bool volumeMoves(const SongEvents& song, const Part& part);
 /// the 40 that General MIDI 2 starts with (RP-024; from memory); 0 to 2, 1 where it sends none.
 double roomShareOf(const SongEvents& song, const PartSource& source);
 
-/// A part's gain in the mix, from level, role, mute and solo: 0 when off; the back is lowered while another
-/// part leads. The master level is not in it.
+/// What the parts' gains in the mix are, from level, role, mute and solo: 0 when off; the back is lowered
+/// while another part leads. The master level is not in it. Looks through all parts once.
+class MixGains {
+  public:
+    explicit MixGains(const Song& song);
+    [[nodiscard]] double of(const Part& part) const;
+
+  private:
+    bool m_someSolo;
+    double m_backDb; ///< 0 while no part leads
+};
+
+/// The gain of one part of them.
 double mixGain(const Song& song, const Part& part);
 
 /// The song with one part alone, as loud as it is in the whole, so that all stems sum to the mix as long as
