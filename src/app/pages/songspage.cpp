@@ -274,7 +274,7 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playbac
     m_shown = new WhenShown(this, [this] { refresh(); });
     connect(&session.current, &CurrentSet::songsChanged, m_shown, &WhenShown::request);
     follow(session.current, Side::Names | Side::Notes | Side::Time, m_shown, &WhenShown::request);
-    connect(m_model, &SongsModel::summariesChanged, m_shown, &WhenShown::request);
+    connect(m_model, &SongsModel::summariesChanged, this, &SongsPage::refreshList);
     follow(session.current, Side::File, this, &SongsPage::listen);
     connect(&session.playback, &Playback::playingChanged, this, [this] {
         const bool same = m_session.current.hasSong() && m_session.current.song().source == m_heard;
@@ -295,6 +295,11 @@ void SongsPage::refreshTitle() {
 }
 
 void SongsPage::refresh() {
+    refreshList();
+    fillCard();
+}
+
+void SongsPage::refreshList() {
     refreshTitle();
     m_empty->setStyleSheet(
         QStringLiteral("#dropHint { border: 2px dashed %1; border-radius: 9px; color: %2; }")
@@ -307,7 +312,6 @@ void SongsPage::refresh() {
         m_table->setCurrentIndex(current);
     }
     m_table->viewport()->update();
-    fillCard();
 }
 
 void SongsPage::sortBy(int column, Qt::SortOrder order) {

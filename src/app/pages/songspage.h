@@ -53,6 +53,7 @@ class SongsPage : public QWidget {
 
   private:
     void refresh();
+    void refreshList();
     void refreshTitle();
     void sortBy(int column, Qt::SortOrder order);
     void showHint();

@@ -209,8 +209,9 @@ class Notice final : public QWidget {
         connect(&m_goes, &QTimer::timeout, this, &QWidget::hide);
     }
     void tell(const QString& text) {
-        hide(); // a notification is told when it appears
         setAccessibleName(text);
+        if (!QAccessible::isActive()) return; // nobody reads: the window is not painted for it
+        hide(); // a notification is told when it appears
         show();
         m_goes.start();
     }
