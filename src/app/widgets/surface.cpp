@@ -211,7 +211,7 @@ class Notice final : public QWidget {
     void tell(const QString& text) {
         setAccessibleName(text);
         if (!QAccessible::isActive()) return; // nobody reads: the window is not painted for it
-        hide(); // a notification is told when it appears
+        hide();                               // a notification is told when it appears
         show();
         m_goes.start();
     }
