@@ -92,9 +92,12 @@ Json inspectJson(const std::string& file, const Song& song, const Catalogue& cat
                                {"said", messageJson(d.what)}});
     j["encoding"] = song.encoding;
     j["device_messages"] = Json::array();
-    for (const DeviceMessage& m : deviceMessagesOf(song.source->midi))
-        j["device_messages"].push_back(
-            {{"track", m.track + 1}, {"tick", m.tick}, {"what", inWords(m.what)}, {"followed", m.followed}});
+    for (const auto& [m, times] : deviceMessageKinds(song.source->midi))
+        j["device_messages"].push_back({{"track", m.track + 1},
+                                        {"tick", m.tick},
+                                        {"what", inWords(m.what)},
+                                        {"followed", m.followed},
+                                        {"times", times}});
     j["lyrics"] = Json::array();
     for (const LyricLine& words : *derived.lyrics(song)) j["lyrics"].push_back(words.text);
     j["snags"] = Json::array();
@@ -131,8 +134,9 @@ std::string inspectText(const Json& j) {
         text += line("  words: %d lines, “%s”", static_cast<int>(j["lyrics"].size()),
                      j["lyrics"][0].get<std::string>().c_str());
     for (const Json& m : j["device_messages"])
-        text += line("  device message: %s%s", m["what"].get<std::string>().c_str(),
-                     m["followed"].get<bool>() ? "" : " (ignored)");
+        text += line("  device message: %s%s%s", m["what"].get<std::string>().c_str(),
+                     m["followed"].get<bool>() ? "" : " (ignored)",
+                     m["times"] == 1 ? "" : (", " + m["times"].dump() + " times").c_str());
     for (const Json& s : j["snags"])
         text += line(s["asked"].get<bool>() ? "  snag: %s" : "  good to know: %s",
                      s["message"].get<std::string>().c_str());

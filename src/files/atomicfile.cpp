@@ -64,10 +64,20 @@ AtomicFile::AtomicFile(fs::path target) : m_target(behindLinks(std::move(target)
 std::optional<Error> AtomicFile::refusalOf(const fs::path& target) {
     std::error_code error;
     const auto status = fs::status(behindLinks(target), error);
-    if (!fs::exists(status) || fs::is_regular_file(status)) return std::nullopt;
-    return Error{{fs::is_directory(status) ? "error.is-folder" : "error.is-device"},
-                 target.string(),
-                 {"now.other-name"}};
+    if (fs::exists(status) && !fs::is_regular_file(status))
+        return Error{{fs::is_directory(status) ? "error.is-folder" : "error.is-device"},
+                     target.string(),
+                     {"now.other-name"}};
+    return refusalIn(folderOf(behindLinks(target)));
+}
+
+std::optional<Error> AtomicFile::refusalIn(const fs::path& folder) {
+    std::error_code error;
+    if (!fs::is_directory(folder, error))
+        return Error{{"error.no-folder"}, folder.string(), {"now.other-folder"}};
+    if (access(folder.c_str(), W_OK) != 0)
+        return Error{{"error.folder-rights"}, folder.string(), {"now.other-folder"}};
+    return std::nullopt;
 }
 
 AtomicFile::~AtomicFile() {

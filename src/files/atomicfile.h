@@ -17,8 +17,11 @@ namespace cobbleway {
 class AtomicFile {
   public:
     explicit AtomicFile(std::filesystem::path target);
-    /// Why a target cannot be written at all: it is a folder, a device, a pipe; none when it can.
+    /// Why a target cannot be written at all: it is a folder, a device, a pipe, or its folder refuses; none
+    /// when it can.
     static std::optional<Error> refusalOf(const std::filesystem::path& target);
+    /// Why nothing can be written in a folder: it is not there, or its rights forbid it.
+    static std::optional<Error> refusalIn(const std::filesystem::path& folder);
     ~AtomicFile();
     AtomicFile(const AtomicFile&) = delete;
     AtomicFile& operator=(const AtomicFile&) = delete;

@@ -9,7 +9,6 @@
 
 #include <algorithm>
 #include <map>
-#include <unistd.h>
 
 namespace cobbleway {
 
@@ -185,8 +184,7 @@ std::uintmax_t bytesNeeded(const Song& song, const std::vector<ExportItem>& item
 
 std::optional<Error> foreseen(const fs::path& folder, std::uintmax_t bytes) {
     if (const auto made = makeFolder(folder); !made) return made.error();
-    if (access(folder.c_str(), W_OK) != 0)
-        return Error{{"error.folder-rights"}, folder.string(), {"now.other-folder"}};
+    if (auto problem = AtomicFile::refusalIn(folder)) return problem;
     std::error_code error;
     const auto space = fs::space(folder, error);
     if (!error && space.available < bytes)

@@ -5,6 +5,7 @@
 #include <bit>
 #include <cmath>
 #include <cstdlib>
+#include <map>
 
 namespace cobbleway {
 namespace {
@@ -99,10 +100,15 @@ void eachDeviceMessage(const MidiFile& file, const std::function<void(const Devi
     });
 }
 
-std::vector<DeviceMessage> deviceMessagesOf(const MidiFile& file) {
-    std::vector<DeviceMessage> found;
-    eachDeviceMessage(file, [&](const DeviceMessage& message) { found.push_back(message); });
-    return found;
+std::vector<DeviceMessageKind> deviceMessageKinds(const MidiFile& file) {
+    std::vector<DeviceMessageKind> kinds;
+    std::map<std::pair<Message, bool>, std::size_t> places;
+    eachDeviceMessage(file, [&](const DeviceMessage& message) {
+        const auto [at, isNew] = places.try_emplace({message.what, message.followed}, kinds.size());
+        if (isNew) kinds.push_back({message});
+        ++kinds[at->second].times;
+    });
+    return kinds;
 }
 
 } // namespace cobbleway

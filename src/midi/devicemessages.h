@@ -21,7 +21,13 @@ struct DeviceMessage {
 /// Calls `take` for all system exclusive messages of a file in order of track: resets, rhythm parts, master
 /// volume, master tuning and what else is known by its published form; the rest by the maker's number.
 void eachDeviceMessage(const MidiFile& file, const std::function<void(const DeviceMessage&)>& take);
-/// The same as a list, for files that need not be large.
-std::vector<DeviceMessage> deviceMessagesOf(const MidiFile& file);
+
+/// Messages that ask for the same, in the same words.
+struct DeviceMessageKind {
+    DeviceMessage first;
+    std::size_t times = 0;
+};
+/// What a file asks the device for, in order of the first of each kind.
+std::vector<DeviceMessageKind> deviceMessageKinds(const MidiFile& file);
 
 } // namespace cobbleway

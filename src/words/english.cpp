@@ -540,6 +540,7 @@ constexpr Sentence sentences[] = {
     {"error.folder-gone", "The folder was moved or removed while the file was written."},
     {"error.folder-make", "The folder cannot be made ({reason})."},
     {"error.folder-is-file", "The folder cannot be made: a file has its name."},
+    {"error.no-folder", "There is no such folder."},
     {"error.folder-rights", "You may not write into this folder."},
     {"error.room", "There is too little room: about {needed} MB are needed, and {free} MB are free."},
     {"error.spool", "Sound cannot be kept there while it is made ({reason})."},

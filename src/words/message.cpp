@@ -6,6 +6,7 @@
 #include <map>
 #include <memory>
 #include <string_view>
+#include <tuple>
 #include <unicode/listformatter.h>
 #include <unicode/msgfmt.h>
 
@@ -54,6 +55,14 @@ icu::Formattable formattable(const Argument& argument) {
 }
 
 } // namespace
+
+bool Message::operator<(const Message& other) const {
+    const auto less = [](const Argument& a, const Argument& b) {
+        return std::tie(a.name, a.value) < std::tie(b.name, b.value);
+    };
+    if (id != other.id) return id < other.id;
+    return std::lexicographical_compare(with.begin(), with.end(), other.with.begin(), other.with.end(), less);
+}
 
 bool isInCatalogue(const std::string& id) { return patternOf(id) != nullptr; }
 

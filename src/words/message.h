@@ -38,6 +38,7 @@ struct Message {
 
     [[nodiscard]] bool empty() const { return id.empty(); }
     bool operator==(const Message&) const = default;
+    bool operator<(const Message&) const; ///< some order, for maps
 };
 
 inline Argument::Argument(const char* argument, Message message)

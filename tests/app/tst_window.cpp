@@ -645,6 +645,13 @@ void TestWindow::exportsAllSongsByKeys() {
     grid->setCurrentIndex(every);
     QTest::keyClick(grid, Qt::Key_Space);
     QCOMPARE(page->ticked().size(), std::size_t{2});
+    // Beside the list stand the names that the cell's files will have.
+    const auto will = page->ticked()[1].items;
+    const QStringList told = named<QLabel>("exportRowFiles")->text().split(QLatin1Char('\n'));
+    QCOMPARE(told.size(), qsizetype{5});
+    for (std::size_t i = 0; i < 4; ++i)
+        QCOMPARE(told[static_cast<int>(i)], QString::fromStdString(will[i].fileName));
+    QCOMPARE(told[4], QStringLiteral("… and %1 more").arg(will.size() - 4));
     QSignalSpy finished(page, &ExportPage::finished);
     click(named<QPushButton>("writeFiles"));
     QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 60000);

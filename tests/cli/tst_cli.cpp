@@ -63,6 +63,7 @@ class TestCli : public QObject {
     void tellsNames();
     void refuses_data();
     void refuses();
+    void aFolderThatIsNotThereIsTold();
 };
 
 void TestCli::inspects() {
@@ -638,6 +639,17 @@ void TestCli::refuses() {
     const Ran ran = run(words);
     QCOMPARE(ran.code, code);
     QVERIFY(!ran.err.isEmpty());
+}
+
+void TestCli::aFolderThatIsNotThereIsTold() {
+    const QTemporaryDir folder;
+    for (const char* command : {"render", "split"}) {
+        const Ran ran = run({QLatin1String(command), quay, folder.filePath(QStringLiteral("none/x"))});
+        QCOMPARE(ran.code, 1);
+        QCOMPARE(QString::fromUtf8(ran.err).trimmed(),
+                 folder.filePath(QStringLiteral("none")) +
+                     QStringLiteral(": There is no such folder. Choose another folder."));
+    }
 }
 
 QTEST_APPLESS_MAIN(TestCli)

@@ -133,9 +133,9 @@ void TestNames::messagesInPiecesArePutTogether() {
     const auto read = readMidi(bytes, "pieces.mid");
     QVERIFY(read.ok());
     QCOMPARE(dialectOf(read.value().midi), Dialect::GS);
-    const auto messages = deviceMessagesOf(read.value().midi);
-    QCOMPARE(messages.size(), std::size_t{1});
-    QVERIFY(messages[0].followed && messages[0].tick == 0);
+    const auto kinds = deviceMessageKinds(read.value().midi);
+    QCOMPARE(kinds.size(), std::size_t{1});
+    QVERIFY(kinds[0].first.followed && kinds[0].first.tick == 0);
 }
 
 void TestNames::masterVolumesOfEachDialect() {
@@ -145,11 +145,11 @@ void TestNames::masterVolumesOfEachDialect() {
     QCOMPARE(fixed("43 10 4C 00 00 04 40 F7"), 64 / 127.0);
     const MidiFile moves = Builder().sysex("7F 7F 04 01 00 40 F7").sysex("7F 7F 04 01 00 20 F7").file;
     QVERIFY(deviceVolumeOf(moves).moves && deviceVolumeOf(moves).fixed == 1);
-    for (const DeviceMessage& message : deviceMessagesOf(moves)) QVERIFY(message.followed);
+    for (const auto& [message, times] : deviceMessageKinds(moves)) QVERIFY(message.followed && times == 1);
     // One that nothing would be heard by is not followed, and told.
     const MidiFile silent = Builder().sysex("7F 7F 04 01 00 00 F7").file;
     QVERIFY(deviceVolumeOf(silent).ignored && deviceVolumeOf(silent).fixed == 1);
-    QVERIFY(!deviceMessagesOf(silent)[0].followed);
+    QVERIFY(!deviceMessageKinds(silent)[0].first.followed);
     // One that comes after the first note holds from there.
     Builder late;
     late.note(0, 0, 1, 60).file.addSysex(0, 480, hex("7F 7F 04 01 00 40 F7"));

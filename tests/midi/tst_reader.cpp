@@ -366,10 +366,16 @@ void TestReader::listsDeviceMessages() {
                           .sysex("7F7F0403 0020F7")         // master tuning
                           .sysex("4110421240 0130 04 0BF7") // GS reverb
                           .sysex("47 00 01 F7")
+                          .sysex("47 00 02 F7")
+                          .sysex("7E7F0901F7")
                           .note(0, 0, 1, 60)
                           .song();
-    const auto messages = deviceMessagesOf(song.source->midi);
-    QCOMPARE(messages.size(), std::size_t{5});
+    const auto kinds = deviceMessageKinds(song.source->midi);
+    QCOMPARE(kinds.size(), std::size_t{5}); // in order of the first of each
+    std::vector<DeviceMessage> messages;
+    std::vector<std::size_t> times;
+    for (const auto& [first, count] : kinds) messages.push_back(first), times.push_back(count);
+    QCOMPARE(times, (std::vector<std::size_t>{2, 1, 1, 1, 2}));
     QVERIFY(messages[0].followed && inWords(messages[0].what) == "GM reset");
     QVERIFY(messages[1].followed && inWords(messages[1].what) == "master volume 50 %");
     QVERIFY(messages[2].followed && inWords(messages[2].what) == "master tuning -50 cents");

@@ -406,12 +406,7 @@ void SongsPage::showHeaderFor(int width) {
 
 void SongsPage::addDevices(QVBoxLayout* column) const {
     constexpr std::size_t most = 5;
-    std::vector<std::pair<DeviceMessage, int>> kinds;
-    eachDeviceMessage(m_session.current.song().source->midi, [&](const DeviceMessage& message) {
-        const auto at = std::find_if(kinds.begin(), kinds.end(),
-                                     [&](const auto& k) { return k.first.what == message.what; });
-        at == kinds.end() ? (kinds.emplace_back(message, 1), 0) : ++at->second;
-    });
+    const auto kinds = deviceMessageKinds(m_session.current.song().source->midi);
     if (kinds.empty()) return;
     column->addWidget(titleLabel(tr("Messages for the device")));
     for (std::size_t i = 0; i < std::min(most, kinds.size()); ++i) {
