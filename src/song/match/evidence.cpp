@@ -8,6 +8,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
+#include <functional>
+#include <limits>
+#include <queue>
 
 namespace cobbleway {
 namespace {
@@ -25,20 +29,22 @@ int middleKey(const KeyWeights& keys) {
 
 /// The share of sounding time in which one note sounds alone. Notes are in order of start.
 double shareAlone(const std::vector<Note>& notes) {
-    std::vector<Tick> ends;
-    ends.reserve(notes.size());
-    for (const Note& note : notes) ends.push_back(std::max(note.end, note.start + 1));
-    if (!std::is_sorted(ends.begin(), ends.end())) std::sort(ends.begin(), ends.end());
+    std::priority_queue<Tick, std::vector<Tick>, std::greater<>> ends; // of those that sound
     Tick alone = 0, sounding = 0, now = 0;
-    std::size_t begun = 0, ended = 0;
-    while (ended < ends.size()) {
-        const bool begins = begun < notes.size() && notes[begun].start < ends[ended];
-        const Tick next = begins ? notes[begun].start : ends[ended];
-        if (begun > ended) sounding += next - now;
-        if (begun == ended + 1) alone += next - now;
+    const auto goTo = [&](Tick next) {
+        if (!ends.empty()) sounding += next - now;
+        if (ends.size() == 1) alone += next - now;
         now = next;
-        ++(begins ? begun : ended);
+    };
+    const auto endUpTo = [&](Tick tick) {
+        for (; !ends.empty() && ends.top() <= tick; ends.pop()) goTo(ends.top());
+    };
+    for (const Note& note : notes) {
+        endUpTo(note.start);
+        goTo(note.start);
+        ends.push(std::max<Tick>(note.end, note.start + 1));
     }
+    endUpTo(std::numeric_limits<Tick>::max());
     return sounding > 0 ? static_cast<double>(alone) / static_cast<double>(sounding) : 1;
 }
 
@@ -160,13 +166,14 @@ PartTraits traitsOf(const SongFrame& song, const HeardPart& heard) {
     PartTraits traits;
     traits.notes = static_cast<int>(heard.notes.size());
     if (heard.notes.empty()) return traits;
-    std::vector<Tick> lengths;
+    std::vector<std::uint32_t> lengths; // the middle of them is asked for: longer ones need not be told apart
     lengths.reserve(heard.notes.size());
     traits.lowest = 127;
     for (const Note& note : heard.notes) {
         const Tick length = std::max<Tick>(1, note.end - note.start);
         traits.keys[note.key.value & 0x7FU] += static_cast<double>(length);
-        lengths.push_back(length);
+        lengths.push_back(
+            static_cast<std::uint32_t>(std::min<Tick>(length, std::numeric_limits<std::uint32_t>::max())));
         traits.lowest = std::min<int>(traits.lowest, note.key.value);
         traits.highest = std::max<int>(traits.highest, note.key.value);
     }
