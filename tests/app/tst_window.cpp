@@ -440,6 +440,20 @@ void TestWindow::whatIsDoneOnOpeningIsPutBack() {
     QCOMPARE(song().tidied.size(), std::size_t{9});
     QCOMPARE(askedCount(m_session->findings.snags()), std::size_t{1}); // the bass on a guitar
     QVERIFY(song().parts[0].recipe.drops(7));
+    // What is answered leaves the card, though it changes no note.
+    const auto nothingIsAsked = [this] {
+        const auto labels = m_window->findChildren<QLabel*>();
+        return std::any_of(labels.begin(), labels.end(), [](const QLabel* label) {
+            return label->isVisible() && label->text() == QStringLiteral("nothing");
+        });
+    };
+    QVERIFY(!nothingIsAsked());
+    m_session->current.edit(QStringLiteral("Leave"), [this](const Song& s) {
+        return edits::settle(s, m_session->findings.snags().front().key);
+    });
+    QTRY_VERIFY(nothingIsAsked());
+    m_session->current.undo();
+    QTRY_VERIFY(!nothingIsAsked());
     // One thing put back, then all; each is a step.
     QPushButton* back = nullptr; // the card is filled when its page is shown
     QTRY_VERIFY((back = buttonWith(QStringLiteral("Put back"))) &&

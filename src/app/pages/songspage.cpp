@@ -274,6 +274,7 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playbac
     m_shown = new WhenShown(this, [this] { refresh(); });
     connect(&session.current, &CurrentSet::songsChanged, m_shown, &WhenShown::request);
     follow(session.current, Side::Names | Side::Notes | Side::Time, m_shown, &WhenShown::request);
+    connect(&session.findings, &Findings::snagsChanged, m_shown, &WhenShown::request);
     connect(m_model, &SongsModel::summariesChanged, this, &SongsPage::refreshList);
     follow(session.current, Side::File, this, &SongsPage::listen);
     connect(&session.playback, &Playback::playingChanged, this, [this] {
