@@ -366,7 +366,7 @@ void TestWindow::aFileIsFoundAmong3000() {
             readMidi(writeMidi(b.file), "quay " + std::to_string(i) + ".mid").value());
         many.songs.emplace_back(makeSong(std::move(source)));
     }
-    m_session->current.changeSet(QStringLiteral("x"), std::move(many));
+    m_session->current.changeSet(QStringLiteral("x"), many);
     m_session->current.showSong(0);
     auto* table = named<QTreeView>("songTable");
     auto* find = named<QLineEdit>("findSongs");
@@ -385,6 +385,22 @@ void TestWindow::aFileIsFoundAmong3000() {
     QTRY_COMPARE(m_session->current.songIndex(), 2345);
     // Songs with the same notes are told: these repeat after 40.
     QTRY_VERIFY(m_window->findChild<SongsModel*>()->sameMusic(0).size() >= 2);
+    const auto cardSays = [this](const QString& text) {
+        const auto labels = m_window->findChildren<QLabel*>();
+        return std::any_of(labels.begin(), labels.end(),
+                           [&](const QLabel* label) { return label->isVisible() && label->text() == text; });
+    };
+    QTRY_VERIFY(cardSays(QStringLiteral("The same music as quay 25.mid")));
+    QVERIFY(cardSays(QStringLiteral("… and as other songs in the set")));
+    // It is told when the other comes, and no more when it goes.
+    m_session->current.showSong(0);
+    SongSet two;
+    two.songs = {many.songs[0], many.songs[40]};
+    m_session->current.changeSet(QStringLiteral("x"), two);
+    QTRY_VERIFY(cardSays(QStringLiteral("The same music as quay 40.mid")));
+    two.songs.pop_back();
+    m_session->current.changeSet(QStringLiteral("x"), two);
+    QTRY_VERIFY(!cardSays(QStringLiteral("The same music as quay 40.mid")));
 }
 
 void TestWindow::aFirstListenByOneKey() {

@@ -272,10 +272,14 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playbac
             });
     connect(m_table, &QTreeView::activated, this, &SongsPage::workOn);
     m_shown = new WhenShown(this, [this] { refresh(); });
-    connect(&session.current, &CurrentSet::songsChanged, m_shown, &WhenShown::request);
-    follow(session.current, Side::Names | Side::Notes | Side::Time, m_shown, &WhenShown::request);
-    connect(&session.findings, &Findings::snagsChanged, m_shown, &WhenShown::request);
-    connect(m_model, &SongsModel::summariesChanged, this, &SongsPage::refreshList);
+    connect(&session.current, &CurrentSet::songsChanged, this, &SongsPage::takeSongs);
+    // Snags are found anew before the views are told of a change: the card is made once for both.
+    connect(&session.findings, &Findings::snagsChanged, this, [this] { m_otherSnags = true; });
+    connect(&session.current, &CurrentSet::songChanged, this, [this](Sides sides) {
+        takeChange(sides.has(Side::Names | Side::Notes | Side::Time | Side::Writing));
+    });
+    connect(&session.sounds, &Sounds::catalogueChanged, this, [this] { takeChange(false); });
+    connect(m_model, &SongsModel::summariesChanged, this, &SongsPage::takeSongs);
     follow(session.current, Side::File, this, &SongsPage::listen);
     connect(&session.playback, &Playback::playingChanged, this, [this] {
         const bool same = m_session.current.hasSong() && m_session.current.song().source == m_heard;
@@ -298,6 +302,28 @@ void SongsPage::refreshTitle() {
 void SongsPage::refresh() {
     refreshList();
     fillCard();
+}
+
+void SongsPage::takeChange(bool ofTheCard) {
+    if (std::exchange(m_otherSnags, false) || ofTheCard) m_shown->request();
+}
+
+/// Other songs have come, or more is known of them. The card tells of them only which hold the same music.
+void SongsPage::takeSongs() {
+    refreshList();
+    if (sameMusic() != m_sameMusic) m_shown->request();
+}
+
+QStringList SongsPage::sameMusic() const {
+    constexpr qsizetype most = 5;
+    QStringList lines;
+    if (!m_session.current.hasSong()) return lines;
+    for (const int other : m_model->sameMusic(m_session.current.songIndex())) {
+        if (lines.size() == most) return lines << tr("… and as other songs in the set");
+        lines
+            << tr("The same music as %1").arg(m_model->index(other, 0).data(SongsModel::FileRole).toString());
+    }
+    return lines;
 }
 
 void SongsPage::refreshList() {
@@ -542,10 +568,8 @@ void SongsPage::addKnown(QVBoxLayout* column) const {
                                             .arg(damage.offset)
                                       : tr("%1 (byte %2)").arg(sentence(damage.what)).arg(damage.offset)));
     if (shown > 6) column->addWidget(mutedLabel(tr("… and %1 more places").arg(shown - 6)));
-    for (const int other : m_model->sameMusic(m_session.current.songIndex()))
-        column->addWidget(pillLine(
-            QStringLiteral("="), Tone::Look,
-            tr("The same music as %1").arg(m_model->index(other, 0).data(SongsModel::FileRole).toString())));
+    for (const QString& line : m_sameMusic)
+        column->addWidget(pillLine(QStringLiteral("="), Tone::Look, line));
     for (const SnagCard& card : cardsOf(m_session.findings.snags())) {
         const bool told = card.first().kind == "reading-damage" || card.first().kind == "device-messages";
         if (!card.first().asked && !told)
@@ -566,6 +590,7 @@ void SongsPage::addKnown(QVBoxLayout* column) const {
 }
 
 void SongsPage::fillCard() {
+    m_sameMusic = sameMusic();
     delete m_cardBody;
     m_cardBody = new QWidget;
     auto* column = new QVBoxLayout(m_cardBody);

@@ -53,6 +53,8 @@ class SongsPage : public QWidget {
 
   private:
     void refresh();
+    void takeChange(bool ofTheCard);
+    void takeSongs();
     void refreshList();
     void refreshTitle();
     void sortBy(int column, Qt::SortOrder order);
@@ -79,6 +81,9 @@ class SongsPage : public QWidget {
     bool m_listening = false;
     std::shared_ptr<const SourceFile> m_heard; ///< while listening: of the song that is heard
     QWidget* m_cardBody = nullptr;
+    bool m_otherSnags = false; ///< than the card tells
+    [[nodiscard]] QStringList sameMusic() const;
+    QStringList m_sameMusic; ///< as the card tells it
     Card* m_card;
 };
 
