@@ -53,6 +53,7 @@ class TestProject : public QObject {
     void idsAreNeverUsedAgain();
     void hostileNumbersAreHeld();
     void everyFieldOfAPartCounts();
+    void manySongsStandInOrder();
     void isPlainJson();
     void aDamagedProjectIsRefusedWhole_data();
     void aDamagedProjectIsRefusedWhole();
@@ -432,6 +433,25 @@ void TestProject::everyFieldOfAPartCounts() {
         });
         QVERIFY2(ofThePart || told, field.c_str());
     }
+}
+
+/// Threads make the texts of songs: they stand in order, as the library would lay out the whole.
+void TestProject::manySongsStandInOrder() {
+    SongSet set;
+    for (int i = 0; i < 60; ++i) {
+        Builder b;
+        b.program(0, 0, i).note(0, 0, 1, 60);
+        Song song = b.song();
+        song.title = "Song " + std::to_string(i) + "\n \"songs\": [";
+        set.songs.emplace_back(std::move(song));
+    }
+    const std::string text = projectText(set);
+    const auto json = nlohmann::json::parse(text);
+    QCOMPARE(text, json.dump(1) + "\n");
+    QCOMPARE(json["songs"].size(), set.songs.size());
+    for (std::size_t i = 0; i < set.songs.size(); ++i)
+        QCOMPARE(json["songs"][i]["title"].get<std::string>(), set.songs[i]->title);
+    QCOMPARE(projectText(SongSet{}), nlohmann::json::parse(projectText(SongSet{})).dump(1) + "\n");
 }
 
 void TestProject::isPlainJson() {

@@ -135,6 +135,10 @@ void TestSummary::alikePartsAreToldApart() {
     b.program(7, 0, 56).note(7, 0, 1, 60);
     QCOMPARE(distinct(b.song()),
              (std::vector<std::string>{"Alto sax (channel 3)", "Alto sax (channel 6)", "Trumpet"}));
+    // Not from one that is set aside, since it is not listed beside it.
+    Song one = b.song();
+    one.parts[1].aside = true;
+    QCOMPARE(distinct(one)[0], std::string("Alto sax"));
     // One channel: by side.
     Builder sides(1, 3);
     for (std::size_t track : {1, 2})

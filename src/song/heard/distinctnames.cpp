@@ -16,13 +16,15 @@ std::string withoutNumber(const std::string& name) {
     return name.substr(0, last);
 }
 
-/// Parts whose names differ by nothing but our number: indexes by the name they share.
+/// Parts whose names differ by nothing but our number: indexes by the name they share. Those set aside are
+/// not shown beside the others.
 std::map<std::string, std::vector<std::size_t>> alikeParts(const Song& song) {
     std::set<std::string> names;
     for (const Part& part : song.parts) names.insert(part.name);
     std::map<std::string, std::vector<std::size_t>> groups;
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         const Part& part = song.parts[i];
+        if (part.aside) continue;
         const std::string base = withoutNumber(part.name);
         const bool ours = names.contains(base) && (!part.nameGiven || nameInFile(song, part) == base);
         groups[ours ? base : part.name].push_back(i);

@@ -11,6 +11,7 @@ namespace cobbleway {
 
 /// A name a part, in the song's order. Parts that are alike, told apart by a number that nobody gave them,
 /// are told apart by what differs instead: their channel, else their side, else their range, else the number.
+/// Parts set aside count for nothing and keep their names.
 std::vector<Message> distinctNames(const Song& song, const std::function<PartFacts(const Part&)>& facts);
 
 } // namespace cobbleway
