@@ -193,18 +193,25 @@ KeyCheck::Melody KeyCheck::melodyOf(const Song& song, const Part& part, const He
     melody.sum = sumOf(melody.classes);
     const Tick length = std::max<Tick>(1, song.tempo->quarter() * 2);
     const int shift = part.source.drums ? 0 : song.keyShift;
+    std::array<std::size_t, 128> classOf{};
+    for (int key = 0; key < 128; ++key)
+        classOf[static_cast<std::size_t>(key)] = static_cast<std::size_t>(modulo12(key - shift));
+    Tick first = 0;                        // the window in which a note starts
     for (const Note& note : heard.notes) { // in order of start
+        if (note.start >= (first + 1) * length) first = note.start / length;
         const Tick end = std::min(std::max(note.end, note.start + 1), note.start + 4 * length);
-        for (Tick at = note.start; at < end; at = (at / length + 1) * length) {
-            const Tick stop = std::min(end, (at / length + 1) * length);
+        Tick at = note.start;
+        for (Tick index = first; at < end; ++index) {
+            const Tick stop = std::min(end, (index + 1) * length);
             auto window = melody.windows.end(); // mostly the last, or a new one
-            if (!melody.windows.empty() && melody.windows.back().index >= at / length)
-                window = std::lower_bound(melody.windows.begin(), melody.windows.end(), at / length,
-                                          [](const Window& w, Tick index) { return w.index < index; });
-            if (window == melody.windows.end() || window->index != at / length)
-                window = melody.windows.insert(window, Window{at / length, {}});
-            window->classes[static_cast<std::size_t>(modulo12(note.key.value - shift))] +=
+            if (!melody.windows.empty() && melody.windows.back().index >= index)
+                window = std::lower_bound(melody.windows.begin(), melody.windows.end(), index,
+                                          [](const Window& w, Tick before) { return w.index < before; });
+            if (window == melody.windows.end() || window->index != index)
+                window = melody.windows.insert(window, Window{index, {}});
+            window->classes[classOf[note.key.value & 0x7FU]] +=
                 static_cast<float>(static_cast<double>(stop - at) / static_cast<double>(length));
+            at = stop;
         }
     }
     melody.windows.shrink_to_fit(); // it is kept as long as the song
@@ -221,11 +228,15 @@ KeyCheck::KeyCheck(const Song& song, const std::function<Melody(const Part&)>& m
         if (part.source.drums || part.aside) continue;
         if (Melody melody = melodyOf(part); melody.sum > 0) m_melodies.push_back(std::move(melody));
     }
-    for (const Melody& melody : m_melodies)
+    for (const Melody& melody : m_melodies) {
+        auto at = m_all.begin(); // both are in order
         for (const Window& window : melody.windows) {
-            PitchClasses& all = m_all[window.index];
-            for (std::size_t i = 0; i < 12; ++i) all[i] += window.classes[i];
+            while (at != m_all.end() && at->first < window.index) ++at;
+            if (at == m_all.end() || at->first != window.index)
+                at = m_all.emplace_hint(at, window.index, PitchClasses{});
+            for (std::size_t i = 0; i < 12; ++i) at->second[i] += window.classes[i];
         }
+    }
 }
 
 /// How many other parts fit a key best as they are.
