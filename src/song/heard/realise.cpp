@@ -87,7 +87,7 @@ class Realiser {
     Realiser(const SongEvents& all, int keyShift, const PartSource& source, const PartRecipe& recipe)
         : m_all(all), m_source(source), m_recipe(recipe), m_thinned(all, source, recipe), m_origin(all),
           m_shift(shiftOf(keyShift, source, recipe)), m_mapped(!recipe.drumMap.empty()),
-          m_hitLength(source.drums ? recipe.hitLength : 0),
+          m_shaped(recipe.velocity != VelocityShape{}), m_hitLength(source.drums ? recipe.hitLength : 0),
           m_settles(recipe.unisons != Unisons::KeepBoth || m_hitLength > 0) {
         if (recipe.velocity.compress != 0 || m_mapped) findMeans();
         if (m_mapped)
@@ -161,7 +161,7 @@ class Realiser {
             const ControllerId id = controllerOf(event);
             if (id >= 0 && (m_recipe.drops(id) || !m_thinned.takes(event))) return false;
         }
-        if (event.isNoteOn() && m_recipe.velocity != VelocityShape{})
+        if (event.isNoteOn() && m_shaped)
             event.data2 = static_cast<std::uint8_t>(shapedVelocity(event.data2, m_recipe.velocity, m_mean));
         if (m_mapped && hasKey(event) && !playDrum(event)) return false;
         if (m_shift != 0 && hasKey(event)) event.data1 = shiftedKey(Key{event.data1}, m_shift).value;
@@ -311,6 +311,7 @@ class Realiser {
     std::vector<Pair> m_places; ///< of each note, where its events stand; only to settle events
     int m_shift;
     bool m_mapped;
+    bool m_shaped; ///< velocities are shaped
     Tick m_hitLength;
     bool m_settles;
     std::array<const DrumPlan*, 128> m_plans{};

@@ -36,22 +36,43 @@ struct Hits {
             notes += count;
             pieces[static_cast<std::size_t>(piece)] += count;
             keys.set(key);
-            if (!drumName(Key{key}).empty() && piece != DrumPiece::Other && piece != DrumPiece::Percussion &&
-                piece != DrumPiece::Toms)
-                inKit += count;
+            if (isInKit(Key{key})) inKit += count;
         }
+    }
+    static bool isInKit(Key key) {
+        const DrumPiece piece = pieceOf(key);
+        return !drumName(key).empty() && piece != DrumPiece::Other && piece != DrumPiece::Percussion &&
+               piece != DrumPiece::Toms;
     }
     [[nodiscard]] bool has(DrumPiece piece) const { return pieces[static_cast<std::size_t>(piece)] > 0; }
 };
+
+/// Whether more than a tenth of a part's notes are none of a kit's, found without looking at all: there are
+/// no more notes than events.
+bool mostlyOutsideKit(const SongEvents& song, const Part& part) {
+    static const auto inKit = [] {
+        std::array<bool, 128> keys{};
+        for (std::size_t key = 0; key < keys.size(); ++key)
+            keys[key] = Hits::isInKit(Key{static_cast<std::uint8_t>(key)});
+        return keys;
+    }();
+    const std::size_t most = part.source.events->size() / 10;
+    std::size_t outside = 0;
+    return song.any(*part.source.events, [&](const Event& event, EventRef) {
+        return event.isNoteOn() && !inKit[event.data1 & 0x7FU] && ++outside > most;
+    });
+}
 
 } // namespace
 
 std::optional<Message> whyDrums(const SongFrame& song, const Part& part) {
     if (part.source.drums || part.aside) return std::nullopt;
+    const bool isCalledSo = namesDrums(part.name);
+    if (!isCalledSo && mostlyOutsideKit(song, part)) return std::nullopt;
     const Hits hits(song, part);
     // A melodic part may be called after drums ("steel drums"); one that uses many keys is not a single
     // piece.
-    const bool named = namesDrums(part.name) && hits.keys.count() <= 16;
+    const bool named = isCalledSo && hits.keys.count() <= 16;
     const bool struck = hits.has(DrumPiece::Kick) && hits.has(DrumPiece::Snare) &&
                         hits.has(DrumPiece::Hats) && hits.notes >= 16 && hits.inKit * 10 >= hits.notes * 9;
     if (hits.notes == 0 || (!named && !struck)) return std::nullopt;

@@ -196,8 +196,9 @@ KeyCheck::Melody KeyCheck::melodyOf(const Song& song, const Part& part, const He
     std::array<std::size_t, 128> classOf{};
     for (int key = 0; key < 128; ++key)
         classOf[static_cast<std::size_t>(key)] = static_cast<std::size_t>(modulo12(key - shift));
-    Tick first = 0;                        // the window in which a note starts
-    for (const Note& note : heard.notes) { // in order of start
+    const double share = 1.0 / static_cast<double>(length); // of a window, a tick
+    Tick first = 0;                                         // the window in which a note starts
+    for (const Note& note : heard.notes) {                  // in order of start
         if (note.start >= (first + 1) * length) first = note.start / length;
         const Tick end = std::min(std::max(note.end, note.start + 1), note.start + 4 * length);
         Tick at = note.start;
@@ -210,7 +211,7 @@ KeyCheck::Melody KeyCheck::melodyOf(const Song& song, const Part& part, const He
             if (window == melody.windows.end() || window->index != index)
                 window = melody.windows.insert(window, Window{index, {}});
             window->classes[classOf[note.key.value & 0x7FU]] +=
-                static_cast<float>(static_cast<double>(stop - at) / static_cast<double>(length));
+                static_cast<float>(static_cast<double>(stop - at) * share);
             at = stop;
         }
     }
