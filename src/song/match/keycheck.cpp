@@ -204,8 +204,11 @@ KeyCheck::Melody KeyCheck::melodyOf(const Song& song, const Part& part, const He
         Tick at = note.start;
         for (Tick index = first; at < end; ++index) {
             const Tick stop = std::min(end, (index + 1) * length);
-            auto window = melody.windows.end(); // mostly the last, or a new one
-            if (!melody.windows.empty() && melody.windows.back().index >= index)
+            auto window = melody.windows.end();
+            const Tick last = melody.windows.empty() ? -1 : melody.windows.back().index;
+            if (last == index) // mostly; else a new one
+                --window;
+            else if (last > index)
                 window = std::lower_bound(melody.windows.begin(), melody.windows.end(), index,
                                           [](const Window& w, Tick before) { return w.index < before; });
             if (window == melody.windows.end() || window->index != index)
