@@ -111,6 +111,11 @@ class EventRefs {
     [[nodiscard]] EventRef back() const { return (*this)[size() - 1]; }
     [[nodiscard]] std::size_t runs() const { return m_runs.size() - 1; } ///< what it takes room for
 
+    /// `count` events of a track that follow each other, at least one.
+    void append(EventRef first, std::uint32_t count) {
+        push_back(first);
+        m_runs.back().at += count - 1;
+    }
     void push_back(EventRef ref) {
         const std::uint32_t place = m_runs.back().at;
         if (m_runs.size() > 1) {

@@ -69,15 +69,19 @@ class Sorter {
         std::array<std::size_t, 16> last{};
         std::array<int, 16> lastPort;
         lastPort.fill(-1);
-        for (std::uint32_t i = 0; i < events.size(); ++i) {
+        for (std::uint32_t i = 0, next = 0; i < events.size(); i = next) {
             const Event& event = events[i];
+            next = i + 1;
             if (!event.isChannel()) continue;
             const std::size_t channel = event.channel().value;
             if (lastPort[channel] != event.port) {
                 last[channel] = indexOf(track, event);
                 lastPort[channel] = event.port;
             }
-            m_events[last[channel]].push_back({track, i});
+            while (next < events.size() && events[next].isChannel() &&
+                   events[next].channel() == event.channel() && events[next].port == event.port)
+                ++next;
+            m_events[last[channel]].append({track, i}, next - i);
         }
     }
 
