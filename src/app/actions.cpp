@@ -22,6 +22,10 @@ bool redo(const Session& session) { return session.current.canRedo(); }
 bool aTypeTwoFile(const Session& session) {
     return aSong(session) && session.current.song().source->midi.type == 2;
 }
+bool aSavedSet(const Session& session) { return !session.current.projectPath().isEmpty(); }
+bool aFileOnDisk(const Session& session) {
+    return aSong(session) && !session.current.song().source->path.empty();
+}
 bool aDrumPart(const Session& session) {
     return aSong(session) &&
            std::any_of(session.current.song().parts.begin(), session.current.song().parts.end(),

@@ -18,6 +18,8 @@ bool aSong(const Session& session);
 bool undo(const Session& session);
 bool redo(const Session& session);
 bool aTypeTwoFile(const Session& session);
+bool aSavedSet(const Session& session);   ///< that has a file
+bool aFileOnDisk(const Session& session); ///< of which it is known where the song was read
 bool aDrumPart(const Session& session);
 bool likeDrums(const Session& session); ///< a part that is no drums but seems to be
 // Of the selected part

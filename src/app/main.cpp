@@ -7,7 +7,7 @@
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/widgets/surface.h"
-#include "files/atomicfile.h"
+#include "files/folders.h"
 #include "files/shipped.h"
 
 #include <QApplication>
@@ -15,7 +15,9 @@
 #include <QFileInfo>
 #include <QThreadPool>
 #include <QTimer>
+#include <chrono>
 #include <cstdlib>
+#include <thread>
 #include <unistd.h>
 
 namespace {
@@ -31,6 +33,14 @@ void followSystemTextSize(char** words) {
     qputenv(begun, QByteArray::number(size));
     prepareTextSize(size);
     execv("/proc/self/exe", words); // when it fails the window is there at the usual size
+}
+
+/// Ends the process two seconds after the last window has gone, whatever hangs: a disk, a device, a plug-in.
+void endSoon() {
+    std::thread([] {
+        std::this_thread::sleep_for(std::chrono::milliseconds(1600));
+        std::_Exit(0);
+    }).detach();
 }
 
 } // namespace
@@ -85,15 +95,15 @@ int main(int count, char** words) {
     // The window is there; sound and fonts follow.
     QTimer::singleShot(0, &window, [&] {
         session.playAlong.restoreInput();
-        if (const auto opened = session.playback.player().open(settings::soundOutput().toStdString());
-            !opened && !session.playback.player().open("auto"))
-            Q_EMIT session.messages.problem(QApplication::translate("main", "No sound"),
-                                            QString::fromStdString(opened.error().message()));
+        session.playback.openOutput(settings::soundOutput());
         QStringList folders = {settings::exportFolder()};
         for (const QString& path : settings::recentFiles()) folders << QFileInfo(path).absolutePath();
+        folders << Recovery::folder();
         folders.removeDuplicates();
-        QThreadPool::globalInstance()->start([folders] { // what a program that was killed left there
-            for (const QString& folder : folders) removeAbandoned(folder.toStdString());
+        QThreadPool::globalInstance()->start([folders] {
+            keepToOwner();
+            for (const QString& folder : folders)
+                removeAbandoned(pathOf(folder)); // of programs that were killed
         });
         session.sounds.rescanFonts();
         session.sounds.rescanPlugins();
@@ -106,6 +116,11 @@ int main(int count, char** words) {
         }
         if (!parser.isSet(QStringLiteral("painted-then-quit"))) window.offerRecovered();
         session.current.addPaths(paths);
+    });
+    // The window closes only when nothing is to be kept any more: the copy of the work goes first.
+    QObject::connect(&window, &MainWindow::closed, &session.recovery, [&session] {
+        endSoon();
+        session.recovery.end();
     });
     const int code = QApplication::exec();
     // What still runs has nothing to keep: it reads, measures or loads. Nobody waits for it.

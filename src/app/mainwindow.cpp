@@ -16,17 +16,22 @@
 #include "app/session/settings.h"
 #include "app/steps.h"
 #include "app/widgets/fieldkeys.h"
+#include "app/widgets/focus.h"
 #include "app/widgets/head.h"
 #include "app/widgets/notespicture.h"
+#include "app/widgets/notices.h"
 #include "app/widgets/pagestack.h"
 #include "app/widgets/rail.h"
 #include "app/widgets/snagdrawer.h"
 #include "app/widgets/songstrip.h"
 #include "app/widgets/surface.h"
+#include "files/earliersaves.h"
+#include "files/folders.h"
 
 #include <QAbstractItemView>
 #include <QApplication>
 #include <QCloseEvent>
+#include <QDateTime>
 #include <QDragEnterEvent>
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -73,6 +78,14 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new PageS
     column->addWidget(new Head(session, action(QStringLiteral("undo")), action(QStringLiteral("redo")),
                                action(QStringLiteral("snags"))));
     column->addWidget(m_body, 1);
+    auto* notices = new Notices([this](const QString& id) { return action(id); });
+    column->addWidget(notices);
+    connect(notices, &Notices::changed, this,
+            [this] { QTimer::singleShot(0, this, &MainWindow::placeDrawer); });
+    connect(&session.messages, &Messages::noted, notices, &Notices::note);
+    connect(&session.messages, &Messages::noted, this, [this](const QString&, const QString& text) {
+        if (!text.isEmpty()) Q_EMIT m_session.messages.announced(text);
+    });
     column->addWidget(new SongStrip(session, action(QStringLiteral("toStart")),
                                     action(QStringLiteral("play")), action(QStringLiteral("loop"))));
     setCentralWidget(centre);
@@ -90,6 +103,9 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new PageS
     follow(session.current, Side::File | Side::Names | Side::Notes | Side::Sounds | Side::Time, this,
            &MainWindow::refreshActions);
     connect(&session.findings, &Findings::matchesChanged, this, &MainWindow::refreshActions);
+    session.current.askAboutChanged = [this](const QString& path, const std::function<void(bool)>& then) {
+        askAboutChangedSet(path, then);
+    };
     session.current.mayReplace = [this](const std::function<void()>& then) { whenSaved(then); };
     for (const auto changed : {&Playback::loopChanged, &Playback::clickingChanged, &Playback::workChanged,
                                &Playback::evennessChanged})
@@ -160,6 +176,9 @@ MainWindow::~MainWindow() {
                                          &m_session.findings, &m_session.playback})
         for (QWidget* page : findChildren<QWidget*>()) QObject::disconnect(sender, nullptr, page, nullptr);
     m_session.current.mayReplace = [](const std::function<void()>& then) { then(); };
+    m_session.current.askAboutChanged = [](const QString&, const std::function<void(bool)>& then) {
+        if (then) then(false);
+    };
 }
 
 /// One page a step, in their order.
@@ -193,6 +212,7 @@ void MainWindow::makePages() {
 QAction* MainWindow::action(const QString& id) const { return m_actions.value(id); }
 
 void MainWindow::showPage(Step step) {
+    takeTyping(this);
     const bool another = step != page();
     m_stack->setCurrentIndex(static_cast<int>(step));
     m_rail->setCurrent(step);
@@ -248,6 +268,23 @@ void MainWindow::fillRecent() {
                         [this, path] { m_session.current.open(path); })
             ->setToolTip(path);
     if (m_recent->isEmpty()) m_recent->addAction(tr("None yet"))->setEnabled(false);
+    addEarlierSaves();
+}
+
+/// Of the set that is open, or else of the one that was open last.
+void MainWindow::addEarlierSaves() {
+    const QString open = m_session.current.projectPath();
+    const QString path = open.isEmpty() ? settings::recentFiles().value(0) : open;
+    const auto saves =
+        path.isEmpty() ? std::vector<EarlierSave>{} : earlierSaves(pathOf(path), stateFolder());
+    if (saves.empty()) return;
+    m_recent->addSection(tr("Earlier saves of %1").arg(QFileInfo(path).completeBaseName()));
+    for (const EarlierSave& save : saves) {
+        const auto time = QDateTime::fromSecsSinceEpoch(std::chrono::system_clock::to_time_t(save.time));
+        m_recent->addAction(
+            tr("Saved %1").arg(QLocale().toString(time, QLocale::ShortFormat)), this,
+            [this, path, file = textOfPath(save.file)] { m_session.current.openEarlier(file, path); });
+    }
 }
 
 void MainWindow::offerRecovered() {
@@ -270,15 +307,8 @@ void MainWindow::offerRecovered() {
     }
 }
 
-void MainWindow::commitTyping() {
-    QWidget* focus = QApplication::focusWidget();
-    if (!focus || focus->window() != this) return;
-    focus->clearFocus();
-    focus->setFocus();
-}
-
 void MainWindow::whenSaved(const std::function<void()>& then) {
-    commitTyping();
+    takeTyping(this);
     if (m_session.current.isClean()) return then();
     askAboutChanges([this, then](int answer) {
         if (answer == QMessageBox::Save)
@@ -291,15 +321,33 @@ void MainWindow::whenSaved(const std::function<void()>& then) {
 }
 
 void MainWindow::saveSet(bool askWhere, std::function<void(bool)> then) {
-    commitTyping();
-    const auto saveAt = [this, then = std::move(then)](const QString& path) {
-        m_session.current.save(isProject(pathOf(path)) ? path : path + QLatin1String(projectEnding), then);
-    };
+    takeTyping(this);
     const QString path = m_session.current.projectPath();
-    if (path.isEmpty() || askWhere)
-        ask::whereToSave(this, tr("Save the set"), path, projectFilter, saveAt);
-    else
-        saveAt(path);
+    if (!path.isEmpty() && !askWhere) return m_session.current.save(path, std::move(then));
+    ask::whereToSave(this, tr("Save the set"), path, projectFilter, {QLatin1String(projectEnding)},
+                     [this, then = std::move(then)](const QString& chosen) {
+                         m_session.current.save(chosen, then, CurrentSet::Saving::Anyway); // it was asked
+                     });
+}
+
+void MainWindow::askAboutChangedSet(const QString& path, const std::function<void(bool)>& then) {
+    auto* box = new QMessageBox(QMessageBox::NoIcon, tr("The set has changed on disk"),
+                                tr("<b>Another program has changed %1 since it was read.</b>")
+                                    .arg(QFileInfo(path).fileName().toHtmlEscaped()),
+                                QMessageBox::NoButton, this);
+    box->setInformativeText(tr("Reload takes what is there now; your changes can be brought back with Undo. "
+                               "Replace keeps what is there as an earlier save."));
+    QPushButton* reload = box->addButton(tr("Reload"), QMessageBox::AcceptRole);
+    QPushButton* replace = box->addButton(tr("Replace"), QMessageBox::DestructiveRole);
+    QPushButton* elsewhere = box->addButton(tr("Save as…"), QMessageBox::AcceptRole);
+    box->setDefaultButton(elsewhere);
+    box->setEscapeButton(box->addButton(QMessageBox::Cancel));
+    ask::withButtons(box, [=, this](const QPushButton* pressed) {
+        if (pressed == replace) return m_session.current.save(path, then, CurrentSet::Saving::Anyway);
+        if (pressed == elsewhere) return saveSet(true, then);
+        if (pressed == reload) m_session.current.reload();
+        if (then) then(false);
+    });
 }
 
 void MainWindow::openSet() {
@@ -317,16 +365,7 @@ void MainWindow::addFolder() {
                    [this](const QString& folder) { m_session.current.addPaths({folder}); });
 }
 
-void MainWindow::setOutput(const QString& id) {
-    const auto opened = m_session.playback.player().open(id.toStdString());
-    if (opened) {
-        settings::setSoundOutput(id);
-        Q_EMIT m_session.messages.announced(tr("Sound output: %1").arg(id));
-        return;
-    }
-    Q_EMIT m_session.messages.problem(tr("The sound output did not open"),
-                                      QString::fromStdString(opened.error().message()));
-}
+void MainWindow::setOutput(const QString& id) { m_session.playback.openOutput(id, true); }
 
 void MainWindow::showAbout() {
     auto* box = new QMessageBox(
@@ -349,7 +388,7 @@ void MainWindow::showKeys() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    commitTyping();
+    takeTyping(this);
     if (!m_mayClose && !m_session.current.isClean()) {
         event->ignore();
         whenSaved([this] {
@@ -361,6 +400,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     m_export->stop();
     settings::setWindowGeometry(saveGeometry());
     event->accept();
+    Q_EMIT closed();
 }
 
 void MainWindow::resizeEvent(QResizeEvent* event) {
@@ -368,8 +408,17 @@ void MainWindow::resizeEvent(QResizeEvent* event) {
     placeDrawer();
 }
 
+/// A press beside a field, on a button that takes no focus too, ends what is being typed in it.
+void MainWindow::takeTypingElsewhere(const QWidget* pressed) {
+    const QWidget* field = QApplication::focusWidget();
+    if (field && field != pressed && !field->isAncestorOf(pressed) && !pressed->isAncestorOf(field))
+        takeTyping(pressed);
+}
+
 /// A drag is one step to undo; the next drag of the same control is another.
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::MouseButtonPress)
+        if (const auto* pressed = qobject_cast<QWidget*>(watched)) takeTypingElsewhere(pressed);
     if (event->type() == QEvent::MouseButtonRelease)
         QMetaObject::invokeMethod(&m_session.current, &CurrentSet::endGesture, Qt::QueuedConnection);
     if (auto* form =

@@ -49,6 +49,9 @@ class MainWindow : public QMainWindow {
     /// It calls `then` with a QMessageBox::StandardButton: Save, Discard or Cancel.
     std::function<void(const std::function<void(int)>& then)> askAboutChanges;
 
+  Q_SIGNALS:
+    void closed(); ///< what was not saved is saved or thrown away
+
   private:
     void makeActions();
     /// The keys of an action, as a person changed them or as they came.
@@ -67,6 +70,7 @@ class MainWindow : public QMainWindow {
     void makeMenus();
     void refresh();
     void fillRecent();
+    void addEarlierSaves();
     void fillInputs(QMenu* menu);
     void fillOutputs(QMenu* menu);
     void fillPublishedNames(QMenu* menu);
@@ -77,7 +81,8 @@ class MainWindow : public QMainWindow {
     /// replaced.
     void whenSaved(const std::function<void()>& then);
     void saveSet(bool askWhere, std::function<void(bool)> then = {});
-    void commitTyping(); ///< what is being typed counts
+    void askAboutChangedSet(const QString& path, const std::function<void(bool)>& then);
+    static void takeTypingElsewhere(const QWidget* pressed);
     void openSet();
     void addFiles();
     void addFolder();

@@ -18,6 +18,7 @@
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/steps.h"
+#include "app/widgets/focus.h"
 #include "app/widgets/snagdrawer.h"
 #include "song/shape/edits.h"
 #include "song/shape/mixes.h"
@@ -88,7 +89,10 @@ void MainWindow::makeActions() {
         made->setObjectName(id);
         made->setCheckable(row.ticked != nullptr);
         if (!row.shortText.isEmpty()) made->setIconText(row.shortText);
-        connect(made, &QAction::triggered, this, row.does);
+        connect(made, &QAction::triggered, this, [this, does = row.does] {
+            takeTyping(this);
+            if (does) does();
+        });
         addAction(made);
         m_actions.insert(id, made);
     }
@@ -206,6 +210,13 @@ QList<ActionRow> MainWindow::fileRows() {
          "File",
          needs::nothing,
          [this] { saveSet(true); }},
+        {"reload",
+         tr("Re&load the set"),
+         {},
+         "File",
+         needs::aSavedSet,
+         [this] { m_session.current.reload(); },
+         tr("Reload")},
         gap("File"),
         {"write",
          tr("&Write the ticked files"),
@@ -335,6 +346,13 @@ QList<ActionRow> MainWindow::songRows() {
          [this] {
              if (m_session.current.hasSong()) (new EncodingDialog(m_session, this))->open();
          }},
+        {"readAnew",
+         tr("Read the file agai&n"),
+         {},
+         "Song",
+         needs::aFileOnDisk,
+         [this] { m_session.disk.readAnew(); },
+         tr("Read it again")},
         {"tracksToSongs",
          tr("Make each trac&k a song"),
          {},

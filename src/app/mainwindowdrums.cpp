@@ -6,6 +6,7 @@
 #include "app/dialogs/namesdialog.h"
 #include "app/dialogs/takeoutdialog.h"
 #include "app/pages/drumspage.h"
+#include "app/session/jobs.h"
 #include "app/session/paths.h"
 #include "app/session/session.h"
 #include "files/shipped.h"
@@ -18,6 +19,9 @@ namespace {
 
 const QString namesFilter = QObject::tr(
     "Lists of drum names (*.txt *.csv *.midnam);;Text (*.txt);;CSV (*.csv);;MIDI name document (*.midnam)");
+
+const QStringList nameEndings = {QStringLiteral(".txt"), QStringLiteral(".csv"), QStringLiteral(".midnam"),
+                                 QStringLiteral(".xml")};
 
 ActionRow gap() { return {"", {}, {}, "Drums"}; }
 
@@ -141,7 +145,7 @@ QList<ActionRow> MainWindow::drumRows() {
          "Drums/Names",
          needs::aDrumPart,
          onPage([this](DrumsPage&) {
-             ask::whereToSave(this, tr("Save drum names"), {}, namesFilter,
+             ask::whereToSave(this, tr("Save drum names"), {}, namesFilter, nameEndings,
                               [this](const QString& path) { writeNames(path, false); });
          }),
          tr("Save names…")},
@@ -151,7 +155,7 @@ QList<ActionRow> MainWindow::drumRows() {
          "Drums/Names",
          needs::aDrumPart,
          onPage([this](DrumsPage&) {
-             ask::whereToSave(this, tr("Save drum names"), {}, namesFilter,
+             ask::whereToSave(this, tr("Save drum names"), {}, namesFilter, nameEndings,
                               [this](const QString& path) { writeNames(path, true); });
          })},
         gap(),
@@ -249,13 +253,15 @@ void MainWindow::fillPublishedNames(QMenu* menu) {
 }
 
 void MainWindow::showNames(const QString& path) {
-    auto file = readNames(pathOf(path));
-    if (!file) {
-        Q_EMIT m_session.messages.problem(tr("No names were loaded"),
-                                          QString::fromStdString(file.error().message()));
-        return;
-    }
-    if (m_drums->part()) (new NamesDialog(m_session, m_drums->part(), std::move(file.value()), this))->open();
+    runJob(
+        this, &m_session.current.files(), [path = pathOf(path)] { return readNames(path); },
+        [this](Result<NameFile> file) {
+            if (!file)
+                return void(Q_EMIT m_session.messages.problem(
+                    tr("No names were loaded"), QString::fromStdString(file.error().message())));
+            if (m_drums->part())
+                (new NamesDialog(m_session, m_drums->part(), std::move(file.value()), this))->open();
+        });
 }
 
 void MainWindow::writeNames(const QString& path, bool all) {

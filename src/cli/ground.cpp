@@ -1,7 +1,9 @@
 #include "cli/ground.h"
 
+#include "files/folders.h"
+#include "files/fonttrial.h"
+#include "files/pluginscan.h"
 #include "files/shipped.h"
-#include "sound/otherfonts.h"
 
 #include <algorithm>
 #include <cstdio>
@@ -13,10 +15,25 @@ int fail(const Error& error, int code) {
     return code;
 }
 
+namespace {
+
+/// The fonts of some folders, without those that would end this program: fonts of strangers are tried in the
+/// helper first.
+Catalogue safeFonts(const FontFolders& where, std::vector<FontProblem>& problems) {
+    FontTrialOptions trial;
+    trial.helper = pluginHelper();
+    trial.cache = fontCache();
+    trial.state = stateFolder();
+    const auto read = [&](const std::filesystem::path& path) { return readTriedFont(path, trial); };
+    return withoutUnsafeFonts(scanFonts(where, {}, &problems, read), trial, problems);
+}
+
+} // namespace
+
 Result<Catalogue> catalogueOf(const Arguments& arguments) {
     FontFolders where = defaultFontFolders();
-    if (!arguments.has("--font") && !arguments.has("--then"))
-        return scanFonts(where, {}, nullptr, readOtherFont);
+    std::vector<FontProblem> problems;
+    if (!arguments.has("--font") && !arguments.has("--then")) return safeFonts(where, problems);
     if (arguments.has("--font")) where.folders.clear();
     std::vector<std::string> order;
     for (const char* option : {"--font", "--then"}) {
@@ -28,8 +45,7 @@ Result<Catalogue> catalogueOf(const Arguments& arguments) {
         if (!house) where.files.push_back(real);
         order.push_back(house ? houseFontId : real.string());
     }
-    std::vector<FontProblem> problems;
-    const Catalogue catalogue = scanFonts(where, {}, &problems, readOtherFont);
+    const Catalogue catalogue = safeFonts(where, problems);
     for (const FontProblem& problem : problems)
         if (std::find(order.begin(), order.end(), problem.path.string()) != order.end()) return problem.error;
     for (const std::string& id : order)

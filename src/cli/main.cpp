@@ -4,10 +4,12 @@
 #include "cli/drums.h"
 #include "cli/export.h"
 #include "cli/ground.h"
+#include "files/folders.h"
 #include "files/pluginscan.h"
 #include "files/shipped.h"
 #include "files/songfile.h"
 #include "files/soundexport.h"
+#include "midi/thrown.h"
 #include "song/model/levels.h"
 #include "song/shape/splits.h"
 #include "sound/render.h"
@@ -179,6 +181,7 @@ int instruments(const Arguments& arguments) {
     options.helper = pluginHelper();
     options.bundle = shippedPlugins();
     options.cache = pluginCache();
+    options.state = stateFolder();
     const Json list = instrumentsJson(scanPlugins(options));
     std::printf("%s\n", arguments.has("--json")
                             ? list.dump(1, ' ', false, Json::error_handler_t::replace).c_str()
@@ -360,4 +363,8 @@ int run(const std::vector<std::string>& given) {
 } // namespace
 } // namespace cobbleway::cli
 
-int main(int count, char** words) { return cobbleway::cli::run({words + 1, words + count}); }
+int main(int count, char** words) {
+    try {
+        return cobbleway::cli::run({words + 1, words + count});
+    } catch (...) { return cobbleway::cli::fail(cobbleway::thrownError(std::current_exception())); }
+}

@@ -1,16 +1,42 @@
 #include "files/childprocess.h"
 
+#include <algorithm>
 #include <array>
 #include <cerrno>
 #include <chrono>
 #include <csignal>
+#include <cstdlib>
 #include <fcntl.h>
 #include <poll.h>
 #include <spawn.h>
+#include <string_view>
 #include <sys/wait.h>
 #include <unistd.h>
 
 namespace cobbleway {
+
+namespace {
+
+/// The variables of this process, but those that lead to the person's own folders.
+std::vector<std::string> environmentFor(const std::filesystem::path& home) {
+    static constexpr std::string_view replaced[] = {
+        "HOME=",          "XDG_CONFIG_HOME=", "XDG_CACHE_HOME=",  "XDG_STATE_HOME=",
+        "XDG_DATA_HOME=", "TMPDIR=",          "COBBLEWAY_PARENT="};
+    std::vector<std::string> variables;
+    for (char** at = environ; *at; ++at) {
+        const std::string_view variable = *at;
+        if (std::none_of(std::begin(replaced), std::end(replaced),
+                         [&](std::string_view start) { return variable.starts_with(start); }))
+            variables.emplace_back(variable);
+    }
+    variables.push_back("COBBLEWAY_PARENT=" + std::to_string(getpid()));
+    const std::string own = home.empty() ? std::string("/nonexistent") : home.string();
+    variables.push_back("HOME=" + own);
+    variables.push_back("TMPDIR=" + own);
+    return variables;
+}
+
+} // namespace
 
 ChildProcess::ChildProcess(const std::filesystem::path& program, const std::vector<std::string>& arguments) {
     int ends[2];
@@ -21,12 +47,18 @@ ChildProcess::ChildProcess(const std::filesystem::path& program, const std::vect
     argv.reserve(words.size() + 1);
     for (std::string& word : words) argv.push_back(word.data());
     argv.push_back(nullptr);
+    std::vector<std::string> variables = environmentFor(m_home.path());
+    std::vector<char*> environment;
+    environment.reserve(variables.size() + 1);
+    for (std::string& variable : variables) environment.push_back(variable.data());
+    environment.push_back(nullptr);
     posix_spawn_file_actions_t actions;
     posix_spawn_file_actions_init(&actions);
     posix_spawn_file_actions_addopen(&actions, STDIN_FILENO, "/dev/null", O_RDONLY, 0);
     posix_spawn_file_actions_adddup2(&actions, ends[1], STDOUT_FILENO);
     posix_spawn_file_actions_addopen(&actions, STDERR_FILENO, "/dev/null", O_WRONLY, 0);
-    if (posix_spawn(&m_pid, program.c_str(), &actions, nullptr, argv.data(), environ) != 0) m_pid = -1;
+    if (posix_spawn(&m_pid, program.c_str(), &actions, nullptr, argv.data(), environment.data()) != 0)
+        m_pid = -1;
     posix_spawn_file_actions_destroy(&actions);
     close(ends[1]);
     m_output = ends[0];

@@ -1,4 +1,6 @@
 #pragma once
+#include "files/helperhome.h"
+
 #include <filesystem>
 #include <optional>
 #include <string>
@@ -8,7 +10,8 @@
 
 namespace cobbleway {
 
-/// A program that was started, with its output as lines. Ended when destroyed.
+/// A program that was started, with its output as lines, in a home of its own (HelperHome). Ended when
+/// destroyed; told the number of this process in COBBLEWAY_PARENT, so that it can end with it.
 class ChildProcess {
   public:
     ChildProcess(const std::filesystem::path& program, const std::vector<std::string>& arguments);
@@ -25,6 +28,7 @@ class ChildProcess {
     void kill();
 
   private:
+    HelperHome m_home;
     pid_t m_pid = -1;
     int m_output = -1;
     std::string m_text;

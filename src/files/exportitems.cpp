@@ -68,10 +68,18 @@ class Names {
   public:
     explicit Names(std::set<std::string>& taken) : m_taken(taken) {}
     std::string take(const std::string& stem, std::string_view ending) {
-        std::string name = stem + std::string(ending);
-        for (int number = 2; !m_taken.insert(inSmallLetters(name)).second; ++number)
-            name = stem + " " + std::to_string(number) + std::string(ending);
-        return name;
+        const auto numbered = [&](int number) {
+            return stem + (number > 1 ? " " + std::to_string(number) : "") + std::string(ending);
+        };
+        const auto isTaken = [&](int number) { return m_taken.contains(inSmallLetters(numbered(number))); };
+        int taken = 0, free = 1; // numbers follow each other, so that thousands of one name are soon passed
+        for (; isTaken(free); free *= 2) taken = free;
+        while (free - taken > 1) {
+            const int between = taken + (free - taken) / 2;
+            (isTaken(between) ? taken : free) = between;
+        }
+        m_taken.insert(inSmallLetters(numbered(free)));
+        return numbered(free);
     }
 
   private:

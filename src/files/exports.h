@@ -128,10 +128,14 @@ struct SetExportOptions {
 /// the play lists, an M3U8 for each folder that got sound files.
 struct SetOutcome {
     std::vector<std::vector<ExportOutcome>> songs;
-    std::vector<ExportOutcome> playlists;
+    std::vector<ExportOutcome> playlists; ///< of each the item is 0
 };
 SetOutcome writeSet(const std::vector<SongExport>& songs, const Catalogue& catalogue,
                     const SetExportOptions& options);
+
+/// The play lists in a folder that writing would replace.
+std::vector<std::filesystem::path> playlistsThere(const std::vector<SongExport>& songs,
+                                                  const std::filesystem::path& folder);
 
 /// The options that a recipe gives.
 ExportOptions optionsOf(const Recipe& recipe, const std::filesystem::path& folder);

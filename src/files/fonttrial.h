@@ -43,12 +43,9 @@ class FontGuard {
     [[nodiscard]] bool endedAProgram(const std::filesystem::path& font) const;
 
   private:
-    [[nodiscard]] std::filesystem::path note() const;
     std::filesystem::path m_state;
 };
 
-/// The XDG state folder of the program.
-std::filesystem::path stateFolder();
 /// Where verdicts on fonts lie by the XDG rules.
 std::filesystem::path fontCache();
 

@@ -1,5 +1,6 @@
 #include "files/midnam.h"
 
+#include "files/markup.h"
 #include "files/namelines.h"
 #include "midi/text.h"
 
@@ -64,18 +65,6 @@ void takeNote(const xmlNode* note, NameList& list, std::vector<RepairedLine>& re
             repaired.push_back({line, {"names.twice", {{"key", key}}}});
 }
 
-std::string escaped(const std::string& text) {
-    std::string out;
-    for (const char c : text) switch (c) {
-        case '&': out += "&amp;"; break;
-        case '<': out += "&lt;"; break;
-        case '>': out += "&gt;"; break;
-        case '"': out += "&quot;"; break;
-        default: out += c;
-        }
-    return out;
-}
-
 /// Many alike are told in one.
 std::vector<RepairedLine> gathered(const std::vector<RepairedLine>& repaired) {
     std::map<std::string, std::vector<int>> lines; // by what is said
@@ -93,6 +82,30 @@ std::vector<RepairedLine> gathered(const std::vector<RepairedLine>& repaired) {
     return told;
 }
 
+/// Whether a tag is longer than any that means something: the library compares each of its attributes with
+/// all others. What stands in comments, instructions and CDATA is no tag.
+bool hasHugeTag(std::string_view text) {
+    constexpr std::size_t longest = 8192;
+    for (std::size_t at = text.find('<'); at != std::string_view::npos; at = text.find('<', at)) {
+        const auto endOf = [&](std::string_view start, std::string_view end) {
+            return text.substr(at, start.size()) == start ? std::min(text.find(end, at), text.size()) : 0;
+        };
+        if (const std::size_t past =
+                std::max({endOf("<!--", "-->"), endOf("<?", "?>"), endOf("<![CDATA[", "]]>")})) {
+            at = past;
+            continue;
+        }
+        std::size_t end = at + 1;
+        for (char quote = 0; end < text.size() && (quote || text[end] != '>'); ++end) {
+            if (quote ? text[end] == quote : text[end] == '"' || text[end] == '\'')
+                quote = quote ? 0 : text[end];
+        }
+        if (end - at > longest) return true;
+        at = end;
+    }
+    return false;
+}
+
 } // namespace
 
 bool looksLikeXml(const std::string& text) {
@@ -104,6 +117,7 @@ bool looksLikeXml(const std::string& text) {
 }
 
 Result<NameFile> parseMidnam(std::string_view bytes, const std::filesystem::path& path) {
+    if (hasHugeTag(bytes)) return Error{{"error.midnam"}, path.string(), {"now.plain-list"}};
     // No option expands entities or loads what a document type names; without XML_PARSE_HUGE depth and
     // growth are bounded.
     const std::unique_ptr<xmlDoc, FreeDocument> document(
@@ -144,7 +158,7 @@ Result<NameFile> parseMidnam(std::string_view bytes, const std::filesystem::path
 }
 
 std::string midnamOf(const DrumNames& names, const std::string& title) {
-    const std::string list = escaped(title.empty() ? "Drums" : title);
+    const std::string list = inMarkup(title.empty() ? "Drums" : title);
     std::string text = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n"
                        "<!DOCTYPE MIDINameDocument PUBLIC \"-//MIDI Manufacturers Association//DTD "
                        "MIDINameDocument 1.0//EN\" "
@@ -159,7 +173,7 @@ std::string midnamOf(const DrumNames& names, const std::string& title) {
                        "    <NoteNameList Name=\"" +
                        list + "\">\n";
     for (const auto& [key, name] : names)
-        text += "      <Note Number=\"" + std::to_string(key) + "\" Name=\"" + escaped(name) + "\"/>\n";
+        text += "      <Note Number=\"" + std::to_string(key) + "\" Name=\"" + inMarkup(name) + "\"/>\n";
     return text + "    </NoteNameList>\n  </MasterDeviceNames>\n</MIDINameDocument>\n";
 }
 

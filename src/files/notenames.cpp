@@ -23,10 +23,9 @@ std::string csvField(const std::string& text) {
 std::string textOf(const DrumNames& names) {
     std::string text;
     for (const auto& [key, name] : names) {
+        const std::string shown = oneLine(name);
         std::string line =
-            std::to_string(key) + (std::string_view("=;,").find(name[0]) < 3 ? " = " : " ") + name;
-        std::replace_if(
-            line.begin(), line.end(), [](char c) { return static_cast<unsigned char>(c) < 0x20; }, ' ');
+            std::to_string(key) + (std::string_view("=;,").find(shown[0]) < 3 ? " = " : " ") + shown;
         for (auto at = line.find(" # "); at != std::string::npos; at = line.find(" # "))
             line.erase(at + 2, 1);
         text += line + "\n";
@@ -36,7 +35,8 @@ std::string textOf(const DrumNames& names) {
 
 std::string csvOf(const DrumNames& names) {
     std::string text = "key,name\r\n"; // RFC 4180: lines end with both
-    for (const auto& [key, name] : names) text += std::to_string(key) + "," + csvField(name) + "\r\n";
+    for (const auto& [key, name] : names)
+        text += std::to_string(key) + "," + csvField(oneLine(name)) + "\r\n";
     return text;
 }
 

@@ -1,5 +1,6 @@
 #include "files/partsheet.h"
 
+#include "files/markup.h"
 #include "midi/gm.h"
 #include "song/heard/facts.h"
 #include "song/match/keycheck.h"
@@ -12,23 +13,6 @@
 namespace cobbleway {
 namespace {
 
-std::string escaped(const std::string& text) {
-    std::string safe;
-    for (const char c : text) {
-        if (c == '&')
-            safe += "&amp;";
-        else if (c == '<')
-            safe += "&lt;";
-        else if (c == '>')
-            safe += "&gt;";
-        else if (c == '"')
-            safe += "&quot;";
-        else
-            safe += c;
-    }
-    return safe;
-}
-
 std::string timeText(double seconds) {
     const auto whole = std::llround(seconds);
     char text[32];
@@ -36,7 +20,7 @@ std::string timeText(double seconds) {
     return text;
 }
 
-std::string cell(const std::string& text) { return "<td>" + escaped(text) + "</td>"; }
+std::string cell(const std::string& text) { return "<td>" + inMarkup(text) + "</td>"; }
 
 /// What was changed on a part, in words; empty for nothing.
 std::string changesOf(const Part& part) {
@@ -78,20 +62,20 @@ std::string sections(const Song& song) {
 
 std::string partSheet(const Song& song, const Catalogue& catalogue) {
     std::string text =
-        "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escaped(song.title) +
+        "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + inMarkup(song.title) +
         "</title>\n<style>body{font-family:sans-serif;margin:2em}table{border-collapse:collapse}"
         "td,th{border:1px solid #999;padding:4px 8px;text-align:left;vertical-align:top}</style>"
         "</head><body>\n<h1>" +
-        escaped(song.title) + "</h1>\n<p>";
+        inMarkup(song.title) + "</h1>\n<p>";
     std::string keys;
     for (const KeyStretch& stretch : keysBySection(song))
         keys += (keys.empty() ? "" : "; ") + keyText(stretch.key) +
                 (keys.empty() ? "" : " from bar " + std::to_string(song.tempo->position(stretch.start).bar));
     const MetreChange& metre = song.tempo->metre(0);
     text +=
-        escaped((keys.empty() ? "" : keys + " · ") + std::to_string(metre.numerator) + "/" +
-                std::to_string(metre.denominator) + " · " + std::to_string(std::lround(song.tempo->bpm(0))) +
-                " BPM · " + std::to_string(song.bars()) + " bars · " + timeText(song.seconds())) +
+        inMarkup((keys.empty() ? "" : keys + " · ") + std::to_string(metre.numerator) + "/" +
+                 std::to_string(metre.denominator) + " · " + std::to_string(std::lround(song.tempo->bpm(0))) +
+                 " BPM · " + std::to_string(song.bars()) + " bars · " + timeText(song.seconds())) +
         "</p>\n" + sections(song);
     text += "<h2>Parts</h2>\n<table><tr><th>Part</th><th>Range</th><th>Sound</th><th>Why</th><th>Changes</"
             "th></tr>\n";

@@ -1,11 +1,14 @@
 #include "files/pluginscan.h"
 
-#include "files/atomicfile.h"
 #include "files/childprocess.h"
+#include "files/endings.h"
+#include "files/folders.h"
+#include "files/verdicts.h"
+#include "font/fileversion.h"
 
 #include <algorithm>
 #include <cstdlib>
-#include <map>
+#include <set>
 #include <sstream>
 
 namespace cobbleway {
@@ -23,13 +26,6 @@ struct Listed {
     PluginInfo plugin;
     std::string version; ///< library, its time and size: another after every change
 };
-
-std::string versionOf(const fs::path& library) {
-    std::error_code error;
-    const auto time = fs::last_write_time(library, error).time_since_epoch().count();
-    const auto size = fs::file_size(library, error);
-    return library.string() + " " + std::to_string(time) + " " + std::to_string(error ? 0 : size);
-}
 
 std::vector<std::string> helperWords(const PluginScanOptions& options, const char* what) {
     std::vector<std::string> words = {what};
@@ -54,38 +50,13 @@ std::vector<Listed> listAll(const PluginScanOptions& options) {
     while (helper.started() && nextLine(helper, line, 30, options.stop) == ChildProcess::Got::Line) {
         const auto fields = fieldsOf(line);
         if (fields.size() != 5) continue;
-        all.push_back({{fields[0], fields[1], fields[2], fields[3] == "instrument"}, versionOf(fields[4])});
+        all.push_back({{fields[0], fields[1], fields[2], fields[3] == "instrument"}, fileVersion(fields[4])});
     }
     return all;
 }
 
-/// What was found out before: version and URI → why it is set aside, as an id or in the plug-in's words;
-/// empty when it is not.
-using Verdicts = std::map<std::string, std::string>;
-std::string keyOf(const Listed& listed) { return listed.version + "\t" + listed.plugin.uri; }
-
-Verdicts readCache(const fs::path& path) {
-    Verdicts verdicts;
-    const auto bytes = path.empty() ? Result<std::vector<std::uint8_t>>(Error{}) : readFile(path);
-    if (!bytes) return verdicts;
-    std::istringstream text(std::string(bytes.value().begin(), bytes.value().end()));
-    for (std::string line; std::getline(text, line);) {
-        const auto fields = fieldsOf(line);
-        if (fields.size() >= 2) verdicts[fields[0] + "\t" + fields[1]] = fields.size() > 2 ? fields[2] : "";
-    }
-    return verdicts;
-}
-
-void writeCache(const fs::path& path, const std::vector<Listed>& all, const Verdicts& verdicts) {
-    if (path.empty()) return;
-    std::string text;
-    for (const Listed& listed : all)
-        if (const auto at = verdicts.find(keyOf(listed)); at != verdicts.end())
-            text += at->first + "\t" + at->second + "\n";
-    std::error_code error;
-    fs::create_directories(path.parent_path(), error);
-    (void)writeFile(path, text).ok(); // without a cache the next start takes longer, no more
-}
+/// Another text after every change of the plug-in's library.
+std::string keyOf(const Listed& listed) { return listed.plugin.uri + "\t" + listed.version; }
 
 std::string howItEnded(int code) {
     if (code < 0) return "plugin.crashed";
@@ -105,39 +76,54 @@ std::size_t tryFrom(const PluginScanOptions& options, const std::vector<const Li
         switch (helper.started() ? nextLine(helper, line, options.secondsEach, options.stop)
                                  : ChildProcess::Got::End) {
         case ChildProcess::Got::Line: // "ok", or why not
-            verdicts[keyOf(*open[at])] = line == "ok" ? "" : line;
+            verdicts.set(keyOf(*open[at]), line == "ok" ? "" : line);
             break;
         case ChildProcess::Got::Nothing:
             helper.kill();
             if (options.stop.stop_requested()) return open.size(); // no verdict on what was not waited for
-            verdicts[keyOf(*open[at])] = "plugin.no-answer";
+            verdicts.set(keyOf(*open[at]), "plugin.no-answer");
             return at + 1;
         case ChildProcess::Got::End:
-            verdicts[keyOf(*open[at])] = helper.started() ? howItEnded(helper.wait()) : "plugin.no-helper";
+            verdicts.set(keyOf(*open[at]), helper.started() ? howItEnded(helper.wait()) : "plugin.no-helper");
             return at + 1;
         }
     }
     return open.size();
 }
 
+/// Whether the helper can be kept from the person's files on this system.
+bool canBeConfined(const fs::path& program) {
+    ChildProcess helper(program, {"confined"});
+    std::string line;
+    return helper.started() && helper.readLine(line, 5) == ChildProcess::Got::Line && line == "landlock";
+}
+
 } // namespace
 
 PluginScan scanPlugins(const PluginScanOptions& options) {
     const auto all = listAll(options);
-    Verdicts verdicts = readCache(options.cache);
+    Verdicts verdicts(options.cache);
     std::vector<const Listed*> open;
-    for (const Listed& listed : all)
-        if (!verdicts.contains(keyOf(listed))) open.push_back(&listed);
-    for (std::size_t at = 0; at < open.size();) at = tryFrom(options, open, at, verdicts);
-    if (!options.stop.stop_requested()) writeCache(options.cache, all, verdicts);
-    PluginScan scan;
+    std::set<std::string> there;
     for (const Listed& listed : all) {
-        const auto at = verdicts.find(keyOf(listed));
-        if (at == verdicts.end()) continue; // stopped before it was tried
-        if (at->second.empty())
+        there.insert(keyOf(listed));
+        if (!verdicts.find(keyOf(listed))) open.push_back(&listed);
+    }
+    for (std::size_t at = 0; at < open.size();) at = tryFrom(options, open, at, verdicts);
+    if (!options.stop.stop_requested())
+        verdicts.save([&](const std::string& version) { return there.contains(version); });
+    const auto ended = endedPrograms(options.state, Foreign::Plugin);
+    PluginScan scan;
+    scan.confined = canBeConfined(options.helper);
+    for (const Listed& listed : all) {
+        const std::string* why = verdicts.find(keyOf(listed));
+        if (!why) continue; // stopped before it was tried
+        if (std::find(ended.begin(), ended.end(), keyOf(listed)) != ended.end())
+            scan.setAside.push_back({listed.plugin, {"plugin.ended-program"}, true});
+        else if (why->empty())
             scan.usable.push_back(listed.plugin);
         else
-            scan.setAside.push_back({listed.plugin, fromLine(at->second)});
+            scan.setAside.push_back({listed.plugin, fromLine(*why)});
     }
     return scan;
 }
@@ -149,10 +135,8 @@ fs::path pluginHelper() {
 }
 
 fs::path pluginCache() {
-    const char* cache = std::getenv("XDG_CACHE_HOME");
-    const char* home = std::getenv("HOME");
-    if (cache && *cache) return fs::path(cache) / "cobbleway/plugins";
-    return home && *home ? fs::path(home) / ".cache/cobbleway/plugins" : fs::path();
+    const fs::path folder = cacheFolder();
+    return folder.empty() ? folder : folder / "plugins";
 }
 
 } // namespace cobbleway

@@ -12,13 +12,16 @@ namespace cobbleway {
 struct PluginScan {
     std::vector<PluginInfo> usable;       ///< by name
     std::vector<PluginSetAside> setAside; ///< crashed, hung, or would not start
+    bool confined = false; ///< the helper could read and write nothing of the person's while it tried them
 };
 
 struct PluginScanOptions {
     std::filesystem::path helper; ///< the program cobbleway-plugin-helper
     std::filesystem::path bundle; ///< plug-ins that ship; may be empty
     std::filesystem::path cache;  ///< what was found out before; empty: nothing is kept
-    double secondsEach = 8;       ///< for one plug-in, before it counts as hung
+    std::filesystem::path
+        state;              ///< where it lies which ones ended the program (endings.h); empty for nowhere
+    double secondsEach = 8; ///< for one plug-in, before it counts as hung
     std::stop_token stop;
     std::function<void(const std::string& name)> trying; ///< called before each plug-in that is tried
 };

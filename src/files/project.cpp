@@ -8,18 +8,17 @@
 #include "song/model/asks.h"
 #include "song/model/levels.h"
 #include "song/shape/timeedits.h"
+#include "sound/threadshare.h"
 #include "words/letters.h"
 
 #include <algorithm>
-#include <atomic>
 #include <cstdlib>
-#include <future>
 #include <new>
 #include <nlohmann/json.hpp>
 #include <string_view>
-#include <thread>
 
 namespace cobbleway {
+namespace fs = std::filesystem;
 namespace {
 
 using nlohmann::json;
@@ -96,7 +95,15 @@ void addTime(json& j, const Song& song) {
     }
 }
 
-json songJson(const Song& song) {
+/// Where a song's file was read: from the project's folder on, when it lies there or below. Nothing where it
+/// is no text.
+std::string placeText(const std::string& path, const fs::path& folder) {
+    if (path.empty() || validUtf8(path) != path) return {};
+    const fs::path beside = folder.empty() ? fs::path() : fs::path(path).lexically_relative(folder);
+    return beside.empty() || *beside.begin() == ".." ? path : beside.string();
+}
+
+json songJson(const Song& song, const fs::path& folder) {
     json parts = json::array();
     for (const Part& part : song.parts) parts.push_back(partJson(part));
     const json tracks = tracksJson(song.source->midi);
@@ -114,6 +121,7 @@ json songJson(const Song& song) {
               {"backDb", song.backDb},
               {"room", song.room},
               {"settled", song.settled}};
+    if (const auto place = placeText(song.source->path, folder); !place.empty()) j["path"] = place;
     if (const auto copy = repairedCopy(*song.source, tracks)) j["mended"] = base64(*copy);
     if (song.roomSeconds != Song{}.roomSeconds) j["roomSeconds"] = song.roomSeconds;
     if (song.masterDb != 0) j["masterDb"] = song.masterDb;
@@ -158,18 +166,10 @@ std::string indented(const std::string& text, std::string_view by) {
 }
 
 /// Each song as it stands in a project's list; made by several threads, since that is nearly all of saving.
-std::vector<std::string> songTexts(const SongSet& set) {
+std::vector<std::string> songTexts(const SongSet& set, const fs::path& folder) {
     std::vector<std::string> texts(set.songs.size());
-    std::atomic<std::size_t> next{0};
-    const auto work = [&] {
-        for (std::size_t i = next++; i < texts.size(); i = next++)
-            texts[i] = indented(textOf(songJson(*set.songs[i])), "  ");
-    };
-    std::vector<std::future<void>> helpers;
-    const std::size_t most = std::min<std::size_t>(std::thread::hardware_concurrency(), texts.size());
-    for (std::size_t i = 1; i < most; ++i) helpers.push_back(std::async(std::launch::async, work));
-    work();
-    for (auto& helper : helpers) helper.get();
+    forEachOn({}, texts.size(),
+              [&](std::size_t i) { texts[i] = indented(textOf(songJson(*set.songs[i], folder)), "  "); });
     return texts;
 }
 
@@ -336,6 +336,15 @@ Result<SourceFile> sourceFromJson(const json& j, const std::string& where) {
     return source;
 }
 
+/// Where the song's file was, whether or not it is there now.
+std::string pathFrom(const json& j, const std::string& where) {
+    const fs::path place = validUtf8(j.value("path", std::string()));
+    if (place.empty() || place.is_absolute()) return place.string();
+    std::error_code error;
+    const fs::path folder = fs::absolute(where, error).parent_path();
+    return error ? std::string() : (folder / place).lexically_normal().string();
+}
+
 Dialect dialectNamed(const std::string& name, Dialect otherwise) {
     for (const Dialect dialect : {Dialect::None, Dialect::GM, Dialect::GM2, Dialect::GS, Dialect::XG})
         if (name == dialectName(dialect)) return dialect;
@@ -376,6 +385,7 @@ void takeMixes(Song& song, const json& j) {
 Result<Song> songFrom(const json& j, const std::string& where, int version) {
     auto source = sourceFromJson(j, where);
     if (!source) return source.error();
+    source.value().path = pathFrom(j, where);
     Song song = makeSong(std::make_shared<const SourceFile>(std::move(source.value())),
                          j.value("encoding", std::string()));
     song.title = validUtf8(j.at("title").get<std::string>());
@@ -471,7 +481,7 @@ SongSet rememberFonts(SongSet set, const Catalogue& catalogue) {
     return set;
 }
 
-std::string projectText(const SongSet& set) {
+std::string projectText(const SongSet& set, const fs::path& folder) {
     json project = {
         {"format", "cobbleway"}, {"version", projectVersion}, {"name", set.name}, {"songs", json::array()}};
     if (!set.fontOrder.empty()) project["fontOrder"] = set.fontOrder;
@@ -488,7 +498,7 @@ std::string projectText(const SongSet& set) {
     const std::size_t place = text.find(none) + none.size();
     const std::string end = "\n " + text.substr(place);
     text.resize(place);
-    const auto songs = songTexts(set);
+    const auto songs = songTexts(set, folder);
     std::size_t size = text.size() + end.size();
     for (const std::string& song : songs) size += song.size() + 4;
     text.reserve(size);
@@ -506,8 +516,9 @@ Result<SongSet> parseProject(const std::string& text, const std::string& where) 
     } catch (const std::bad_alloc&) { return Error{{"error.project-memory"}, where, {"now.close-programs"}}; }
 }
 
-Result<Done> saveProject(const SongSet& set, const std::filesystem::path& path) {
-    return writeFile(path, projectText(set));
+Result<Done> saveProject(const SongSet& set, const std::filesystem::path& path, Readers readers) {
+    std::error_code error;
+    return writeFile(path, projectText(set, fs::absolute(path, error).parent_path()), readers);
 }
 
 Result<SongSet> openProject(const std::filesystem::path& path) {

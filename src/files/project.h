@@ -38,12 +38,15 @@ bool isProject(const std::filesystem::path& path);
 SongSet rememberFonts(SongSet set, const Catalogue& catalogue);
 
 /// The set as JSON text. The source MIDI files are inside, so that a project needs no other file.
-std::string projectText(const SongSet& set);
+/// Files that songs were read from are named from `folder` on when they lie there or below; by their whole
+/// path otherwise.
+std::string projectText(const SongSet& set, const std::filesystem::path& folder = {});
 
 /// Reads a project from text; nothing is taken from one that is damaged or of a later version.
 Result<SongSet> parseProject(const std::string& text, const std::string& where);
 
-Result<Done> saveProject(const SongSet& set, const std::filesystem::path& path);
+Result<Done> saveProject(const SongSet& set, const std::filesystem::path& path,
+                         Readers readers = Readers::Usual);
 Result<SongSet> openProject(const std::filesystem::path& path);
 
 } // namespace cobbleway

@@ -14,8 +14,11 @@ Result<Done> writeSong(const Song& song, Layout layout, const std::filesystem::p
 /// Writes one part with the song's tempo, bars and markers as MIDI of type 1, by Song::midi.
 Result<Done> writePart(const Song& song, const Part& part, const std::filesystem::path& path);
 
-/// MIDI files in a folder and the folders in it, in order of name, at most 10 000.
-std::vector<std::filesystem::path> midiFilesIn(const std::filesystem::path& folder);
+/// All MIDI files in a folder and the folders in it, however many, in the order of file managers: folder by
+/// folder, names by letters whatever their size, numbers by their value ("2" before "10"). Links to folders
+/// are not followed. `unread` gets folders that could not be looked into.
+std::vector<std::filesystem::path> midiFilesIn(const std::filesystem::path& folder,
+                                               std::vector<Error>* unread = nullptr);
 
 /// Whether the name ends in .mid, .midi, .kar, .rmi or .smf, in any case.
 bool isMidiFileName(const std::filesystem::path& path);
@@ -24,8 +27,14 @@ bool isMidiFileName(const std::filesystem::path& path);
 /// not allow become "-", and so do names that some keep for devices.
 std::string fileNameFrom(const std::string& text, std::size_t most = 120);
 
-/// Whether a file is the very one that a song was read from, by its bytes.
+/// Whether a file is the one that a song was read from: by its place, though it has changed since, or by its
+/// bytes.
 bool isSourceOf(const Song& song, const std::filesystem::path& path);
+
+/// What has become of a song's file since it was read. Unknown where nobody knows its place; Same is said by
+/// time and size, and where these differ by the bytes.
+enum class OnDisk { Unknown, Same, Changed, Gone };
+OnDisk stateOnDisk(const SourceFile& source);
 
 /// The path, or with a number after the name ("Song 2.mid") when something is there already.
 std::filesystem::path freePath(const std::filesystem::path& path);

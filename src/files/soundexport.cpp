@@ -245,28 +245,15 @@ class Finisher {
     /// Does a piece of work for every file that is open, on all threads that may; `done` of all work is
     /// behind.
     template <class Work> void eachFile(double done, Work work) {
-        std::atomic<std::size_t> next{0}, ready{0};
+        std::atomic<std::size_t> ready{0};
         const double share = 0.15 / static_cast<double>(m_orders.size());
-        const auto one = [&](std::size_t i) {
+        const auto caller = std::this_thread::get_id();
+        forEachOn(m_options.workers, m_orders.size(), [&](std::size_t i) {
             if (m_spools[i].writer && !m_options.stop.stop_requested()) work(i);
             ++ready;
-        };
-        const auto help = [&] {
-            for (std::size_t i = next++; i < m_orders.size(); i = next++) one(i);
-        };
-        const Workers& workers = m_options.workers;
-        std::vector<std::jthread> helpers;
-        for (int i = 1; i < std::min<int>(workers.ownCount(), static_cast<int>(m_orders.size())); ++i)
-            helpers.emplace_back(help);
-        for (std::size_t i = next++; i < m_orders.size(); i = next++) {
-            while (next < m_orders.size() && workers.share && workers.share->takeOne())
-                helpers.emplace_back([&help, spare = workers.share] {
-                    help();
-                    spare->giveBackOne();
-                });
-            one(i);
-            if (m_options.progress) m_options.progress(done + share * static_cast<double>(ready));
-        }
+            if (m_options.progress && std::this_thread::get_id() == caller)
+                m_options.progress(done + share * static_cast<double>(ready));
+        });
     }
 
     Result<Measured> write(std::size_t i) const {

@@ -3,30 +3,92 @@
 #include "files/soundlibrary.h"
 
 #include <algorithm>
+#include <cerrno>
 #include <cmath>
 #include <mutex>
+#include <sys/stat.h>
+#include <unistd.h>
 
 namespace cobbleway {
 namespace {
 
+/// What libsndfile writes to and reads from: the file that takes its place at the end. libsndfile forgets a
+/// write that failed once an encoder stands between, so that is remembered here.
+class Disk {
+  public:
+    explicit Disk(int file) : m_file(file) {}
+    [[nodiscard]] bool failed() const { return m_failed; }
+    SF_VIRTUAL_IO calls = {
+        [](void* disk) { return static_cast<Disk*>(disk)->length(); },
+        [](sf_count_t by, int whence, void* disk) { return static_cast<Disk*>(disk)->seek(by, whence); },
+        [](void* to, sf_count_t count, void* disk) { return static_cast<Disk*>(disk)->read(to, count); },
+        [](const void* from, sf_count_t count, void* disk) {
+            return static_cast<Disk*>(disk)->write(from, count);
+        },
+        [](void* disk) { return static_cast<Disk*>(disk)->m_at; }};
+
+  private:
+    [[nodiscard]] sf_count_t length() const {
+        struct stat file {};
+        return fstat(m_file, &file) == 0 ? file.st_size : 0;
+    }
+    sf_count_t seek(sf_count_t by, int whence) {
+        const sf_count_t from = whence == SEEK_SET ? 0 : whence == SEEK_CUR ? m_at : length();
+        return m_at = std::max<sf_count_t>(0, from + by);
+    }
+    sf_count_t read(void* to, sf_count_t count) {
+        const ssize_t got = pread(m_file, to, static_cast<std::size_t>(count), m_at);
+        if (got > 0) m_at += got;
+        return std::max<ssize_t>(0, got);
+    }
+    sf_count_t write(const void* from, sf_count_t count) {
+        sf_count_t done = 0;
+        while (done < count) {
+            const ssize_t written = pwrite(m_file, static_cast<const char*>(from) + done,
+                                           static_cast<std::size_t>(count - done), m_at + done);
+            if (written < 0 && errno == EINTR) continue;
+            if (written <= 0) break;
+            done += written;
+        }
+        m_failed = m_failed || done < count;
+        m_at += done;
+        return done;
+    }
+    int m_file;
+    sf_count_t m_at = 0;
+    bool m_failed = false;
+};
+
 /// Opens a file; null when it cannot be, and `why`, when given, then gets the reason. libsndfile keeps what
 /// it says of a file that does not open in one place for all threads.
-SoundHandle openSound(const std::filesystem::path& path, int mode, SF_INFO& info,
-                      std::string* why = nullptr) {
+SoundHandle openSound(Disk& disk, int mode, SF_INFO& info, std::string* why = nullptr) {
     static std::mutex oneAtATime;
     const std::scoped_lock lock(oneAtATime);
-    SoundHandle file(sf_open(path.c_str(), mode, &info));
+    SoundHandle file(sf_open_virtual(&disk.calls, mode, &info, &disk));
     if (!file && why) *why = sf_strerror(nullptr);
     return file;
 }
 
-/// How many frames a file says that it holds; −1 when it cannot be read. A disk may lose the header without a
-/// word.
-sf_count_t framesIn(const std::filesystem::path& path) {
+/// How many frames a file holds; −1 when it cannot be read. A lossless one says it, and has room for exactly
+/// those; of others the header is only a promise, so that all of it is read.
+sf_count_t framesIn(int written, bool lossless) {
+    Disk disk(written);
     SF_INFO info{};
-    const SoundHandle file = openSound(path, SFM_READ, info);
-    return file ? info.frames : -1;
+    const SoundHandle file = openSound(disk, SFM_READ, info);
+    if (!file) return -1;
+    if (lossless) return info.frames;
+    std::vector<float> heard(std::size_t{2} * 16384);
+    sf_count_t frames = 0;
+    while (const sf_count_t got = sf_readf_float(file.get(), heard.data(), 16384)) {
+        if (got < 0) return -1;
+        frames += got;
+    }
+    return sf_error(file.get()) == SF_ERR_NO_ERROR ? frames : -1;
 }
+
+/// What an encoder of blocks may add or leave out: two granules of MP3 with its decoder's delay (ISO/IEC
+/// 11172-3), which is more than Opus and Vorbis do.
+constexpr sf_count_t mostAddedFrames = 2 * 1152 + 529;
 
 /// Samples of 16 bits with triangular dither.
 class Dither {
@@ -74,9 +136,10 @@ void tag(SNDFILE* file, const SoundTags& tags) {
 } // namespace
 
 struct SoundWriter::State {
-    State(const std::filesystem::path& path, const SoundSpec& s)
-        : file(path), target(path), spec(s), meter(s.rate, s.truePeak) {}
-    AtomicFile file;
+    State(std::unique_ptr<AtomicFile> made, const std::filesystem::path& path, const SoundSpec& s)
+        : file(std::move(made)), disk(file->descriptor()), target(path), spec(s), meter(s.rate, s.truePeak) {}
+    std::unique_ptr<AtomicFile> file;
+    Disk disk;
     std::filesystem::path target;
     SoundSpec spec;
     SoundHandle sound;
@@ -91,14 +154,15 @@ SoundWriter::~SoundWriter() = default;
 
 Result<std::unique_ptr<SoundWriter>> SoundWriter::open(const std::filesystem::path& path,
                                                        const SoundSpec& spec) {
-    if (auto problem = AtomicFile::refusalOf(path)) return *problem;
-    auto state = std::make_unique<State>(path, spec);
+    auto made = AtomicFile::open(path);
+    if (!made) return made.error();
+    auto state = std::make_unique<State>(std::move(made.value()), path, spec);
     SF_INFO info{};
     info.samplerate = spec.rate;
     info.channels = 2;
     info.format = libraryCode(spec.format);
     std::string why;
-    state->sound = openSound(state->file.temporaryPath(), SFM_WRITE, info, &why);
+    state->sound = openSound(state->disk, SFM_WRITE, info, &why);
     if (!state->sound)
         return Error{{"error.sound-make", {{"reason", why}}}, path.string(), {"now.other-folder"}};
     SNDFILE* sound = state->sound.get();
@@ -123,6 +187,7 @@ bool SoundWriter::write(std::span<const float> samples) {
                         : sf_writef_float(s.sound.get(), piece.data(), frames)) != frames;
         s.frames += frames;
     }
+    s.failed = s.failed || s.disk.failed();
     return !s.failed;
 }
 
@@ -132,13 +197,15 @@ Error SoundWriter::refusal() const {
 
 Result<Measured> SoundWriter::finish() {
     State& s = *m_state;
+    const bool wrote = sf_error(s.sound.get()) == SF_ERR_NO_ERROR;
     const bool closed = sf_close(s.sound.release()) == 0;
+    if (s.failed || !wrote || !closed || s.disk.failed()) return refusal();
     // An encoder that works in blocks may add or leave out a little at the ends.
-    const sf_count_t there = framesIn(s.file.temporaryPath());
-    const sf_count_t off = isLossless(s.spec.format) ? 0 : s.spec.rate / 4;
-    if (s.failed || !closed || there < s.frames - off || there > s.frames + off || there < 0)
-        return refusal();
-    if (auto done = s.file.commit(); !done) return done.error();
+    const bool lossless = isLossless(s.spec.format);
+    const sf_count_t there = framesIn(s.file->descriptor(), lossless);
+    const sf_count_t off = lossless ? 0 : mostAddedFrames;
+    if (there < std::max<sf_count_t>(0, s.frames - off) || there > s.frames + off) return refusal();
+    if (auto done = s.file->commit(); !done) return done.error();
     if (!s.spec.measures) return Measured{static_cast<double>(s.frames) / s.spec.rate};
     return s.meter.measured();
 }

@@ -45,7 +45,8 @@ struct PluginInfo {
 /// A plug-in that is not used, and why.
 struct PluginSetAside {
     PluginInfo plugin;
-    Message why; ///< one sentence
+    Message why;               ///< one sentence
+    bool endedProgram = false; ///< it ended the program while it ran; a person may use it all the same
     bool operator==(const PluginSetAside&) const = default;
 };
 
@@ -95,6 +96,8 @@ class Catalogue {
     [[nodiscard]] const std::vector<PluginInfo>& plugins() const { return *m_plugins; }
     [[nodiscard]] const std::vector<PluginSetAside>& setAside() const { return *m_setAside; }
     [[nodiscard]] const PluginInfo* plugin(const std::string& uri) const;
+    /// Whether a plug-in is set aside since it ended the program while it ran.
+    [[nodiscard]] bool endedProgram(const std::string& uri) const;
     [[nodiscard]] Catalogue withPlugins(std::vector<PluginInfo> plugins,
                                         std::vector<PluginSetAside> setAside) const;
     [[nodiscard]] const std::vector<PortInfo>& ports() const { return *m_ports; }

@@ -30,11 +30,6 @@ int big16(Cursor at) { return (at[0] << 8) | at[1]; }
 /// Data bytes of a channel message by its status (MIDI 1.0, table of channel messages).
 int dataBytes(std::uint8_t status) { return (status & 0xE0) == 0xC0 ? 1 : 2; }
 
-/// readVariable(), quick for the single bytes that most delta times are.
-std::uint32_t readDelta(Cursor& at, Cursor end) {
-    return at < end && *at < 0x80 ? *at++ : readVariable(at, end);
-}
-
 /// Where a tag next stands at or after `from`; the size of the file when nowhere.
 std::size_t find(const Bytes& bytes, std::string_view tag, std::size_t from) {
     const auto at = std::search(bytes.begin() + static_cast<std::ptrdiff_t>(std::min(from, bytes.size())),
@@ -164,12 +159,35 @@ class Reader {
                            [](std::uint8_t byte) { return byte == 0; });
     }
 
-    /// Steps over a chunk that is no track (SMF 1.0: unknown chunks are ignored), or to the next track tag.
+    /// Where the chunk of an unknown kind at `at` ends, if it is one: a type of four letters, and a length
+    /// after which comes the next chunk, the file's end or padding (SMF 1.0: "alien" chunks are to be
+    /// expected and ignored).
+    std::optional<std::size_t> endOfUnknown(std::size_t at) const {
+        const auto printable = [](std::uint8_t c) { return c >= 0x20 && c < 0x7F; };
+        if (at + 8 > pool().size() || tagAt(pool(), at, "MThd") ||
+            !std::all_of(pool().data() + at, pool().data() + at + 4, printable))
+            return std::nullopt;
+        const std::size_t end = at + 8 + std::size_t{big32(pool().data() + at + 4)};
+        return end <= pool().size() ? std::optional(end) : std::nullopt;
+    }
+
+    /// Whether a file may go on as it does at `at` when what stands before is a chunk.
+    bool goesOnWell(std::size_t at) const {
+        std::size_t next = at;
+        for (int chunks = 0; chunks < 64; ++chunks) {
+            if (next == pool().size() || tagAt(pool(), next, "MTrk") || onlyPadding(next)) return true;
+            const auto end = endOfUnknown(next);
+            if (!end) return false;
+            next = *end;
+        }
+        return true;
+    }
+
+    /// Steps over a chunk that is no track, or to the next track tag.
     std::size_t passOver(std::size_t at) {
-        const std::size_t after = at + 8 + std::size_t{big32(pool().data() + at + 4)};
-        const bool plausible =
-            after <= pool().size() && (after == pool().size() || tagAt(pool(), after, "MTrk"));
-        const std::size_t next = plausible ? after : find(pool(), "MTrk", at + 1);
+        const auto after = endOfUnknown(at);
+        const bool plausible = after && goesOnWell(*after);
+        const std::size_t next = plausible ? *after : find(pool(), "MTrk", at + 1);
         const bool wrapperEnd = next == pool().size() && (onlyPadding(at) || tagAt(pool(), 0, "RIFF"));
         if (!wrapperEnd)
             report(at, 0, {plausible ? "damage.unknown-chunk" : "damage.bytes-between"}, plausible);
@@ -226,12 +244,13 @@ class Reader {
         m_port = 0;
         m_prefix = 0;
         m_cut = false;
-        m_strayReported = m_rangeReported = m_runningReported = m_tempoReported = m_openReported = false;
+        m_strayReported = m_rangeReported = m_runningReported = m_tempoReported = m_openReported =
+            m_longReported = false;
         m_open.fill(0);
         m_loose.fill(0);
         while (at < end) {
             if (track.events.size() == track.events.capacity()) makeRoom(track, base + begin, at, end);
-            if (!std::exchange(m_cut, false)) tick = std::min(lastTick, tick + readDelta(at, end));
+            if (!std::exchange(m_cut, false)) tick = std::min(lastTick, tick + readNumber(at, end));
             if (at >= end) break;
             std::uint8_t status = *at;
             if (status >= 0x80) {
@@ -336,6 +355,16 @@ class Reader {
         return offset;
     }
 
+    /// A variable-length quantity; one of more than four bytes is damage (SMF 1.0, "Variable-length
+    /// quantities").
+    std::uint32_t readNumber(Cursor& at, Cursor end) {
+        if (at < end && *at < 0x80) return *at++; // as most are
+        const Cursor begin = at;
+        const std::uint32_t number = readVariable(at, end);
+        if (at - begin > 4) reportOnce(m_longReported, begin, "damage.long-number");
+        return number;
+    }
+
     void reportOnce(bool& done, Cursor at, const char* what) { // an id of the catalogue
         if (!done) report(static_cast<std::size_t>(at - pool().data()), m_track, {what});
         done = true;
@@ -384,7 +413,7 @@ class Reader {
 
     /// The stated length, held within the bytes that are there.
     std::uint32_t boundedLength(Cursor& at, Cursor end) {
-        const std::uint32_t stated = readVariable(at, end);
+        const std::uint32_t stated = readNumber(at, end);
         const auto room = static_cast<std::uint64_t>(end - at);
         if (stated <= room) return stated;
         report(static_cast<std::size_t>(at - pool().data()), m_track, {"damage.text-cut"});
@@ -583,7 +612,7 @@ class Reader {
     bool m_cut = false;             ///< the last message was cut short
     Cursor m_openMessage = nullptr; ///< a device message that is not closed yet
     bool m_strayReported = false, m_rangeReported = false, m_runningReported = false, m_tempoReported = false,
-         m_openReported = false;
+         m_openReported = false, m_longReported = false;
 };
 
 } // namespace

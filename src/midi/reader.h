@@ -20,7 +20,9 @@ struct Damage {
 
 /// What was read, unchanged. Never edited.
 struct SourceFile {
-    std::string name; ///< file name without folder, for people
+    std::string name;    ///< file name without folder, for people
+    std::string path;    ///< where it was read, whole; empty when that is not known
+    std::string version; ///< the file there as it was then (fileVersion()); empty when that is not known
     MidiFile midi;
     std::vector<Damage> damage;
 };

@@ -3,8 +3,11 @@
 ///   list BUNDLE         a line a plug-in: URI, name, maker, "instrument" or "effect", library; tabs between
 ///   try BUNDLE URI…     loads each and plays a note on it; a line each: "ok", or why not
 ///   font FILE           loads a soundfont and plays a note of each preset; "ok", or why not
-/// BUNDLE holds the plug-ins that ship; "-" for none.
+///   confined            "landlock" when it can be kept from the person's files here, else "no"
+/// BUNDLE holds the plug-ins that ship; "-" for none. It ends with its parent (COBBLEWAY_PARENT), and can
+/// read nothing of the person's but plug-ins and the font, where the kernel can keep it from that.
 #include "font/soundfont.h"
+#include "pluginhelper/confine.h"
 #include "sound/fontinstrument.h"
 #include "sound/otherfonts.h"
 #include "sound/pluginworld.h"
@@ -12,6 +15,9 @@
 #include <algorithm>
 #include <array>
 #include <cstdio>
+#include <cstdlib>
+#include <filesystem>
+#include <sstream>
 #include <string_view>
 
 namespace cobbleway {
@@ -67,17 +73,54 @@ std::string tryFont(const char* path) {
     return "ok";
 }
 
+/// The folders in which plug-ins are, and what links in them lead to.
+std::vector<std::filesystem::path> pluginFolders() {
+    std::vector<std::filesystem::path> folders;
+    std::error_code error;
+    for (const char* variable : {"COBBLEWAY_LV2_PATH", "LV2_PATH"}) {
+        const char* named = std::getenv(variable);
+        std::istringstream list(named ? named : "");
+        for (std::string folder; std::getline(list, folder, ':');) { folders.emplace_back(folder); }
+    }
+    if (const char* home = std::getenv("HOME"))
+        folders.push_back(std::filesystem::path(home) / ".lv2"); // a link
+    for (std::size_t i = 0, own = folders.size(); i < own; ++i) {
+        folders[i] = std::filesystem::weakly_canonical(folders[i], error);
+        for (const auto& bundle : std::filesystem::directory_iterator(folders[i], error))
+            if (bundle.is_symlink(error))
+                folders.push_back(std::filesystem::weakly_canonical(bundle.path(), error));
+    }
+    return folders;
+}
+
+/// Kept from all that is the person's but what these words name.
+Confined keepOut(int count, char** words) {
+    auto readable = pluginFolders();
+    std::error_code error;
+    readable.push_back(std::filesystem::read_symlink("/proc/self/exe", error).parent_path());
+    if (count > 2) readable.push_back(std::filesystem::weakly_canonical(words[2], error));
+    const char* home = std::getenv("HOME");
+    return confine(home ? home : "", readable);
+}
+
 } // namespace
 } // namespace cobbleway
 
 int main(int count, char** words) {
+    const char* parent = std::getenv("COBBLEWAY_PARENT");
+    cobbleway::endWithParent(parent ? std::strtol(parent, nullptr, 10) : 0);
+    const cobbleway::Confined kept = cobbleway::keepOut(count, words);
+    if (count == 2 && std::string_view(words[1]) == "confined") {
+        std::printf("%s\n", kept == cobbleway::Confined::Landlock ? "landlock" : "no");
+        return 0;
+    }
     const std::string_view what = count > 2 ? words[1] : "";
     if (what == "font") {
         std::printf("%s\n", cobbleway::tryFont(words[2]).c_str());
         return 0;
     }
     if (what != "list" && what != "try") {
-        std::fprintf(stderr, "cobbleway-plugin-helper list|try BUNDLE [URI…], or font FILE\n");
+        std::fprintf(stderr, "cobbleway-plugin-helper list|try BUNDLE [URI…], font FILE, or confined\n");
         return 2;
     }
     cobbleway::PluginWorld world(std::string_view(words[2]) == "-" ? "" : words[2]);

@@ -509,4 +509,15 @@ Derived::Kept<std::vector<LyricLine>> Derived::lyrics(const Song& song) {
                         [&] { return any ? lyricLines(song) : std::vector<LyricLine>{}; });
 }
 
+void Derived::keepOnly(const std::set<const SourceFile*>& files) {
+    std::map<const SourceFile*, SongSlots> gone; // freed after the lock
+    const std::lock_guard lock(m_store->mutex);
+    for (auto at = m_store->songs.begin(); at != m_store->songs.end();) {
+        const auto here = at++;
+        if (files.contains(here->first)) continue;
+        m_store->byAge.erase(here->second.used);
+        gone.insert(m_store->songs.extract(here));
+    }
+}
+
 } // namespace cobbleway

@@ -15,6 +15,7 @@
 #include "song/snags/snags.h"
 
 #include <memory>
+#include <set>
 
 namespace cobbleway {
 
@@ -60,6 +61,9 @@ class Derived {
     Kept<std::vector<Snag>> snags(const Song& song, const Catalogue& catalogue);        ///< findSnags()
     Kept<std::vector<LyricLine>> lyrics(const Song& song);                              ///< lyricLines()
     Kept<SongSummary> summary(const Song& song);                                        ///< summaryOf()
+
+    /// Forgets what was found of other songs than those of these files: another set is open.
+    void keepOnly(const std::set<const SourceFile*>& files);
 
   private:
     struct Store;

@@ -29,6 +29,7 @@ class SilentOutput final : public AudioOutput {
           m_thread(
               [this, callback = std::move(callback)](const std::stop_token& stop) { run(callback, stop); }) {}
     [[nodiscard]] int rate() const override { return liveRate; }
+    [[nodiscard]] std::string id() const override { return "silent"; }
     [[nodiscard]] bool isSilent() const override { return true; }
     [[nodiscard]] long gaps() const override { return m_gaps.load(); }
     [[nodiscard]] double ahead() const override { return m_before * blockSeconds; }
@@ -58,8 +59,8 @@ class SilentOutput final : public AudioOutput {
 
 class DeviceOutput final : public AudioOutput {
   public:
-    DeviceOutput(RtAudio::Api api, AudioCallback callback, HeldBlocks held)
-        : m_held(static_cast<unsigned>(held)), m_audio(api), m_callback(std::move(callback)) {
+    DeviceOutput(const char* id, RtAudio::Api api, AudioCallback callback, HeldBlocks held)
+        : m_id(id), m_held(static_cast<unsigned>(held)), m_audio(api), m_callback(std::move(callback)) {
         m_audio.showWarnings(false);
     }
     ~DeviceOutput() override {
@@ -91,6 +92,7 @@ class DeviceOutput final : public AudioOutput {
         }
     }
     [[nodiscard]] int rate() const override { return liveRate; }
+    [[nodiscard]] std::string id() const override { return m_id; }
     [[nodiscard]] long gaps() const override { return m_gaps.load(); }
     [[nodiscard]] double ahead() const override { return m_ahead; }
     [[nodiscard]] bool isGone() const override { return m_watch.isGone(now()); }
@@ -108,6 +110,7 @@ class DeviceOutput final : public AudioOutput {
         self.m_callback(static_cast<float*>(out), static_cast<int>(frames));
         return 0;
     }
+    std::string m_id;
     OutputWatch m_watch{liveRate, now()};
     std::atomic<long> m_gaps{0};
     unsigned m_held;
@@ -134,7 +137,7 @@ bool isBuiltIn(RtAudio::Api api) {
 std::unique_ptr<AudioOutput> tryBackend(const Backend& backend, const AudioCallback& callback,
                                         HeldBlocks held) {
     if (!isBuiltIn(backend.api)) return nullptr;
-    auto output = std::make_unique<DeviceOutput>(backend.api, callback, held);
+    auto output = std::make_unique<DeviceOutput>(backend.id, backend.api, callback, held);
     return output->start() ? std::move(output) : nullptr;
 }
 

@@ -19,7 +19,8 @@ class AudioOutput {
     AudioOutput(const AudioOutput&) = delete;
     AudioOutput& operator=(const AudioOutput&) = delete;
     virtual ~AudioOutput() = default;
-    [[nodiscard]] virtual int rate() const = 0; ///< Hz
+    [[nodiscard]] virtual int rate() const = 0;                 ///< Hz
+    [[nodiscard]] virtual std::string id() const { return {}; } ///< of its kind, as in OutputInfo
     [[nodiscard]] virtual bool isSilent() const { return false; }
     /// How often it ran dry since it was opened: a block was not there when it was to be heard.
     [[nodiscard]] virtual long gaps() const = 0;

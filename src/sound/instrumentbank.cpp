@@ -26,7 +26,10 @@ InstrumentBank::InstrumentBank(int rate, BankOptions options)
 InstrumentBank::~InstrumentBank() = default;
 
 PluginWorld& InstrumentBank::plugins() {
-    if (!m_world) m_world = std::make_unique<PluginWorld>(m_options.pluginBundle);
+    if (!m_world) {
+        m_world = std::make_unique<PluginWorld>(m_options.pluginBundle);
+        m_world->noteRunning(m_options.running);
+    }
     return *m_world;
 }
 

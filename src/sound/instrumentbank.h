@@ -23,6 +23,7 @@ struct BankOptions {
     std::filesystem::path pluginBundle; ///< the plug-ins that ship; may be empty
     /// Told of each font before it is loaded, and with an empty path afterwards.
     std::function<void(const std::filesystem::path&)> loading = {};
+    std::shared_ptr<RunningNote> running = {}; ///< where it is noted which plug-in runs; may be null
 };
 
 /// Loaded instruments, kept while anything may use them. For one thread. Instruments of one bank must not be

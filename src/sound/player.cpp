@@ -22,41 +22,40 @@ bool uses(const Plan& plan, const Instrument* instrument) {
 
 } // namespace
 
-Player::Player() : m_mixer(std::make_unique<Mixer>(maxSlots, liveRate)) {
+Player::Player()
+    : m_desk([this](float* out, int frames) { process(out, frames); }),
+      m_mixer(std::make_unique<Mixer>(maxSlots, liveRate)) {
     m_lanes.setSounding(false);
     m_liveSlots.fill(-1);
 }
 
 Player::~Player() {
-    m_output.reset(); // the audio thread has ended after this
+    while (!m_desk.close(1)) {} // the audio thread is not in process() after this
     m_lanes.swap(nullptr);
     m_fade = {};
 }
 
 Result<Done> Player::open(const std::string& outputId) {
-    const bool wasOpen = m_output != nullptr;
-    const std::string before = m_outputId;
-    Error error;
-    if (openBy(outputId, &error)) return Done{};
-    if (wasOpen && !openBy(before)) openBy("auto");
-    return error;
+    beginOpening(outputId);
+    auto opened = m_desk.waitUntilOpen();
+    tellAhead();
+    return opened;
 }
 
-bool Player::openBy(const std::string& outputId, Error* error) {
-    m_output.reset(); // two streams must not run the engine at once
-    auto opened = openOutput(
-        outputId, [this](float* out, int frames) { process(out, frames); }, m_held);
-    if (!opened) {
-        if (error) *error = opened.error();
-        return false;
-    }
-    use(std::move(opened.value()));
+void Player::beginOpening(const std::string& outputId) {
     m_outputId = outputId;
-    return true;
+    m_desk.want(outputId, m_held);
+}
+
+OutputNews Player::tend() {
+    passOn();
+    const OutputNews news = m_desk.look();
+    if (news != OutputNews::None) tellAhead();
+    return news;
 }
 
 void Player::use(std::unique_ptr<AudioOutput> output) {
-    m_output = std::move(output);
+    m_desk.use(std::move(output));
     m_outputId.clear();
     tellAhead();
 }
@@ -70,17 +69,24 @@ void Player::tellAhead() {
 void Player::setPlayingAlong(bool playing) {
     if (playing == isPlayingAlong()) return;
     m_held = playing ? HeldBlocks::PlayingAlong : HeldBlocks::Listening;
-    if (m_output && !m_outputId.empty() && !openBy(m_outputId)) openBy("auto");
+    if (!m_outputId.empty()) beginOpening(m_outputId);
 }
 
 void Player::send(const Command& command) {
-    while (!m_commands.push(command)) {
-        // Full: the output is stopped or far behind. Without a running output nobody empties it but us.
-        if (!m_output) {
-            while (const auto old = m_commands.pop()) obey(*old);
-        } else {
-            std::this_thread::sleep_for(std::chrono::milliseconds(1));
+    m_waiting.push_back(command);
+    passOn();
+}
+
+/// The queue is full while an output is stopped or far behind: what is left waits for tend(). Where no output
+/// empties it, we do.
+void Player::passOn() {
+    while (!m_waiting.empty()) {
+        if (m_commands.push(m_waiting.front())) {
+            m_waiting.pop_front();
+            continue;
         }
+        if (!m_desk.isQuiet()) return;
+        while (const auto old = m_commands.pop()) obey(*old);
     }
 }
 

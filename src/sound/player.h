@@ -1,11 +1,12 @@
 /// Live playing: a plan, a place, and an output.
 #pragma once
-#include "sound/audiooutput.h"
 #include "sound/clicks.h"
 #include "sound/engine.h"
 #include "sound/limiter.h"
+#include "sound/outputdesk.h"
 #include "sound/queue.h"
 
+#include <deque>
 #include <memory>
 
 namespace cobbleway {
@@ -19,18 +20,33 @@ class Player {
     Player(const Player&) = delete;
     Player& operator=(const Player&) = delete;
 
-    /// Opens an output by id (see openOutput()). On an error the old one goes on.
+    /// Opens an output by id (see openOutput()), and waits two seconds at most. On an error the old one goes
+    /// on, or the silent one.
     Result<Done> open(const std::string& outputId);
+    /// Begins to open an output by id; tend() tells what becomes of it.
+    void beginOpening(const std::string& outputId);
+    /// Puts another output in the place of one that has gone, and takes it up again when it is back.
+    void replaceOutput() { m_desk.replaceGone(); }
+    /// Takes an output that has been opened, and tells; passes on what could not be passed on before. To be
+    /// called some thirty times a second.
+    OutputNews tend();
+    /// Why tend() said OutputNews::Failed.
+    [[nodiscard]] const Error& outputProblem() const { return m_desk.problem(); }
     /// Plays through this output, whatever it is.
     void use(std::unique_ptr<AudioOutput> output);
-    /// Whether somebody plays along, so that less is held ready; opens the output anew when that changes.
+    /// Whether somebody plays along, so that less is held ready; opens the output anew when that changes,
+    /// beside the caller.
     void setPlayingAlong(bool playing);
+    /// Whether what makes the sound has not come back for so many seconds: foreign code in it hangs.
+    [[nodiscard]] bool isStuckFor(double seconds) const { return m_desk.isStuckFor(seconds); }
+    /// Lets no output ask for sound any more; false when one still does after so many seconds.
+    bool close(double seconds) { return m_desk.close(seconds); }
     [[nodiscard]] bool isPlayingAlong() const { return m_held == HeldBlocks::PlayingAlong; }
     /// How long after it is rendered sound is heard, in seconds; 0 with no output.
-    [[nodiscard]] double ahead() const { return m_output ? m_output->ahead() : 0; }
-    [[nodiscard]] bool isSilent() const { return !m_output || m_output->isSilent(); }
+    [[nodiscard]] double ahead() const { return output() ? output()->ahead() : 0; }
+    [[nodiscard]] bool isSilent() const { return !output() || output()->isSilent(); }
     /// Whether the output has gone, so that nothing is heard: open() another.
-    [[nodiscard]] bool outputIsGone() const { return m_output && m_output->isGone(); }
+    [[nodiscard]] bool outputIsGone() const { return output() && output()->isGone(); }
 
     /// Plays this plan from now on, at the present place; parts that are the same sound on without a gap.
     void setPlan(std::shared_ptr<Plan> plan);
@@ -94,7 +110,8 @@ class Player {
         ClickShape click = {};
     };
     void send(const Command& command);
-    bool openBy(const std::string& outputId, Error* error = nullptr);
+    [[nodiscard]] AudioOutput* output() const { return m_desk.output(); }
+    void passOn();
     void tellAhead(); ///< to all instruments
     void obey(const Command& command);
     void takePlan(Plan* plan);
@@ -112,9 +129,10 @@ class Player {
     void addGain(int frames);
 
     // Interface thread
-    std::unique_ptr<AudioOutput> m_output;
-    std::string m_outputId; ///< as it was opened; empty when it was not by id
+    OutputDesk m_desk;
+    std::string m_outputId; ///< as it was wanted; empty when it was not by id
     HeldBlocks m_held = HeldBlocks::Listening;
+    std::deque<Command> m_waiting; ///< for which there was no room yet
     std::vector<std::shared_ptr<Plan>>
         m_alive; ///< the plan playing and those not yet given back; newest last
 

@@ -3,6 +3,7 @@
 #include "sound/instrument.h"
 #include "sound/pluginworker.h"
 #include "sound/pluginworld.h"
+#include "sound/runningnote.h"
 #include "sound/urids.h"
 
 #include <atomic>
@@ -53,6 +54,7 @@ constexpr std::size_t eventBytes = 16384;
 
 struct PluginUnit::Inner {
     std::shared_ptr<LilvHold> hold;
+    std::shared_ptr<RunningNote::Place> running; ///< where it is noted that its code runs; may be null
     const LilvPlugin* plugin = nullptr;
     LilvInstance* instance = nullptr;
     std::vector<std::unique_ptr<UnitPort>> ports;

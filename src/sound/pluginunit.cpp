@@ -12,6 +12,7 @@
 namespace cobbleway {
 
 PluginUnit::Inner::~Inner() {
+    const Running now(running.get());
     worker.end(); // first: it calls the instance
     const std::lock_guard guard(hold->lock);
     if (!instance) return;
@@ -73,8 +74,11 @@ void PluginUnit::Inner::runBlock(float* left, float* right) {
         for (std::size_t f = 0; f < blockFrames; ++f)
             audioIn[i]->audio[f] =
                 audioIn.size() == 1 ? 0.5F * (left[f] + right[f]) : (i == 0 ? left : right)[f];
-    lilv_instance_run(instance, blockFrames);
-    worker.deliver();
+    {
+        const Running now(running.get());
+        lilv_instance_run(instance, blockFrames);
+        worker.deliver();
+    }
     clearEvents();
     const bool effect = !audioIn.empty();
     for (std::size_t side = 0; side < 2; ++side) {
@@ -137,6 +141,7 @@ int PluginUnit::latency() const {
 
 PluginSettings PluginUnit::settings() const {
     const std::lock_guard guard(m_inner->hold->lock);
+    const Running now(m_inner->running.get());
     PluginSettings settings;
     settings.preset = m_inner->preset;
     for (const UnitPort* port : m_inner->controls) // with a preset all of them: it may change, or be gone

@@ -1,5 +1,7 @@
 #include "sound/pluginworld.h"
 
+#include "font/fileversion.h"
+
 #include "sound/cleanmemory.h"
 #include "sound/plugininner.h"
 
@@ -285,6 +287,8 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
     const Error refused{{"error.plugin-load"}, uri, {"now.install-plugin"}};
     auto unit = std::make_unique<PluginUnit::Inner>(offline);
     unit->hold = m_inner->hold;
+    if (m_note) unit->running = m_note->place(uri + "\t" + fileVersion(library(uri)));
+    const Running now(unit->running.get());
     {
         const std::lock_guard guard(m_inner->hold->lock);
         LilvWorld* world = m_inner->world();
@@ -308,7 +312,8 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
             for (UnitPort* port : unit->controls) port->start = port->wanted;
             unit->worker.begin(lilv_instance_get_handle(unit->instance),
                                static_cast<const LV2_Worker_Interface*>(
-                                   lilv_instance_get_extension_data(unit->instance, LV2_WORKER__interface)));
+                                   lilv_instance_get_extension_data(unit->instance, LV2_WORKER__interface)),
+                               unit->running);
             lilv_instance_activate(unit->instance);
         }
     }

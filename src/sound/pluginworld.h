@@ -3,6 +3,7 @@
 #include "midi/result.h"
 #include "song/model/song.h"
 #include "sound/pluginunit.h"
+#include "sound/runningnote.h"
 
 #include <filesystem>
 #include <memory>
@@ -43,6 +44,8 @@ class PluginWorld {
     /// Where the plug-in's code lies; empty when there is no such plug-in.
     [[nodiscard]] std::filesystem::path library(const std::string& uri) const;
 
+    /// Where it is noted from now on which plug-in's code runs.
+    void noteRunning(std::shared_ptr<RunningNote> note) { m_note = std::move(note); }
     /// Loads a plug-in and gives it its settings. Its foreign code runs from here on.
     /// `offline`: work that it hands to another thread is done at once, so that renders are equal.
     Result<std::unique_ptr<PluginUnit>> load(const std::string& uri, const PluginSettings& settings, int rate,
@@ -51,6 +54,7 @@ class PluginWorld {
   private:
     struct Inner;
     std::unique_ptr<Inner> m_inner;
+    std::shared_ptr<RunningNote> m_note;
 };
 
 } // namespace cobbleway

@@ -59,12 +59,19 @@ class Renderer {
             std::vector<std::jthread> helpers;
             const Workers& workers = m_options.workers;
             const auto most = std::min(static_cast<std::size_t>(workers.ownCount()), m_next.size());
-            for (std::size_t i = 1; i < most; ++i) helpers.emplace_back([this] { work(false); });
-            while (helpers.size() + 1 < m_next.size() && workers.share && workers.share->takeOne())
-                helpers.emplace_back([this, share = workers.share] {
-                    work(false);
-                    share->giveBackOne();
-                });
+            const auto help = [&](ThreadShare* share) {
+                try {
+                    helpers.emplace_back([this, share] {
+                        work(false);
+                        if (share) share->giveBackOne();
+                    });
+                } catch (const std::system_error&) { // no more threads: those that there are do it
+                    if (share) share->giveBackOne();
+                }
+            };
+            for (std::size_t i = 1; i < most; ++i) help(nullptr);
+            for (std::size_t i = most; i < m_next.size() && workers.share && workers.share->takeOne(); ++i)
+                help(workers.share);
             work(true);
         }
         if (m_thrown) std::rethrow_exception(m_thrown);
@@ -152,15 +159,14 @@ class Renderer {
             isTail ? maxFrames
                    : static_cast<int>(std::min<std::int64_t>(maxFrames, m_frames - chunk * maxFrames));
         Chunk& here = m_ring[static_cast<std::size_t>(chunk) % m_ring.size()];
-        if (row < m_lanes.size()) {
+        try {
+            if (row == m_lanes.size()) return isTail ? mixTail(here) : mix(here, frames, false) >= 0;
             if (chunk == m_tailStart) m_lanes[row].setSounding(false);
             m_lanes[row].renderOnly(frames, isTail ? 0 : m_pace, m_end, here.blocks);
             return true;
-        }
-        try {
-            return isTail ? mixTail(here) : mix(here, frames, false) >= 0;
-        } catch (...) {
-            m_thrown = std::current_exception(); // of who takes the samples
+        } catch (...) { // of who takes the samples, or for want of memory
+            const std::lock_guard hold(m_lock);
+            if (!m_thrown) m_thrown = std::current_exception();
             return false;
         }
     }
@@ -197,7 +203,7 @@ class Renderer {
     std::vector<std::int64_t> m_next; ///< the chunk that each share, and last the mix, comes to next
     std::vector<bool> m_busy;
     bool m_stopped = false, m_isSilent = false;
-    std::exception_ptr m_thrown; ///< the mixing thread's, until all threads have ended
+    std::exception_ptr m_thrown; ///< the first, until all threads have ended
 };
 
 } // namespace

@@ -50,6 +50,9 @@ class Driver {
         m_session.sounds.setCatalogue(fontsAt(HOUSE_FONT));
         m_ok = m_ok && QTest::qWaitForWindowExposed(&m_window);
     }
+    ~Driver() { m_session.recovery.end(); } // as a window that is closed
+    Driver(const Driver&) = delete;
+    Driver& operator=(const Driver&) = delete;
     [[nodiscard]] bool ok() const { return m_ok; }
     Session& session() { return m_session; }
     MainWindow& window() { return m_window; }

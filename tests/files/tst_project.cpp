@@ -511,10 +511,8 @@ void TestProject::savingLeavesOldOrNew() {
     const auto path = folder.filePath(QStringLiteral("a.cobbleway")).toStdString();
     QVERIFY(writeFile(path, std::string("old")).ok());
     {
-        AtomicFile unfinished(path);
-        QFile half(QString::fromStdString(unfinished.temporaryPath().string()));
-        QVERIFY(half.open(QIODevice::WriteOnly));
-        half.write("ne");
+        const auto unfinished = AtomicFile::open(path);
+        QVERIFY(unfinished.ok() && unfinished.value()->write(Bytes{'n', 'e'}));
     } // dropped without commit()
     QCOMPARE(readFile(path).value(), (Bytes{'o', 'l', 'd'}));
     QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size(), 1);

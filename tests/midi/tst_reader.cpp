@@ -21,6 +21,8 @@ class TestReader : public QObject {
     void readsTypeTwo();
     void fixes_data();
     void fixes();
+    void chunksOfOtherKinds_data();
+    void chunksOfOtherKinds();
     void endsHangingNotesAtTheNextOfTheirKey();
     void overlapsEndWithTheFirstThatBegan();
     void reportsTellTrackAndByte();
@@ -166,7 +168,7 @@ void TestReader::fixes_data() {
     row("text longer than its track",
         joined({header(0, 1), track(hex("00 90 3C 40 10 80 3C 40 00 FF 01 FF FF 7F 41"))}), 1, 1);
     row("five-byte delta",
-        joined({header(0, 1), track(hex("80 80 80 80 00 90 3C 40  10 80 3C 40  00 FF2F00"))}), 1, 0);
+        joined({header(0, 1), track(hex("80 80 80 80 00 90 3C 40  10 80 3C 40  00 FF2F00"))}), 1, 1);
     row("stray data bytes",
         joined({header(0, 1), track(hex("00 12 34  00 90 3C 40  10 80 3C 40  00 FF2F00"))}), 1, 1);
     row("live messages in the file",
@@ -214,15 +216,52 @@ void TestReader::fixes_data() {
     row("five-byte length of a text",
         joined(
             {header(0, 1), track(hex("00 FF 01 80 80 80 80 02 41 42  00 90 3C 40  10 80 3C 40  00 FF2F00"))}),
-        1, 0);
+        1, 1);
     row("ticks past any number",
         joined({header(0, 1), track(hex("FF FF FF FF 7F 90 3C 40  FF FF FF FF 7F 80 3C 40  00 FF2F00"))}), 1,
-        0);
+        1);
     row("zero length note", joined({header(0, 1), track(hex("00 90 3C 40  00 80 3C 40  00 FF2F00"))}), 1, 0);
     row("notes of one key that overlap",
         joined({header(0, 1), track(hex("00 90 3C 40  10 90 3C 50  10 80 3C 40  10 80 3C 40  00 FF2F00"))}),
         2, 0);
     row("bytes after the end mark", joined({header(0, 1), track(joined({good, hex("0102030405")}))}), 1, 1);
+}
+
+/// SMF 1.0 (from memory): "Your programs should expect alien chunks and treat them as if they weren't there."
+void TestReader::chunksOfOtherKinds_data() {
+    QTest::addColumn<QByteArray>("bytes");
+    QTest::addColumn<int>("told");
+    QTest::addColumn<bool>("harmless");
+    const Bytes good = hex("00 90 3C 40  60 80 3C 40  00 FF2F00"), one = hex("58464948 00000004 01020304"),
+                two = hex("58464B4D 00000003 010203"), none = hex("4E6F7465 00000000");
+    const auto row = [](const char* name, const Bytes& bytes, int told, bool harmless) {
+        QTest::newRow(name) << QByteArray(reinterpret_cast<const char*>(bytes.data()),
+                                          static_cast<qsizetype>(bytes.size()))
+                            << told << harmless;
+    };
+    row("between", joined({header(1, 2), track(good), one, track(good)}), 1, true);
+    row("before the first", joined({header(1, 2), one, track(good), track(good)}), 1, true);
+    row("after the last", joined({header(1, 2), track(good), track(good), one}), 1, true);
+    row("two of them", joined({header(1, 2), track(good), one, two, track(good)}), 2, true);
+    row("two at the end", joined({header(1, 2), track(good), track(good), two, one}), 2, true);
+    row("an empty one", joined({header(1, 2), track(good), none, track(good)}), 1, true);
+    row("before padding", joined({header(1, 2), track(good), track(good), one, hex("0000000000")}), 1, true);
+    row("one that is cut", joined({header(1, 2), track(good), track(good), hex("58464948 00000009 01")}), 1,
+        false);
+    row("bytes that are none", joined({header(1, 2), track(good), hex("01020304 00000001 01"), track(good)}),
+        1, false);
+    row("another header", joined({header(1, 2), track(good), header(1, 1), track(good)}), 1, false);
+}
+
+void TestReader::chunksOfOtherKinds() {
+    QFETCH(QByteArray, bytes);
+    QFETCH(int, told);
+    QFETCH(bool, harmless);
+    const auto read = readMidi(Bytes(bytes.begin(), bytes.end()), "x.mid");
+    QVERIFY(read.ok());
+    QCOMPARE(read.value().midi.tracks.size(), std::size_t{2});
+    QCOMPARE(static_cast<int>(read.value().damage.size()), told);
+    for (const Damage& damage : read.value().damage) QCOMPARE(damage.harmless, harmless);
 }
 
 void TestReader::fixes() {

@@ -110,6 +110,7 @@ void TestDevices::lessIsHeldForPlayingAlong() {
     QVERIFY(player.open("silent").ok());
     QVERIFY(std::abs(player.ahead() - 3.0 * liveFrames / liveRate) < 1e-9);
     player.setPlayingAlong(false);
+    QVERIFY(QTest::qWaitFor([&] { return player.tend() == OutputNews::Opened; }, 5000)); // beside the caller
     QVERIFY(player.isSilent());
     QVERIFY(std::abs(player.ahead() - 11.0 * liveFrames / liveRate) < 1e-9);
     // What is tried must be heard within a tenth of a second, with a block's wait before it.
@@ -155,6 +156,7 @@ void TestDevices::aSoundServerIsPlayedTo() {
     // Held as asked for; changed while it plays, the song goes on from its place.
     QVERIFY(player.ahead() > 0.03 && player.ahead() < 0.08);
     player.setPlayingAlong(true);
+    QVERIFY(QTest::qWaitFor([&] { return player.tend() == OutputNews::Opened; }, 5000));
     QVERIFY(!player.isSilent());
     QVERIFY(player.ahead() < 0.03);
     const double changed = player.seconds();

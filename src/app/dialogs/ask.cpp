@@ -1,8 +1,13 @@
 #include "app/dialogs/ask.h"
 
+#include "app/session/paths.h"
+
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QMessageBox>
 #include <QPushButton>
+#include <algorithm>
+#include <filesystem>
 
 namespace cobbleway::ask {
 namespace {
@@ -36,12 +41,34 @@ void forFile(QWidget* parent, const QString& title, const QString& folder, const
 }
 
 void whereToSave(QWidget* parent, const QString& title, const QString& path, const QString& filter,
-                 const std::function<void(const QString&)>& then) {
+                 const QStringList& endings, const std::function<void(const QString&)>& then) {
     auto* dialog = new QFileDialog(parent, title, {}, filter);
     dialog->setAcceptMode(QFileDialog::AcceptSave); // asks before a file is replaced
     dialog->setFileMode(QFileDialog::AnyFile);
     if (!path.isEmpty()) dialog->selectFile(path);
-    openForOne(dialog, then);
+    openForOne(dialog, [parent, endings, then](const QString& chosen) {
+        const bool ends = std::any_of(endings.begin(), endings.end(), [&](const QString& ending) {
+            return chosen.endsWith(ending, Qt::CaseInsensitive);
+        });
+        if (ends) return then(chosen);
+        const QString full = chosen + endings.first(); // of which the dialog knows nothing
+        mayReplace(parent, full, [then, full] { then(full); });
+    });
+}
+
+void mayReplace(QWidget* parent, const QString& path, const std::function<void()>& then) {
+    std::error_code error;
+    if (!std::filesystem::exists(std::filesystem::symlink_status(pathOf(path), error))) return then();
+    auto* box = new QMessageBox(
+        QMessageBox::NoIcon, QObject::tr("Replace the file?"),
+        QObject::tr("<b>%1 is there already.</b>").arg(QFileInfo(path).fileName().toHtmlEscaped()),
+        QMessageBox::NoButton, parent);
+    box->setInformativeText(QObject::tr("What is in it now will be lost."));
+    QPushButton* replace = box->addButton(QObject::tr("Replace"), QMessageBox::DestructiveRole);
+    box->setDefaultButton(box->addButton(QMessageBox::Cancel));
+    withButtons(box, [replace, then](const QPushButton* pressed) {
+        if (pressed == replace) then();
+    });
 }
 
 void forFolder(QWidget* parent, const QString& title, const QString& folder,

@@ -16,8 +16,12 @@ void forFiles(QWidget* parent, const QString& title, const QString& filter,
               const std::function<void(const QStringList&)>& then);
 void forFile(QWidget* parent, const QString& title, const QString& folder, const QString& filter,
              const std::function<void(const QString&)>& then);
+/// The path that it gives ends in one of `endings` (".json"): where another or none was typed, the first is
+/// added. Whatever was typed, a file that is there is replaced only when the person says so.
 void whereToSave(QWidget* parent, const QString& title, const QString& path, const QString& filter,
-                 const std::function<void(const QString&)>& then);
+                 const QStringList& endings, const std::function<void(const QString&)>& then);
+/// Asks before a file is replaced; calls `then` only when it may be.
+void mayReplace(QWidget* parent, const QString& path, const std::function<void()>& then);
 void forFolder(QWidget* parent, const QString& title, const QString& folder,
                const std::function<void(const QString&)>& then);
 

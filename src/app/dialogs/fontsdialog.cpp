@@ -86,6 +86,11 @@ QWidget* FontsDialog::makePlugins() {
     m_plugins->setWordWrap(true);
     m_scan = mutedLabel();
     auto* again = button(tr("Look for them again"));
+    m_useAgain = button(tr("Use it again"));
+    m_useAgain->setObjectName(QStringLiteral("useAgain"));
+    m_useAgain->setToolTip(tr("The plug-in ended Cobbleway while it ran. If you have a newer one, or want to "
+                              "try once more, it is used again."));
+    m_useAgain->setAccessibleDescription(m_useAgain->toolTip());
     auto* page = new QWidget;
     auto* layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -94,8 +99,12 @@ QWidget* FontsDialog::makePlugins() {
                       "first; one that crashes or hangs there is set aside.")));
     layout->addWidget(m_plugins, 1);
     layout->addWidget(m_scan);
-    layout->addLayout(row({again}));
+    layout->addLayout(row({again, m_useAgain}));
     connect(again, &QPushButton::clicked, &m_session.sounds, &Sounds::rescanPlugins);
+    const auto refreshUse = [this] { m_useAgain->setEnabled(!endedPlugin().isEmpty()); };
+    connect(m_plugins, &QListWidget::currentRowChanged, this, refreshUse);
+    connect(m_useAgain, &QPushButton::clicked, this, [this] { m_session.sounds.useAgain(endedPlugin()); });
+    refreshUse();
     return page;
 }
 
@@ -125,6 +134,10 @@ QWidget* FontsDialog::makeFolders() {
         m_removeFolder->setEnabled(m_session.sounds.fontFolders().contains(folder));
     });
     return page;
+}
+
+QString FontsDialog::endedPlugin() const {
+    return m_plugins->currentItem() ? m_plugins->currentItem()->data(Qt::UserRole).toString() : QString();
 }
 
 Sounds::Scope FontsDialog::scope() const { return static_cast<Sounds::Scope>(m_scope->currentIndex()); }
@@ -214,9 +227,13 @@ void FontsDialog::refreshPlugins() {
                                .arg(QString::fromStdString(plugin.name),
                                     plugin.instrument ? tr("instrument") : tr("effect"),
                                     QString::fromStdString(plugin.maker)));
-    for (const PluginSetAside& aside : m_session.sounds.catalogue().setAside())
+    for (const PluginSetAside& aside : m_session.sounds.catalogue().setAside()) {
         m_plugins->addItem(
             tr("%1 — set aside. %2").arg(QString::fromStdString(aside.plugin.name), sentence(aside.why)));
+        if (aside.endedProgram)
+            m_plugins->item(m_plugins->count() - 1)
+                ->setData(Qt::UserRole, QString::fromStdString(aside.plugin.uri));
+    }
     m_plugins->setCurrentRow(std::min(std::max(0, before), m_plugins->count() - 1));
     const QString tried = m_session.sounds.pluginBeingTried();
     m_scan->setText(!tried.isEmpty()          ? tr("Trying %1…").arg(tried)

@@ -25,6 +25,8 @@ class FontsDialog : public Form {
     QWidget* makeFolders();
     [[nodiscard]] Sounds::Scope scope() const;
     [[nodiscard]] QString currentFont() const;
+    [[nodiscard]] QString
+    endedPlugin() const; ///< URI of the selected one when it ended the program; else empty
     void setOrder(QStringList ids);
     void moveCurrent(int by);
     void refresh();
@@ -35,7 +37,7 @@ class FontsDialog : public Form {
     QStackedWidget* m_stack;
     QComboBox* m_scope;
     QListWidget *m_fonts, *m_plugins, *m_folders;
-    QPushButton *m_first, *m_earlier, *m_later, *m_clear, *m_compare, *m_removeFolder;
+    QPushButton *m_first, *m_earlier, *m_later, *m_clear, *m_compare, *m_removeFolder, *m_useAgain;
     QLabel *m_order, *m_scan;
 };
 

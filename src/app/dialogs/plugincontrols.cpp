@@ -1,5 +1,6 @@
 #include "app/dialogs/plugincontrols.h"
 
+#include "app/widgets/focus.h"
 #include "app/widgets/small.h"
 
 #include <QCheckBox>
@@ -75,8 +76,7 @@ void PluginControls::show(const QString& uri, const PluginSettings& settings) {
     m_settings = settings;
     if (uri == m_uri && !uri.isEmpty()) return refreshValues();
     m_uri = uri;
-    delete m_body;
-    m_body = nullptr;
+    letGo(std::exchange(m_body, nullptr));
     m_refreshers.clear();
     m_presets->hide();
     m_state->setVisible(true);

@@ -13,6 +13,7 @@
 #include "app/widgets/whenshown.h"
 
 #include <QDesktopServices>
+#include <QFile>
 #include <QHBoxLayout>
 #include <QInputDialog>
 #include <QLabel>
@@ -42,13 +43,17 @@ QString filesText(std::size_t count) {
 
 /// The same part sheet as a PDF beside the HTML file, whole or not at all; a file that is there already
 /// stays.
-void addPdf(const std::filesystem::path& html) {
+Result<Done> addPdf(const std::filesystem::path& html) {
     const auto target = freePath(std::filesystem::path(html).replace_extension(".pdf"));
     const auto bytes = readFile(html);
-    if (!bytes) return;
-    AtomicFile file(target);
+    if (!bytes) return bytes.error();
+    const auto file = AtomicFile::open(target);
+    if (!file) return file.error();
+    const Error refused{{"error.pdf-write"}, target.string(), {"now.check-room"}};
+    QFile out;
+    if (!out.open(file.value()->descriptor(), QIODevice::WriteOnly | QIODevice::Unbuffered)) return refused;
     {
-        QPdfWriter writer(QString::fromStdString(file.temporaryPath().string()));
+        QPdfWriter writer(&out);
         writer.setPageSize(QPageSize(QPageSize::A4));
         writer.setTitle(QString::fromStdString(html.stem().string()));
         QTextDocument document;
@@ -56,7 +61,17 @@ void addPdf(const std::filesystem::path& html) {
                                            static_cast<qsizetype>(bytes.value().size())));
         document.print(&writer);
     }
-    (void)file.commit();
+    if (out.error() != QFileDevice::NoError) return refused;
+    return file.value()->commit();
+}
+
+/// Of play lists and PDFs, which have no row in the grid, what was not written.
+QStringList problemsOf(const std::vector<ExportOutcome>& playlists) {
+    QStringList problems;
+    for (const ExportOutcome& list : playlists)
+        if (!list.written && list.error.what.id != "error.left")
+            problems << QString::fromStdString(list.error.message());
+    return problems;
 }
 
 QString durationText(double seconds) {
@@ -364,7 +379,7 @@ void ExportPage::showRecipes() {
     });
     menu->addAction(tr("Save as a recipe file…"), this, [this] {
         ask::whereToSave(this, tr("Save recipe"), QStringLiteral("Recipe.json"), tr("Recipes (*.json)"),
-                         [this](const QString& path) {
+                         {QStringLiteral(".json")}, [this](const QString& path) {
                              Recipe kept = recipe();
                              if (kept.name.empty()) kept.name = pathOf(path).stem().string();
                              if (const auto written = writeRecipe(kept, pathOf(path)); !written)
@@ -421,6 +436,10 @@ void ExportPage::write() {
         Q_EMIT m_session.messages.problem(tr("The files cannot be written there"),
                                           QString::fromStdString(problem->message()));
         return;
+    }
+    if (m_options->recipe().playlists) {
+        const auto lists = playlistsThere(songs, options.folder);
+        there.insert(there.end(), lists.begin(), lists.end());
     }
     if (there.empty()) return writeSongs(songs, places, Existing::Number);
     askAboutExisting(there,
@@ -479,13 +498,19 @@ void ExportPage::writeSongs(const std::vector<SongExport>& songs, const std::vec
                     for (std::size_t i = 0; i < song.items.size(); ++i)
                         outcomes.push_back({i, false, {}, {}, ended.error()});
                 }
+            QStringList refused = problemsOf(end.made.playlists);
             for (std::size_t i = 0; i < songs.size(); ++i) {
                 for (const ExportOutcome& outcome : end.made.songs[i])
                     if (outcome.written && songs[i].items[outcome.item].kind == ExportItem::Kind::Sheet)
-                        addPdf(outcome.path); // Qt lays out text on this thread alone
+                        if (const auto pdf = addPdf(outcome.path);
+                            !pdf) // Qt lays out text on this thread alone
+                            refused << QString::fromStdString(pdf.error().message());
                 m_grid->takeOutcomes(places[i], songs[i].items, end.made.songs[i]);
             }
             takeEnd(end.made, end.silent);
+            if (!refused.isEmpty())
+                Q_EMIT m_session.messages.problem(tr("Some files were not written"),
+                                                  refused.join(QStringLiteral("\n\n")));
         });
 }
 

@@ -2,6 +2,7 @@
 
 #include "app/look/theme.h"
 #include "app/session/session.h"
+#include "app/widgets/focus.h"
 #include "app/widgets/gradually.h"
 #include "app/widgets/gridkeys.h"
 #include "app/widgets/meter.h"
@@ -308,7 +309,7 @@ void LevelStrips::rebuild() {
             m_strips.back()->refresh();
             m_keys->addRow(m_strips.back()->controls());
         });
-        m_area->setWidget(column); // the old one goes; strips that come later show themselves
+        exchangeContent(m_area, column); // strips that come later show themselves
     }
     refresh();
 }

@@ -3,6 +3,7 @@
 #include "app/dialogs/clickdialog.h"
 #include "app/look/theme.h"
 #include "app/session/session.h"
+#include "app/widgets/focus.h"
 #include "app/widgets/gradually.h"
 #include "app/widgets/gridkeys.h"
 #include "app/widgets/notespicture.h"
@@ -504,7 +505,7 @@ void PracticePage::rebuildRows(std::vector<PartId> parts) {
         m_rows.back()->refresh();
         m_keys->addRow({m_rows.back()});
     });
-    m_area->setWidget(list); // the old one goes; rows that come later show themselves
+    exchangeContent(m_area, list); // rows that come later show themselves
 }
 
 void PracticePage::refresh() {

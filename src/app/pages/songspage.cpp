@@ -3,6 +3,7 @@
 #include "app/look/sentence.h"
 #include "app/look/theme.h"
 #include "app/session/session.h"
+#include "app/widgets/focus.h"
 #include "app/widgets/pagestack.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/readable.h"
@@ -591,7 +592,7 @@ void SongsPage::addKnown(QVBoxLayout* column) const {
 
 void SongsPage::fillCard() {
     m_sameMusic = sameMusic();
-    delete m_cardBody;
+    letGo(m_cardBody);
     m_cardBody = new QWidget;
     auto* column = new QVBoxLayout(m_cardBody);
     column->setContentsMargins(2, 2, 2, 2);

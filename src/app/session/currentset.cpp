@@ -4,6 +4,8 @@
 #include "app/session/messages.h"
 #include "app/session/paths.h"
 #include "app/session/settings.h"
+#include "files/earliersaves.h"
+#include "files/folders.h"
 #include "files/songfile.h"
 #include "song/shape/tidy.h"
 
@@ -21,6 +23,7 @@ struct ReadResult {
     std::vector<Error> errors;
     std::optional<SongSet> project;
     QString projectPath;
+    FileMark projectMark;
     int songs = 0;                      ///< that were sent
     std::vector<Shared<Song>> heldBack; ///< those that came with a project: they go into it
 };
@@ -60,6 +63,7 @@ class PathReader {
         std::error_code error;
         if (std::filesystem::is_directory(path, error)) return readFolder(path);
         if (!isProject(path)) return readOne(path);
+        m_result.projectMark = markOf(path);
         auto set = openProject(path);
         if (!set) return m_result.errors.push_back(set.error());
         prepareFirst(set.value(), m_prepare);
@@ -68,10 +72,9 @@ class PathReader {
     }
 
     void readFolder(const std::filesystem::path& folder) {
-        const auto files = midiFilesIn(folder);
+        const auto files = midiFilesIn(folder, &m_result.errors);
         if (files.empty())
-            m_result.errors.push_back({"There is no MIDI file in this folder.", folder.string(),
-                                       "Files end in .mid, .midi, .kar or .rmi."});
+            m_result.errors.push_back({{"error.no-midi-files"}, folder.string(), {"now.midi-endings"}});
         for (const auto& file : files)
             if (!m_stop.stop_requested()) readOne(file);
     }
@@ -215,8 +218,9 @@ void CurrentSet::takeRead(ReadResult result) {
         Q_EMIT m_messages.problem(tr("Some files could not be opened"), listOf(result.errors));
     if (result.project) {
         auto set = std::make_shared<SongSet>(std::move(*std::exchange(result.project, std::nullopt)));
-        mayReplace([this, set, path = result.projectPath, songs = std::move(result.heldBack)] {
-            replaceSet(History(*set), path);
+        mayReplace([this, set, path = result.projectPath, mark = result.projectMark,
+                    songs = std::move(result.heldBack)] {
+            replaceSet(History(*set), path, mark);
             if (!songs.empty()) takeSongs(songs, 0, {});
         });
     }
@@ -351,78 +355,124 @@ void CurrentSet::keepLoudness(const std::shared_ptr<const SourceFile>& file, con
     m_loudness[digestOf(file)] = measured;
 }
 
-SongSet CurrentSet::rememberLoudness(SongSet set) const {
-    set.loudness.clear();
-    for (const auto& song : set.songs) {
-        const auto at = m_loudness.empty() ? m_loudness.end() : m_loudness.find(fileDigest(*song->source));
-        if (at != m_loudness.end()) set.loudness.push_back({at->first, at->second.lufs, at->second.peakDb});
-    }
-    return set;
+CurrentSet::Remember CurrentSet::remembering() const {
+    return [known = m_loudness, sounds = rememberSounds()](SongSet set) {
+        set.loudness.clear();
+        for (const auto& song : set.songs) {
+            const auto at = known.empty() ? known.end() : known.find(fileDigest(*song->source));
+            if (at != known.end()) set.loudness.push_back({at->first, at->second.lufs, at->second.peakDb});
+        }
+        return sounds(std::move(set));
+    };
 }
 
-void CurrentSet::save(const QString& path, std::function<void(bool)> then) {
+void CurrentSet::save(const QString& path, std::function<void(bool)> then, Saving saving) {
     setWorking(1);
     const SongSet saved = set();
+    struct End {
+        bool changed = false; ///< by another program; nothing was written
+        FileMark mark;
+    };
+    const FileMark before = saving == Saving::Asking && path == m_projectPath ? m_projectMark : FileMark{};
     runJob(
-        this, &m_files, [set = remember(saved), path = pathOf(path)] { return saveProject(set, path); },
-        [this, saved, path, then = std::move(then)](const Result<Done>& done) {
+        this, &m_files,
+        [saved, remember = remembering(), path = pathOf(path), before]() -> Result<End> {
+            if (hasChanged(path, before)) return End{true, {}};
+            if (auto done = saveKeepingEarlier(remember(saved), path, stateFolder()); !done)
+                return done.error();
+            return End{false, markOf(path)};
+        },
+        [this, saved, path, then = std::move(then)](const Result<End>& end) {
             setWorking(-1);
-            if (done) {
+            if (end && end.value().changed) return askAboutChanged(path, then);
+            if (end) {
                 m_projectPath = path;
+                m_projectMark = end.value().mark;
                 m_history.markClean(saved);
                 settings::addRecent(path);
                 Q_EMIT historyChanged();
                 Q_EMIT m_messages.announced(tr("Saved"));
             } else {
                 Q_EMIT m_messages.problem(tr("The set was not saved"),
-                                          QString::fromStdString(done.error().message()));
+                                          QString::fromStdString(end.error().message()));
             }
-            if (then) then(done.ok());
+            if (then) then(end.ok());
+        });
+}
+
+/// Reads a set's file beside the interface; `then` gets it, unless it could not be read.
+void CurrentSet::readSet(const QString& file, std::function<void(SongSet, const FileMark&)> then) {
+    setWorking(1);
+    struct Read {
+        SongSet set;
+        FileMark mark;
+    };
+    runJob(
+        this, &m_files,
+        [path = pathOf(file), prepare = preparing()]() -> Result<Read> {
+            const FileMark mark = markOf(path);
+            auto set = openProject(path);
+            if (!set) return set.error();
+            prepareFirst(set.value(), prepare);
+            return Read{std::move(set.value()), mark};
+        },
+        [this, then = std::move(then)](Result<Read> read) {
+            setWorking(-1);
+            if (read) return then(std::move(read.value().set), read.value().mark);
+            Q_EMIT m_messages.problem(tr("The set was not opened"),
+                                      QString::fromStdString(read.error().message()));
         });
 }
 
 void CurrentSet::open(const QString& path) {
-    setWorking(1);
-    runJob(
-        this, &m_files,
-        [path = pathOf(path), prepare = preparing()] {
-            auto set = openProject(path);
-            if (set) prepareFirst(set.value(), prepare);
-            return set;
-        },
-        [this, path](Result<SongSet> read) {
-            setWorking(-1);
-            if (!read) {
-                Q_EMIT m_messages.problem(tr("The set was not opened"),
-                                          QString::fromStdString(read.error().message()));
-                return;
-            }
-            mayReplace([this, set = std::move(read.value()), path] { replaceSet(History(set), path); });
-        });
+    readSet(path, [this, path](SongSet set, const FileMark& mark) {
+        mayReplace([this, set = std::move(set), path, mark] { replaceSet(History(set), path, mark); });
+    });
+}
+
+void CurrentSet::reload() {
+    if (m_projectPath.isEmpty()) return;
+    readSet(m_projectPath, [this, path = m_projectPath](const SongSet& set, const FileMark& mark) {
+        if (path != m_projectPath) return; // another set was opened meanwhile
+        changeSet(tr("Reload the set"), set);
+        m_history.markClean(set);
+        m_projectMark = mark;
+        Q_EMIT historyChanged();
+        Q_EMIT m_messages.announced(tr("The set was read anew"));
+    });
+}
+
+void CurrentSet::openEarlier(const QString& file, const QString& path) {
+    readSet(file, [this, path](SongSet set, const FileMark&) {
+        mayReplace([this, set = std::move(set), path] { takeRecovered(set, path, markOf(pathOf(path))); });
+    });
 }
 
 void CurrentSet::newSet() {
-    mayReplace([this] { replaceSet(History<SongSet>(), {}); });
+    mayReplace([this] { replaceSet(History<SongSet>(), {}, {}); });
 }
 
-void CurrentSet::takeRecovered(SongSet set, const QString& path) {
+void CurrentSet::takeRecovered(SongSet set, const QString& path, const FileMark& mark) {
     History<SongSet> history(std::move(set));
     history.markUnsaved();
-    replaceSet(std::move(history), path);
+    replaceSet(std::move(history), path, mark);
 }
 
-QStringList CurrentSet::unsavedChanges() const {
+QStringList CurrentSet::unsavedChanges(int most) const {
     QStringList names;
-    for (const std::string& name : m_history.namesSinceClean()) names << QString::fromStdString(name);
+    for (const std::string& name : m_history.namesSinceClean(static_cast<std::size_t>(most)))
+        names << QString::fromStdString(name);
     return names;
 }
 
-void CurrentSet::replaceSet(History<SongSet> history, const QString& path) {
+void CurrentSet::replaceSet(History<SongSet> history, const QString& path, const FileMark& mark) {
     m_history = std::move(history);
     m_projectPath = path;
+    m_projectMark = mark;
     if (!path.isEmpty()) settings::addRecent(path);
     m_song = set().songs.empty() ? -1 : 0; // before anybody looks
     m_loudness.clear();
+    Q_EMIT setReplaced();
     for (const SongLoudness& song : set().loudness) m_loudness[song.file] = {0, song.peakDb, song.lufs};
     Q_EMIT historyChanged();
     show(m_song, allSides);

@@ -1,5 +1,6 @@
 /// The set that is open: its songs and their history, the song that is shown, the part that is selected.
 #pragma once
+#include "files/filemark.h"
 #include "files/loudness.h"
 #include "files/project.h"
 #include "song/model/history.h"
@@ -71,19 +72,35 @@ class CurrentSet : public QObject {
     /// How loud a song of the set was measured to be, if it was.
     [[nodiscard]] std::optional<Measured> loudnessOf(const Song& song) const;
     void keepLoudness(const std::shared_ptr<const SourceFile>& file, const Measured& measured);
-    /// The set with what was measured of its songs.
-    [[nodiscard]] SongSet rememberLoudness(SongSet set) const;
-    /// What a project remembers beside the set; given by the sounds.
-    std::function<SongSet(SongSet)> remember = [](SongSet set) { return set; };
-    /// Writes beside the interface; `then` gets whether it is on disk, after problem() was told.
-    void save(const QString& path, std::function<void(bool)> then = {});
+    /// What adds to a set what a project remembers beside it: how loud songs are, and what the sounds give.
+    /// It holds what it needs, and may be called on any thread.
+    using Remember = std::function<SongSet(SongSet)>;
+    [[nodiscard]] Remember remembering() const;
+    /// What the sounds give to that; called here, it gives what may be called on any thread.
+    std::function<Remember()> rememberSounds = [] { return [](SongSet set) { return set; }; };
+    /// Writes beside the interface; `then` gets whether it is on disk, after problem() was told. What stood
+    /// there is kept as an earlier save. Where another program has changed the set's file since it was read,
+    /// askAboutChanged() is called instead, but for `Anyway`.
+    enum class Saving { Asking, Anyway };
+    void save(const QString& path, std::function<void(bool)> then = {}, Saving saving = Saving::Asking);
+    /// What becomes of a set whose file is another now, set by the window: it saves anyway, elsewhere, or
+    /// reads it anew; `then` as in save().
+    std::function<void(const QString& path, std::function<void(bool)> then)> askAboutChanged =
+        [](const QString&, const std::function<void(bool)>& then) {
+            if (then) then(false);
+        };
     void open(const QString& path); ///< asks mayReplace() when the file can be read
     void newSet();                  ///< asks mayReplace()
-    /// Takes a set that was not saved before the program ended; it counts as changed. `path` is where it was
-    /// kept, if anywhere.
-    void takeRecovered(SongSet set, const QString& path);
-    [[nodiscard]] QStringList
-    unsavedChanges() const; ///< names of the steps since it was saved, the newest last
+    /// Reads the set's file anew, as a step that can be undone.
+    void reload();
+    /// Takes a set that was not saved before the program ended, or an earlier save; it counts as changed.
+    /// `path` is where it was kept, if anywhere, and `mark` that file as it was then.
+    void takeRecovered(SongSet set, const QString& path, const FileMark& mark);
+    void openEarlier(const QString& file, const QString& path); ///< an earlier save of the set at `path`
+    /// The set's file as it was read or written last.
+    [[nodiscard]] const FileMark& projectMark() const { return m_projectMark; }
+    /// Names of the steps since it was saved, the newest last; at most so many of the newest.
+    [[nodiscard]] QStringList unsavedChanges(int most) const;
     [[nodiscard]] QThreadPool& files() { return m_files; } ///< one thread, for what reads and writes sets
 
     // The selected part
@@ -96,13 +113,15 @@ class CurrentSet : public QObject {
 
   Q_SIGNALS:
     void songChanged(Sides sides); ///< another song is shown (all sides), or sides of it have changed
+    void setReplaced();            ///< another set is open, of which nothing of the one before is kept
     void songsChanged();     ///< songs were added or removed, another is shown, or one has another title
     void historyChanged();   ///< what can be undone, whether it is saved, where it is kept
     void selectionChanged(); ///< another part is selected
     void busyChanged();
 
   private:
-    void replaceSet(History<SongSet> history, const QString& path);
+    void readSet(const QString& file, std::function<void(SongSet, const FileMark&)> then);
+    void replaceSet(History<SongSet> history, const QString& path, const FileMark& mark);
     void afterChange(const SongSet& before, bool showChanged);
     void show(int index, Sides sides);
     void setPart(PartId part);
@@ -119,6 +138,7 @@ class CurrentSet : public QObject {
     std::map<std::uint64_t, Measured> m_loudness; ///< by fileDigest(); no side of the set: nothing to undo
     mutable std::pair<std::shared_ptr<const SourceFile>, std::uint64_t> m_digested;
     QString m_projectPath;
+    FileMark m_projectMark;
     int m_working = 0;
     int m_readings = 0;  ///< so far; numbers them
     QThreadPool m_files; ///< one thread: reading and writing follow each other

@@ -23,6 +23,11 @@ template <class T, class Find> Derived::Kept<T> ofPart(const CurrentSet& current
 Findings::Findings(CurrentSet& current, Sounds& sounds, Messages& messages)
     : m_current(current), m_sounds(sounds), m_messages(messages),
       m_matches(nothing<std::vector<PartMatch>>()), m_snags(nothing<std::vector<Snag>>()) {
+    connect(&current, &CurrentSet::setReplaced, this, [this] {
+        std::set<const SourceFile*> files;
+        for (const auto& song : m_current.set().songs) files.insert(song->source.get());
+        m_derived->keepOnly(files);
+    });
     connect(&current, &CurrentSet::songChanged, this, &Findings::refresh);
     connect(&sounds, &Sounds::catalogueChanged, this, &Findings::refresh);
 }

@@ -57,8 +57,8 @@ class MediaPlayer final : public QDBusAbstractAdaptor {
     [[nodiscard]] QString status() const { return m_control->status(); }
     [[nodiscard]] double rate() const { return m_control->session().playback.pace() / 100.0; }
     void setRate(double rate) { m_control->setRate(rate); }
-    [[nodiscard]] double minimumRate() const { return 0.25; }
-    [[nodiscard]] double maximumRate() const { return 2; }
+    [[nodiscard]] double minimumRate() const { return MediaControl::minimumRate; }
+    [[nodiscard]] double maximumRate() const { return MediaControl::maximumRate; }
     [[nodiscard]] QVariantMap metadata() const { return m_control->metadata(); }
     [[nodiscard]] double volume() const { return 1; }
     void setVolume(double) {} // the level belongs to the song
@@ -72,13 +72,13 @@ class MediaPlayer final : public QDBusAbstractAdaptor {
     void Next() { m_control->showSong(1); }
     void Previous() { m_control->showSong(-1); }
     void Pause() { m_control->play(false); }
-    void PlayPause() { m_control->play(!m_control->session().playback.isPlaying()); }
+    void PlayPause() { m_control->play(!m_control->isPlaying()); }
     void Play() { m_control->play(true); }
     void Stop() {
         m_control->play(false);
         m_control->setPosition(0);
     }
-    void Seek(qlonglong offset) { m_control->setPosition(m_control->position() + offset); }
+    void Seek(qlonglong offset) { m_control->seek(offset); }
     void SetPosition(const QDBusObjectPath& track, qlonglong position) {
         if (QVariant::fromValue(track) == m_control->metadata().value(QStringLiteral("mpris:trackid")))
             m_control->setPosition(position);

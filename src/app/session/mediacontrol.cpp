@@ -28,6 +28,9 @@ MediaControl::MediaControl(Session& session, std::function<void()> raiseWindow,
                                 QStringLiteral("org.mpris.MediaPlayer2.cobbleway.instance%1")
                                     .arg(QCoreApplication::applicationPid())})
         if (m_name.isEmpty() && bus.registerService(name)) m_name = name;
+    m_gather.setSingleShot(true);
+    m_gather.setInterval(10); // milliseconds: nobody feels them, and thousands of calls are done as one
+    connect(&m_gather, &QTimer::timeout, this, &MediaControl::doWanted);
     connect(&session.playback, &Playback::playingChanged, this, &MediaControl::tellChanges);
     connect(&session.playback, &Playback::paceChanged, this, &MediaControl::tellChanges);
     connect(&session.current, &CurrentSet::songsChanged, this, &MediaControl::tellChanges);
@@ -45,10 +48,12 @@ MediaControl::~MediaControl() {
 }
 
 QString MediaControl::status() const {
-    if (m_session.playback.isPlaying()) return QStringLiteral("Playing");
+    if (isPlaying()) return QStringLiteral("Playing");
     return m_session.current.hasSong() && position() > 0 ? QStringLiteral("Paused")
                                                          : QStringLiteral("Stopped");
 }
+
+bool MediaControl::isPlaying() const { return m_wanted.play.value_or(m_session.playback.isPlaying()); }
 
 QVariantMap MediaControl::metadata() const {
     if (!m_session.current.hasSong()) return {};
@@ -56,7 +61,7 @@ QVariantMap MediaControl::metadata() const {
     return {{QStringLiteral("mpris:trackid"),
              QVariant::fromValue(QDBusObjectPath(
                  QStringLiteral("/org/cobbleway/song/%1").arg(m_session.current.songIndex())))},
-            {QStringLiteral("mpris:length"), static_cast<qlonglong>(std::llround(song.seconds() * 1e6))},
+            {QStringLiteral("mpris:length"), length()},
             {QStringLiteral("xesam:title"), QString::fromStdString(song.title)},
             {QStringLiteral("xesam:album"), QString::fromStdString(m_session.current.set().name)},
             {QStringLiteral("xesam:trackNumber"), m_session.current.songIndex() + 1}};
@@ -64,21 +69,34 @@ QVariantMap MediaControl::metadata() const {
 
 qlonglong MediaControl::position() const {
     if (!m_session.current.hasSong()) return 0;
+    if (m_wanted.position) return *m_wanted.position;
     return std::llround(m_session.current.song().tempo->seconds(m_session.playback.place()) * 1e6);
 }
 
+qlonglong MediaControl::length() const {
+    return m_session.current.hasSong()
+               ? static_cast<qlonglong>(std::llround(m_session.current.song().seconds() * 1e6))
+               : 0;
+}
+
 void MediaControl::setPosition(qlonglong microseconds) {
-    if (!m_session.current.hasSong()) return;
-    const Song& song = m_session.current.song();
-    m_session.playback.seek(
-        song.tempo->tickAt(std::clamp(static_cast<double>(microseconds) / 1e6, 0.0, song.seconds())));
+    if (microseconds < 0 || microseconds > length()) return;
+    m_wanted.position = microseconds;
+    m_gather.start();
+}
+
+void MediaControl::seek(qlonglong by) {
+    const qlonglong at = position(), end = length(); // of which neither is near the ends of the numbers
+    if (by > end - at) return showSong(1);
+    m_wanted.position = by < -at ? 0 : at + by;
+    m_gather.start();
 }
 
 void MediaControl::setRate(double rate) {
-    if (rate > 0)
-        m_session.playback.setPace(static_cast<int>(std::lround(rate * 100)));
-    else
-        play(false); // as the specification has it
+    if (std::isnan(rate)) return;
+    if (rate <= 0) return play(false);
+    m_wanted.pace = static_cast<int>(std::lround(std::clamp(rate, minimumRate, maximumRate) * 100));
+    m_gather.start();
 }
 
 bool MediaControl::hasSong(int by) const {
@@ -88,16 +106,39 @@ bool MediaControl::hasSong(int by) const {
 }
 
 void MediaControl::showSong(int by) {
-    if (!hasSong(by)) return;
-    const bool playing = m_session.playback.isPlaying();
-    play(false);
-    m_session.current.showSong(m_session.current.songIndex() + by);
-    setPosition(0);
-    play(playing);
+    if (hasSong(m_wanted.songs + by)) {
+        m_wanted.songs += by;
+        m_wanted.position = 0;
+    } else if (by > 0) {
+        play(false); // there is no next
+    }
+    m_gather.start();
 }
 
 void MediaControl::play(bool on) {
-    if (m_session.current.hasSong() && on != m_session.playback.isPlaying()) m_session.playback.togglePlay();
+    m_wanted.play = on;
+    m_gather.start();
+}
+
+/// What calls that came in a burst want in the end.
+void MediaControl::doWanted() {
+    const Wanted wanted = std::exchange(m_wanted, {});
+    if (!m_session.current.hasSong()) return;
+    const bool plays = wanted.play.value_or(m_session.playback.isPlaying());
+    const auto setPlaying = [this](bool on) {
+        if (on != m_session.playback.isPlaying()) m_session.playback.togglePlay();
+    };
+    if (wanted.songs != 0) {
+        setPlaying(false);
+        m_session.current.showSong(m_session.current.songIndex() + wanted.songs);
+    }
+    if (wanted.position) {
+        const Song& song = m_session.current.song();
+        m_session.playback.seek(
+            song.tempo->tickAt(std::clamp(static_cast<double>(*wanted.position) / 1e6, 0.0, song.seconds())));
+    }
+    if (wanted.pace) m_session.playback.setPace(*wanted.pace);
+    setPlaying(plays);
 }
 
 void MediaControl::tellChanges() {

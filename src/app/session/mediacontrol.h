@@ -2,8 +2,10 @@
 /// freedesktop.org (MPRIS).
 #pragma once
 #include <QObject>
+#include <QTimer>
 #include <QVariantMap>
 #include <functional>
+#include <optional>
 
 namespace cobbleway {
 
@@ -23,18 +25,33 @@ class MediaControl : public QObject {
     // What the interfaces say and do; times in microseconds
     [[nodiscard]] QString status() const; ///< "Playing", "Paused" or "Stopped"
     [[nodiscard]] QVariantMap metadata() const;
-    [[nodiscard]] qlonglong position() const;
-    void setPosition(qlonglong microseconds);
-    void setRate(double rate);
-    void showSong(int by); ///< +1 the next of the set, −1 the one before; plays on when it played
+    static constexpr double minimumRate = 0.25, maximumRate = 2;
+    [[nodiscard]] qlonglong position() const; ///< that is, or is wanted
+    [[nodiscard]] qlonglong length() const;
     [[nodiscard]] bool hasSong(int by) const;
+    [[nodiscard]] bool isPlaying() const; ///< or is to
+    // What follows is done a moment later, with what else comes until then
+    void setPosition(qlonglong microseconds); ///< outside of the song: nothing
+    void seek(qlonglong by);                  ///< past the song's end: the next song
+    void setRate(double rate);                ///< held in range; 0 or less: pause
+    void showSong(int by); ///< +1 the next of the set, −1 the one before; plays on when it played
     void play(bool on);
     [[nodiscard]] Session& session() const { return m_session; }
     std::function<void()> raise, quit;
 
   private:
+    /// What was asked for and is not done yet.
+    struct Wanted {
+        std::optional<qlonglong> position;
+        int songs = 0; ///< to go on by
+        std::optional<int> pace;
+        std::optional<bool> play;
+    };
+    void doWanted();
     void tellChanges();
     Session& m_session;
+    Wanted m_wanted;
+    QTimer m_gather;
     QString m_name;
     QVariantMap m_told; ///< of the player's properties, as they were told last
 };

@@ -14,6 +14,11 @@
 #include <utility>
 
 namespace cobbleway {
+namespace {
+
+const QString outputSubject = QStringLiteral("output"); // of what is noted
+
+} // namespace
 
 Playback::Playback(CurrentSet& current, Sounds& sounds, Findings& findings, Messages& messages)
     : m_current(current), m_sounds(sounds), m_findings(findings), m_messages(messages),
@@ -36,6 +41,7 @@ Playback::Playback(CurrentSet& current, Sounds& sounds, Findings& findings, Mess
     connect(&m_timer, &QTimer::timeout, this, &Playback::tick); // polls the place; the clock is the audio's
     m_timer.start(33);
     connect(&m_watch, &QTimer::timeout, this, &Playback::checkOutput);
+    connect(&m_watch, &QTimer::timeout, this, &Playback::checkHang);
     connect(&m_watch, &QTimer::timeout, this, &Playback::checkPlugins);
     m_watch.start(500);
 }
@@ -51,7 +57,9 @@ void Playback::stop() {
     m_measureStop.request_stop();
     m_evenStop.request_stop();
 }
-bool Playback::waitForDone(int milliseconds) { return m_measurer.waitForDone(milliseconds); }
+bool Playback::waitForDone(int milliseconds) {
+    return m_measurer.waitForDone(milliseconds) && m_player->close(milliseconds / 1000.0);
+}
 
 /// Another song begins anew; of the same one the loop and the place keep to the notes.
 void Playback::takeSongChange(Sides sides) {
@@ -145,6 +153,7 @@ void Playback::takePlan(const Result<std::shared_ptr<Plan>>& made,
 }
 
 void Playback::tick() {
+    takeOutputNews(m_player->tend());
     m_player->collect();
     for (int side = 0; side < 2; ++side)
         m_outputPeaks[static_cast<std::size_t>(side)] = m_player->outputPeak(side);
@@ -312,14 +321,69 @@ double Playback::partPeak(PartId part) const {
 /// A device may be unplugged, or its sound server end, at any time; the song goes on elsewhere.
 void Playback::checkOutput() {
     if (!m_player->outputIsGone()) return;
-    (void)m_player->open("auto"); // at worst the silent output, which always opens
-    Q_EMIT m_messages.problem(
-        tr("The sound output has gone"),
-        (m_player->isSilent()
-             ? tr("It was unplugged, or its sound server has ended. The song goes on without sound.")
-             : tr("It was unplugged, or its sound server has ended. The song goes on through another "
-                  "output.")) +
-            QLatin1Char(' ') + tr("Choose one under Play > Sound output."));
+    m_player->replaceOutput();
+    m_outputGone = true;
+    Q_EMIT m_messages.noted(
+        outputSubject, tr("The sound output has gone: it was unplugged, or its sound server has ended."));
+}
+
+void Playback::openOutput(const QString& id, bool kept) {
+    m_wantedOutput = id;
+    m_keepsOutput = kept;
+    m_player->beginOpening(id.toStdString());
+}
+
+void Playback::takeOutputNews(OutputNews news) {
+    switch (news) {
+    case OutputNews::None: return;
+    case OutputNews::Opened:
+        if (std::exchange(m_outputGone, false)) {
+            Q_EMIT m_messages.noted(
+                outputSubject,
+                m_player->isSilent()
+                    ? tr("The sound output has gone. The song goes on without sound until it is "
+                         "back; another can be chosen under Play > Sound output.")
+                    : tr("The sound output has gone. The song goes on through another; choose "
+                         "one under Play > Sound output."));
+            return;
+        }
+        if (std::exchange(m_keepsOutput, false)) {
+            settings::setSoundOutput(m_wantedOutput);
+            Q_EMIT m_messages.announced(tr("Sound output: %1").arg(m_wantedOutput));
+        }
+        Q_EMIT m_messages.noted(outputSubject, {});
+        return;
+    case OutputNews::Failed:
+        Q_EMIT m_messages.noted(outputSubject,
+                                tr("The sound output did not open. %1")
+                                    .arg(QString::fromStdString(m_player->outputProblem().message())));
+        return;
+    case OutputNews::Hung:
+        Q_EMIT m_messages.noted(outputSubject,
+                                tr("The sound output does not answer. The song goes on without "
+                                   "sound until it does."));
+        return;
+    case OutputNews::Back:
+        m_outputGone = false;
+        Q_EMIT m_messages.noted(outputSubject, {});
+        Q_EMIT m_messages.announced(tr("The sound output is back"));
+        return;
+    }
+}
+
+/// Foreign code that does not come back takes the sound with it, but not the work.
+void Playback::checkHang() {
+    if (m_toldHang || !m_player->isStuckFor(2)) return;
+    m_toldHang = true;
+    QStringList names;
+    for (const std::string& uri : m_sounds.pluginsRunning())
+        if (const PluginInfo* plugin = m_sounds.catalogue().plugin(uri))
+            names << QString::fromStdString(plugin->name);
+    Q_EMIT m_messages.noted(
+        QStringLiteral("hang"),
+        tr("%1 hangs, so that nothing can be heard. Save the set and start Cobbleway again, which will then "
+           "leave it out.")
+            .arg(names.isEmpty() ? tr("A plug-in") : names.join(QStringLiteral(", "))));
 }
 
 void Playback::checkPlugins() {

@@ -46,6 +46,8 @@ class Playback : public QObject {
     ~Playback() override;
 
     [[nodiscard]] Player& player() { return *m_player; }
+    /// Opens an output by id beside the interface, and tells what becomes of it. `kept`: for the next time.
+    void openOutput(const QString& id, bool kept = false);
     void togglePlay();
     /// Whether it plays, or will as soon as its sounds are loaded.
     [[nodiscard]] bool isPlaying() const { return m_player->isPlaying() || m_playPending; }
@@ -126,6 +128,8 @@ class Playback : public QObject {
     void sendGain();
     void glideOn();
     void checkOutput();
+    void takeOutputNews(OutputNews news);
+    void checkHang();
     void checkPlugins();
 
     CurrentSet& m_current;
@@ -148,6 +152,9 @@ class Playback : public QObject {
     WorkWish m_workWish;
     Loop m_loopBefore; ///< what stopWork() gives back
     int m_paceBefore = 100;
+    QString m_wantedOutput;     ///< id
+    bool m_keepsOutput = false; ///< for the next time, when it opens
+    bool m_outputGone = false, m_toldHang = false;
     bool m_even = true;
     bool m_evenRunning = false;
     std::stop_source m_evenStop;

@@ -3,6 +3,8 @@
 #include "app/session/currentset.h"
 #include "app/session/jobs.h"
 #include "app/session/messages.h"
+#include "app/session/paths.h"
+#include "files/folders.h"
 
 #include <QCoreApplication>
 #include <QDir>
@@ -10,13 +12,14 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
+#include <QPointer>
 #include <algorithm>
 
 namespace cobbleway {
 namespace {
 
-constexpr int delay = 3000; ///< milliseconds from a change to its copy; writing takes some more
-constexpr qsizetype mostChanges = 8;
+constexpr std::chrono::milliseconds delay(3000); ///< from a change to its copy; writing takes some more
+constexpr int mostChanges = 8;
 
 QString lockOf(const QString& file) { return file + QStringLiteral(".lock"); }
 QString noteOf(const QString& file) { return file + QStringLiteral(".json"); }
@@ -27,83 +30,63 @@ void removeCopy(const QString& file) {
 }
 
 /// What is known of a copy, beside it.
-QByteArray noteText(const QString& path, const QStringList& changes) {
+QByteArray noteText(const QString& path, const QStringList& changes, const FileMark& mark) {
     return QJsonDocument(
                QJsonObject{{QStringLiteral("path"), path},
                            {QStringLiteral("time"), QDateTime::currentDateTimeUtc().toString(Qt::ISODate)},
-                           {QStringLiteral("changes"), QJsonArray::fromStringList(changes)}})
+                           {QStringLiteral("changes"), QJsonArray::fromStringList(changes)},
+                           {QStringLiteral("version"), QString::fromStdString(mark.version)},
+                           {QStringLiteral("digest"), QString::number(mark.digest)}})
         .toJson();
 }
 
 } // namespace
 
-QString Recovery::folder() {
-    const QString state = qEnvironmentVariable("XDG_STATE_HOME");
-    return (state.isEmpty() ? QDir::homePath() + QStringLiteral("/.local/state") : state) +
-           QStringLiteral("/cobbleway/recovery");
-}
+QString Recovery::folder() { return textOfPath(stateFolder() / "recovery"); }
 
 Recovery::Recovery(CurrentSet& current, Messages& messages) : m_current(current), m_messages(messages) {
-    m_timer.setSingleShot(true);
-    m_timer.setInterval(delay);
-    connect(&m_timer, &QTimer::timeout, this, &Recovery::write);
+    const auto told = [self = QPointer(this)](const Error& error) {
+        QMetaObject::invokeMethod(qApp, [self, text = QString::fromStdString(error.message())] {
+            if (self) Q_EMIT self->m_messages.problem(tr("Unsaved changes could not be backed up"), text);
+        });
+    };
     connect(&current, &CurrentSet::historyChanged, this, &Recovery::takeChange);
-    if (!QDir().mkpath(folder())) return;
+    const auto state = stateFolder();
+    if (state.empty() || !makePrivateFolder(state) || !makePrivateFolder(state / "recovery")) return;
     for (int number = 1; number < 1000; ++number) { // another window of this program may have the first
-        m_file = QStringLiteral("%1/%2-%3.cobbleway")
-                     .arg(folder())
-                     .arg(QCoreApplication::applicationPid())
-                     .arg(number);
-        m_lock = std::make_unique<QLockFile>(lockOf(m_file));
+        const QString file = QStringLiteral("%1/%2-%3.cobbleway")
+                                 .arg(folder())
+                                 .arg(QCoreApplication::applicationPid())
+                                 .arg(number);
+        m_lock = std::make_unique<QLockFile>(lockOf(file));
         m_lock->setStaleLockTime(0); // held for as long as the program runs
-        if (m_lock->tryLock(0)) return;
+        if (!m_lock->tryLock(0)) continue;
+        m_writer = std::make_unique<BackupWriter>(pathOf(file), delay, told);
+        return;
     }
-    m_file.clear();
 }
 
 Recovery::~Recovery() {
-    m_current.files().waitForDone();
-    m_writing = false; // what was being written is there, whether or not it has been told
-    forget();
+    if (m_current.isClean()) end();
+}
+
+void Recovery::end() {
+    if (!m_writer) return;
+    m_writer->forget();
+    m_lock->unlock();
+    m_writer.reset();
 }
 
 void Recovery::takeChange() {
-    if (m_current.isClean())
-        forget();
-    else if (!m_timer.isActive())
-        m_timer.start();
-}
-
-void Recovery::forget() {
-    m_timer.stop();
-    m_again = false;
-    if (!m_file.isEmpty() && !m_writing) removeCopy(m_file);
-}
-
-void Recovery::writeSoon() { m_timer.start(0); }
-
-void Recovery::write() {
-    if (m_file.isEmpty() || m_current.isClean()) return;
-    m_again = m_writing;
-    if (m_writing) return;
-    m_writing = true;
-    const QByteArray note =
-        noteText(m_current.projectPath(), m_current.unsavedChanges().mid(std::max<qsizetype>(
-                                              0, m_current.unsavedChanges().size() - mostChanges)));
-    runJob(
-        this, &m_current.files(),
-        [set = m_current.remember(m_current.set()), file = m_file, note]() -> Result<Done> {
-            if (auto done = saveProject(set, file.toStdString()); !done) return done;
-            return writeFile(noteOf(file).toStdString(), note.toStdString());
-        },
-        [this](const Result<Done>& done) {
-            m_writing = false;
-            if (m_current.isClean()) return forget(); // saved meanwhile
-            if (!done && !std::exchange(m_told, true))
-                Q_EMIT m_messages.problem(tr("Unsaved changes could not be backed up"),
-                                          QString::fromStdString(done.error().message()));
-            if (m_again) write();
-        });
+    if (!m_writer) return;
+    if (m_current.isClean()) {
+        m_writer->forget(std::chrono::milliseconds(0)); // one that is being written does not take its place
+        return;
+    }
+    m_writer->take(
+        {[set = m_current.set(), remember = m_current.remembering()] { return remember(set); },
+         noteText(m_current.projectPath(), m_current.unsavedChanges(mostChanges), m_current.projectMark())
+             .toStdString()});
 }
 
 QList<Recovery::Left> Recovery::left() {
@@ -120,7 +103,9 @@ QList<Recovery::Left> Recovery::left() {
         Left left{file,
                   notes[QLatin1String("path")].toString(),
                   QDateTime::fromString(notes[QLatin1String("time")].toString(), Qt::ISODate).toLocalTime(),
-                  {}};
+                  {},
+                  {notes[QLatin1String("version")].toString().toStdString(),
+                   notes[QLatin1String("digest")].toString().toULongLong()}};
         for (const auto& change : notes[QLatin1String("changes")].toArray())
             left.changes << change.toString();
         found << left;
@@ -143,17 +128,13 @@ void Recovery::open(const Left& left) {
                                           QString::fromStdString(read.error().message()));
                 return;
             }
-            m_current.takeRecovered(read.value(), left.path);
+            m_current.takeRecovered(read.value(), left.path, left.mark);
             // The old copy goes only when this window has one of its own.
-            runJob(
-                this, &m_current.files(),
-                [set = read.value(), file = m_file,
-                 note = noteText(left.path, left.changes)]() -> Result<Done> {
-                    if (auto done = saveProject(set, file.toStdString()); !done) return done;
-                    return writeFile(noteOf(file).toStdString(), note.toStdString());
-                },
-                [left](const Result<Done>& done) {
-                    if (done) discard(left);
+            if (m_writer)
+                m_writer->whenWritten([self = QPointer(this), left] {
+                    QMetaObject::invokeMethod(qApp, [self, left] {
+                        if (self) discard(left);
+                    });
                 });
         });
 }

@@ -10,8 +10,10 @@ Session::Session() {
             (void)derived->snags(song, catalogue);
         };
     };
-    current.remember = [this](SongSet set) {
-        return current.rememberLoudness(rememberFonts(std::move(set), sounds.catalogue()));
+    current.rememberSounds = [this] {
+        return [catalogue = sounds.catalogue()](SongSet set) {
+            return rememberFonts(std::move(set), catalogue);
+        };
     };
 }
 

@@ -2,6 +2,7 @@
 /// both, and playing; with what is told to the person.
 #pragma once
 #include "app/session/currentset.h"
+#include "app/session/diskwatch.h"
 #include "app/session/findings.h"
 #include "app/session/messages.h"
 #include "app/session/playalong.h"
@@ -21,6 +22,7 @@ struct Session {
     Playback playback{current, sounds, findings, messages};
     PlayAlong playAlong{current, findings, playback, messages};
     Recovery recovery{current, messages};
+    DiskWatch disk{current, messages};
 
     /// Asks all work beside the interface to end, and waits for it; false when some still runs after that
     /// time.

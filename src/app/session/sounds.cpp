@@ -4,6 +4,8 @@
 #include "app/session/jobs.h"
 #include "app/session/messages.h"
 #include "app/session/settings.h"
+#include "files/endings.h"
+#include "files/folders.h"
 #include "files/fonttrial.h"
 #include "files/pluginscan.h"
 #include "files/shipped.h"
@@ -31,19 +33,26 @@ FontTrialOptions trialOptions(const std::stop_token& stop) {
 }
 
 /// The bank for live playing, which notes what it loads.
-BankOptions liveOptions() {
+BankOptions liveOptions(const std::shared_ptr<RunningNote>& running) {
     BankOptions options{.slotStep = 16, .live = true, .pluginBundle = shippedPlugins()};
     options.loading = [guard = FontGuard(stateFolder())](const std::filesystem::path& font) {
         font.empty() ? guard.end() : guard.begin(font);
     };
+    options.running = running;
     return options;
+}
+
+std::shared_ptr<RunningNote> makeNote() {
+    const auto state = stateFolder();
+    return !state.empty() && makePrivateFolder(state) ? RunningNote::make(endingNote(state, Foreign::Plugin))
+                                                      : nullptr;
 }
 
 } // namespace
 
 Sounds::Sounds(CurrentSet& current, Messages& messages)
-    : m_current(current), m_messages(messages),
-      m_bank(std::make_shared<InstrumentBank>(liveRate, liveOptions())) {
+    : m_current(current), m_messages(messages), m_running(makeNote()),
+      m_bank(std::make_shared<InstrumentBank>(liveRate, liveOptions(m_running))) {
     for (QThreadPool* pool : {&m_loader, &m_reader, &m_scanner}) pool->setMaxThreadCount(1);
     m_fontFolders = settings::fontFolders();
     m_mine = settings::fontOrder();
@@ -169,6 +178,7 @@ void Sounds::rescanPlugins() {
     options.helper = pluginHelper();
     options.bundle = shippedPlugins();
     options.cache = pluginCache();
+    options.state = stateFolder();
     options.stop = m_stop.get_token();
     QPointer<Sounds> self(this);
     options.trying = [self](const std::string& name) {
@@ -187,6 +197,18 @@ void Sounds::rescanPlugins() {
                     m_found.withPlugins(std::move(scan.value().usable), std::move(scan.value().setAside)));
             Q_EMIT pluginsChanged();
         });
+}
+
+std::vector<std::string> Sounds::pluginsRunning() const {
+    std::vector<std::string> uris;
+    if (m_running)
+        for (const std::string& name : m_running->running()) uris.push_back(name.substr(0, name.find('\t')));
+    return uris;
+}
+
+void Sounds::useAgain(const QString& pluginUri) {
+    forgiveEnding(stateFolder(), Foreign::Plugin, pluginUri.toStdString());
+    rescanPlugins();
 }
 
 QStringList Sounds::fontOrder(Scope scope) const {

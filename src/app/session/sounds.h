@@ -29,8 +29,9 @@ class Sounds : public QObject {
     void setCatalogue(Catalogue catalogue);
     /// Leaves fonts out that could not be loaded, until they are found anew.
     void leaveOut(const std::vector<std::string>& fonts);
-    void rescanFonts();   ///< fonts and MIDI ports; beside the interface
-    void rescanPlugins(); ///< LV2, in a helper process; beside the interface
+    void rescanFonts();                      ///< fonts and MIDI ports; beside the interface
+    void rescanPlugins();                    ///< LV2, in a helper process; beside the interface
+    void useAgain(const QString& pluginUri); ///< one that was set aside since it ended the program
     [[nodiscard]] QString pluginBeingTried() const { return m_pluginTried; } ///< empty when none is
     /// Whose order of fonts: the person's own, the set's, the song's.
     enum class Scope { Mine, Set, Song };
@@ -78,6 +79,8 @@ class Sounds : public QObject {
 
     /// Loads instruments; for the loader's thread alone.
     [[nodiscard]] const std::shared_ptr<InstrumentBank>& bank() const { return m_bank; }
+    /// URIs of the plug-ins whose code runs at this moment, live.
+    [[nodiscard]] std::vector<std::string> pluginsRunning() const;
     [[nodiscard]] QThreadPool& loader() { return m_loader; } ///< one thread
 
     void stop();
@@ -119,6 +122,7 @@ class Sounds : public QObject {
     QString m_pluginTried;
     QStringList m_toldProblems;
     std::stop_source m_stop, m_fontStop;
+    std::shared_ptr<RunningNote> m_running; ///< null where it cannot be noted
     std::shared_ptr<InstrumentBank> m_bank;
     QThreadPool m_loader;  ///< one thread: the instrument bank is its alone
     QThreadPool m_reader;  ///< fonts

@@ -1,5 +1,7 @@
 #include "app/widgets/gridkeys.h"
 
+#include "app/widgets/focus.h"
+
 #include <QAbstractButton>
 #include <QKeyEvent>
 #include <algorithm>
@@ -7,6 +9,7 @@
 namespace cobbleway {
 
 void GridKeys::addRow(const QList<QWidget*>& controls) {
+    if (controls.isEmpty()) return;
     for (QWidget* control : controls) control->installEventFilter(this);
     m_rows.append(controls);
     offer(controls, m_rows.size() - 1 == m_current);
@@ -30,7 +33,7 @@ void GridKeys::setCurrent(qsizetype row) {
 
 void GridKeys::focusRow(qsizetype row) {
     if (!m_rows.isEmpty())
-        m_rows[std::clamp<qsizetype>(row, 0, m_rows.size() - 1)].first()->setFocus(Qt::TabFocusReason);
+        giveFocus(m_rows[std::clamp<qsizetype>(row, 0, m_rows.size() - 1)].first(), Qt::TabFocusReason);
 }
 
 bool GridKeys::eventFilter(QObject* watched, QEvent* event) {
@@ -49,7 +52,7 @@ bool GridKeys::eventFilter(QObject* watched, QEvent* event) {
         const int by = int(on) - int(back);
         if (by == 0 || (key->modifiers() & ~Qt::KeypadModifier) != Qt::NoModifier) break;
         const qsizetype to = std::clamp<qsizetype>(row + by, 0, m_rows.size() - 1);
-        m_rows[to][std::min(column, m_rows[to].size() - 1)]->setFocus(Qt::TabFocusReason);
+        giveFocus(m_rows[to][std::min(column, m_rows[to].size() - 1)], Qt::TabFocusReason);
         return true;
     }
     return QObject::eventFilter(watched, event);

@@ -16,7 +16,7 @@ class GridKeys : public QObject {
     explicit GridKeys(QObject* parent, Rows rows = Rows::Below)
         : QObject(parent), m_wrapped(rows == Rows::Wrapped) {}
     void clear() { m_rows.clear(), m_current = 0; }
-    /// The controls of a row, from left to right. Before they go, clear() is called.
+    /// The controls of a row, from left to right; none is no row. Before they go, clear() is called.
     void addRow(const QList<QWidget*>& controls);
     [[nodiscard]] qsizetype current() const { return m_current; } ///< the row, 0-based
     /// Puts the focus on the first control of a row, or of the last if there are fewer.

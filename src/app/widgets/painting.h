@@ -11,6 +11,8 @@
 
 namespace cobbleway {
 
+inline constexpr int lowestShown = 21, highestShown = 108; ///< the piano's keys
+
 /// The stretch of the song that lanes show, in ticks.
 struct LaneRange {
     Tick from = 0, to = 1;

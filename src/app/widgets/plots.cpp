@@ -13,8 +13,6 @@
 namespace cobbleway {
 namespace {
 
-constexpr int lowestShown = 21, highestShown = 108; // the piano's keys
-
 QString nameOf(int key) { return QString::fromStdString(keyName(Key{static_cast<std::uint8_t>(key)})); }
 
 } // namespace

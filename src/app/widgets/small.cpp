@@ -1,6 +1,7 @@
 #include "app/widgets/small.h"
 
 #include "app/look/theme.h"
+#include "app/widgets/painting.h"
 #include "midi/gm.h"
 
 #include <QAction>
@@ -17,8 +18,6 @@
 
 namespace cobbleway {
 namespace {
-
-constexpr int lowestShown = 21, highestShown = 108; // the piano's keys
 
 bool isBlack(int key) {
     const int place = key % 12;

@@ -166,7 +166,8 @@ void SnagCardView::addSeveral(const SnagCard& card, const Song& song) {
         controls << fix;
     }
     column()->addWidget(together);
-    m_rows << controls;
+    together->setVisible(!controls.isEmpty());
+    if (!controls.isEmpty()) m_rows << controls;
     for (std::size_t row = 0; row < std::min(mostRows, card.rows.size()); ++row) {
         const Part* part = song.part(card.rows[row].part);
         column()->addWidget(

@@ -5,6 +5,7 @@
 #include "app/session/difference.h"
 #include "app/session/session.h"
 #include "app/steps.h"
+#include "app/widgets/focus.h"
 #include "app/widgets/gridkeys.h"
 #include "app/widgets/pagestack.h"
 #include "app/widgets/small.h"
@@ -82,47 +83,48 @@ void SnagDrawer::refresh() {
         column->addWidget(mutedLabel(m_session.current.hasSong()
                                          ? tr("Every part has its sound, and nothing needs a decision.")
                                          : tr("Add a song, and what is odd about it is listed here.")));
-    m_cards = cardsOf(snags);
+    const auto cards = std::make_shared<const std::vector<SnagCard>>(cardsOf(snags));
     bool known = false;
-    for (std::size_t i = 0; i < m_cards.size(); ++i) {
-        if (!m_cards[i].first().asked && !std::exchange(known, true))
+    for (const SnagCard& card : *cards) {
+        if (card.rows.empty()) continue;
+        if (!card.first().asked && !std::exchange(known, true))
             column->addWidget(mutedLabel(tr("Good to know")));
-        column->addWidget(viewOf(i));
+        column->addWidget(viewOf(std::shared_ptr<const SnagCard>(cards, &card)));
     }
     column->addStretch();
     const int at = m_area->verticalScrollBar()->value();
-    m_area->setWidget(list);
+    exchangeContent(m_area, list);
     m_area->verticalScrollBar()->setValue(at);
     if (hadFocus && !snags.empty()) m_keys->focusRow(row); // a fixed one's neighbour
 }
 
 void SnagDrawer::takeFocus() {
-    refresh(); // it may be waiting to be shown
+    takeTyping(this); // which may change what the snags are
+    refresh();        // it may be waiting to be shown
     if (m_session.findings.snags().empty())
         m_close->setFocus(Qt::TabFocusReason);
     else
         m_keys->focusRow(0);
 }
 
-QWidget* SnagDrawer::viewOf(std::size_t number) {
+/// The card lives as long as its view: what is shown next may have other cards.
+QWidget* SnagDrawer::viewOf(const std::shared_ptr<const SnagCard>& card) {
     SnagDeeds deeds;
-    deeds.choose = [this, number](std::size_t row) { choose(Snag(m_cards[number].rows[row])); };
-    deeds.take = [this, number](std::size_t row, std::size_t fix) {
-        const Fix chosen = m_cards[number].rows[row].fixes[fix];
+    deeds.choose = [this, card](std::size_t row) { choose(card->rows[row]); };
+    deeds.take = [this, card](std::size_t row, std::size_t fix) {
+        const Fix& chosen = card->rows[row].fixes[fix];
         m_session.current.edit(sentence(chosen.label), chosen.apply);
     };
-    deeds.takeAll = [this, number](std::size_t fix) {
-        const FixOfAll chosen = m_cards[number].all[fix];
+    deeds.takeAll = [this, card](std::size_t fix) {
+        const FixOfAll& chosen = card->all[fix];
         m_session.current.edit(sentence(chosen.label), chosen.apply);
     };
-    deeds.compare = [this, number](std::size_t row, std::size_t fix) {
-        compare(Snag(m_cards[number].rows[row]), fix);
-    };
-    deeds.heard = [this, number](std::size_t row, std::size_t fix) {
-        if (!m_difference->isOf(differenceOf(m_cards[number].rows[row], fix))) return SnagDeeds::Heard::Not;
+    deeds.compare = [this, card](std::size_t row, std::size_t fix) { compare(card->rows[row], fix); };
+    deeds.heard = [this, card](std::size_t row, std::size_t fix) {
+        if (!m_difference->isOf(differenceOf(card->rows[row], fix))) return SnagDeeds::Heard::Not;
         return m_difference->isAfter() ? SnagDeeds::Heard::After : SnagDeeds::Heard::Before;
     };
-    auto* view = new SnagCardView(m_cards[number], m_session.current.song(), std::move(deeds));
+    auto* view = new SnagCardView(*card, m_session.current.song(), std::move(deeds));
     for (const auto& controls : view->rows()) m_keys->addRow(controls);
     return view;
 }

@@ -3,6 +3,7 @@
 #include "song/snags/cards.h"
 
 #include <QFrame>
+#include <memory>
 
 class QLabel;
 class QPushButton;
@@ -34,7 +35,7 @@ class SnagDrawer : public QFrame {
 
   private:
     void refresh();
-    QWidget* viewOf(std::size_t card);
+    QWidget* viewOf(const std::shared_ptr<const SnagCard>& card);
     void choose(const Snag& snag);
     void compare(const Snag& snag, std::size_t fix);
     void hideEvent(QHideEvent* event) override;
@@ -44,7 +45,6 @@ class SnagDrawer : public QFrame {
     WhenShown* m_shown = nullptr;
     QScrollArea* m_area;
     GridKeys* m_keys; ///< a row a line of controls
-    std::vector<SnagCard> m_cards;
     QLabel* m_count;
     QPushButton* m_all;
     QToolButton* m_close;

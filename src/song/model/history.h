@@ -2,6 +2,7 @@
 #pragma once
 #include <algorithm>
 #include <cstddef>
+#include <cstdint>
 #include <string>
 #include <utility>
 #include <vector>
@@ -62,12 +63,13 @@ template <class T> class History {
     }
     void markClean() { m_clean = static_cast<std::ptrdiff_t>(m_at); }
     void markUnsaved() { m_clean = -1; }
-    /// Names of the steps between the value on disk and the present one, the newest last; all when that value
-    /// is lost.
-    [[nodiscard]] std::vector<std::string> namesSinceClean() const {
+    /// Names of the steps between the value on disk and the present one, the newest last, at most so many of
+    /// the newest; all steps count when that value is lost.
+    [[nodiscard]] std::vector<std::string> namesSinceClean(std::size_t most = SIZE_MAX) const {
         std::vector<std::string> names;
         const std::size_t from = m_clean < 0 ? 0 : static_cast<std::size_t>(m_clean);
-        for (std::size_t i = std::min(from, m_at) + 1; i <= std::max(from, m_at); ++i)
+        const std::size_t last = std::max(from, m_at), first = std::min(from, m_at);
+        for (std::size_t i = last - std::min(last - first, most) + 1; i <= last; ++i)
             names.push_back(m_steps[i].name);
         return names;
     }
