@@ -170,11 +170,14 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new PageS
 }
 
 MainWindow::~MainWindow() {
+    hide(); // what ends as it is hidden, such as a difference that is heard, ends while the window is whole
     // The pages go one by one; none hears of the others.
+    QList<QWidget*> views = findChildren<QWidget*>();
+    views << this;
     for (QObject* sender :
          std::initializer_list<QObject*>{&m_session.messages, &m_session.current, &m_session.sounds,
                                          &m_session.findings, &m_session.playback})
-        for (QWidget* page : findChildren<QWidget*>()) QObject::disconnect(sender, nullptr, page, nullptr);
+        for (QWidget* view : views) QObject::disconnect(sender, nullptr, view, nullptr);
     m_session.current.mayReplace = [](const std::function<void()>& then) { then(); };
     m_session.current.askAboutChanged = [](const QString&, const std::function<void(bool)>& then) {
         if (then) then(false);

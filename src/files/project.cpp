@@ -49,7 +49,10 @@ json tracksJson(const MidiFile& midi) {
 /// The file as it was read, written anew without its damage: what repairing makes of it does not matter then.
 /// None when it was whole, or cannot be written so that it reads the same.
 std::optional<std::vector<std::uint8_t>> repairedCopy(const SourceFile& source, const json& tracks) {
-    if (source.damage.empty()) return std::nullopt;
+    const bool damaged = std::any_of(source.damage.begin(), source.damage.end(), [](const Damage& one) {
+        return one.what != Message("damage.read-differently"); // which is none of the file's
+    });
+    if (!damaged) return std::nullopt;
     MidiFile copy = source.midi;
     copy.pool.clear();
     copy.cuts.clear();
@@ -198,10 +201,18 @@ void takeSections(Song& song, const json& j) {
     std::stable_sort(sections.begin(), sections.end(),
                      [](const Section& a, const Section& b) { return a.start < b.start; });
     for (std::size_t i = 0; i < sections.size(); ++i)
-        sections[i].end = i + 1 < sections.size() ? sections[i + 1].start : song.end;
+        sections[i].end = i + 1 < sections.size() ? std::min(sections[i + 1].start, song.end) : song.end;
     std::erase_if(sections, [](const Section& s) { return s.end <= s.start; });
     song.sections = std::move(sections);
     song.sectionsEdited = j.value("sectionsEdited", true);
+}
+
+/// Where the last of a song's tracks ends, at least 1.
+Tick lastTickOf(const Song& song) {
+    Tick last = 1;
+    for (std::size_t t = 0; t < song.source->midi.tracks.size(); ++t)
+        last = std::max(last, song.source->midi.tracks[t].end + (*song.trackStarts)[t]);
+    return std::min(last, farthest);
 }
 
 void takeTime(Song& song, const json& j) {
@@ -210,7 +221,7 @@ void takeTime(Song& song, const json& j) {
         if (starts.size() == song.trackStarts->size()) {
             for (Tick& start : starts) start = std::clamp(start, -farthest, farthest);
             song.trackStarts = Shared(std::move(starts));
-            song.end = tickFrom(j.at("end"));
+            song.end = std::max(tickFrom(j.at("end")), lastTickOf(song)); // it does not end before its tracks
         }
     }
     if (j.contains("tempo")) {

@@ -4,7 +4,10 @@
 
 #include <algorithm>
 #include <array>
+#include <map>
 #include <optional>
+#include <set>
+#include <utility>
 
 namespace cobbleway {
 namespace {
@@ -67,20 +70,48 @@ Dialect dialectOf(const MidiFile& file) {
     return richest == Dialect::None ? dialectByBanks(file) : richest;
 }
 
-std::vector<RhythmPart> rhythmPartsOf(const MidiFile& file) {
-    std::vector<RhythmPart> found;
-    forEachSysex(file, [&](Bytes sysex, const Event& event, const SysexPlace&) {
-        if (auto part = rhythmPartIn(sysex)) {
-            part->tick = event.tick;
-            part->port = event.port;
-            found.push_back(*part);
-        } else if (resetIn(sysex) != Dialect::None) // a reset gives each channel its first state
-            for (std::uint8_t channel = 0; channel < 16; ++channel)
-                found.push_back({Channel{channel}, Channel{channel} == drumChannel, event.tick, event.port});
+namespace {
+
+/// Drops messages of a file, in order of tick, that leave their channel as it is: a million resets in a row
+/// come to a few.
+std::vector<RhythmPart> changesOf(std::vector<RhythmPart> messages) {
+    std::map<int, std::array<bool, 16>> drums; // by port
+    std::erase_if(messages, [&](const RhythmPart& message) {
+        const auto [at, fresh] = drums.try_emplace(message.port);
+        if (fresh) at->second[drumChannel.value] = true;
+        return std::exchange(at->second[message.channel.value], message.drums) == message.drums;
     });
-    std::stable_sort(found.begin(), found.end(),
-                     [](const RhythmPart& a, const RhythmPart& b) { return a.tick < b.tick; });
-    return found;
+    return messages;
+}
+
+} // namespace
+
+std::vector<RhythmPart> rhythmPartsOf(const MidiFile& file) {
+    struct Said {
+        Tick tick;
+        int port;
+        std::optional<RhythmPart> part; ///< none: a reset, which gives each channel its first state
+    };
+    std::vector<Said> said;
+    forEachSysex(file, [&](Bytes sysex, const Event& event, const SysexPlace&) {
+        if (auto part = rhythmPartIn(sysex))
+            said.push_back({event.tick, event.port, part});
+        else if (resetIn(sysex) != Dialect::None)
+            said.push_back({event.tick, event.port, std::nullopt});
+    });
+    std::stable_sort(said.begin(), said.end(), [](const Said& a, const Said& b) { return a.tick < b.tick; });
+    std::vector<RhythmPart> found;
+    std::set<int> reset; // ports that nobody has changed since their last reset
+    for (const Said& one : said) {
+        if (one.part) {
+            reset.erase(one.port);
+            found.push_back({one.part->channel, one.part->drums, one.tick, one.port});
+        } else if (reset.insert(one.port).second) {
+            for (std::uint8_t channel = 0; channel < 16; ++channel)
+                found.push_back({Channel{channel}, Channel{channel} == drumChannel, one.tick, one.port});
+        }
+    }
+    return changesOf(std::move(found));
 }
 
 bool madeDrums(std::span<const RhythmPart> messages, int port, Channel channel, Tick tick) {

@@ -42,8 +42,8 @@ struct RhythmPart {
 /// The rhythm-part message that bytes are; its tick and port are 0.
 std::optional<RhythmPart> rhythmPartIn(std::span<const std::uint8_t> sysex);
 
-/// All rhythm-part messages of a file in order of tick, and for each reset one a channel: channel 10 is drums
-/// by it and the others are not. Checksums are not insisted on.
+/// The rhythm-part messages of a file that change what a channel is, in order of tick. A reset is such a
+/// message of each channel: channel 10 is drums by it, and the others are not. Checksums are not insisted on.
 std::vector<RhythmPart> rhythmPartsOf(const MidiFile& file);
 
 /// Whether a channel is drums at a tick, by messages in order of tick.

@@ -15,11 +15,11 @@ struct Message;
 /// What a sentence names: a number, a name as it is, another message, or a list of them.
 struct Argument {
     using Value = std::variant<std::int64_t, std::string, std::vector<Message>>;
-    template <std::integral T> Argument(const char* argument, T number)
-        : name(argument), value(static_cast<std::int64_t>(number)) {}
-    Argument(const char* argument, std::string text) : name(argument), value(std::move(text)) {}
+    // All defined where Message is complete.
+    template <std::integral T> Argument(const char* argument, T number);
+    Argument(const char* argument, std::string text);
     Argument(const char* argument, Message message);
-    Argument(const char* argument, std::vector<Message> list) : name(argument), value(std::move(list)) {}
+    Argument(const char* argument, std::vector<Message> list);
     bool operator==(const Argument&) const;
 
     std::string name;
@@ -37,13 +37,20 @@ struct Message {
     static Message verbatim(std::string text) { return {"verbatim", {{"text", std::move(text)}}}; }
 
     [[nodiscard]] bool empty() const { return id.empty(); }
-    bool operator==(const Message&) const = default;
+    bool operator==(const Message& other) const { return id == other.id && with == other.with; }
     bool operator<(const Message&) const; ///< some order, for maps
 };
 
+template <std::integral T> Argument::Argument(const char* argument, T number)
+    : name(argument), value(static_cast<std::int64_t>(number)) {}
+inline Argument::Argument(const char* argument, std::string text) : name(argument), value(std::move(text)) {}
+inline Argument::Argument(const char* argument, std::vector<Message> list)
+    : name(argument), value(std::move(list)) {}
 inline Argument::Argument(const char* argument, Message message)
     : name(argument), value(std::vector<Message>{std::move(message)}) {}
-inline bool Argument::operator==(const Argument&) const = default;
+inline bool Argument::operator==(const Argument& other) const {
+    return name == other.name && value == other.value;
+}
 
 /// The sentence in English. Lists are joined with commas and "and". An id that the catalogue lacks is given
 /// back as it is.

@@ -30,13 +30,13 @@ inline void prepareApplication() {
 inline bool save(CurrentSet& current, const QString& path) {
     std::optional<bool> saved;
     current.save(path, [&saved](bool done) { saved = done; });
-    return QTest::qWaitFor([&] { return saved.has_value(); }, 20000) && *saved;
+    return QTest::qWaitFor([&] { return saved.has_value(); }, scaled(20000)) && *saved;
 }
 
 /// Opens a set, and waits for it.
 inline bool open(CurrentSet& current, const QString& path) {
     current.open(path);
-    return QTest::qWaitFor([&] { return !current.isBusy(); }, 20000) && current.projectPath() == path;
+    return QTest::qWaitFor([&] { return !current.isBusy(); }, scaled(20000)) && current.projectPath() == path;
 }
 
 class Driver {
@@ -64,7 +64,7 @@ class Driver {
         m_session.current.addPaths(paths);
         return QTest::qWaitFor(
             [&] { return m_session.current.set().songs.size() > before && !m_session.current.isBusy(); },
-            20000);
+            scaled(20000));
     }
     bool openSong(const MidiFile& file) {
         const QString path = m_folder.filePath(QStringLiteral("made %1.mid").arg(++m_files));

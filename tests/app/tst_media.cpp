@@ -50,7 +50,7 @@ QString TestMedia::gdbus(const QStringList& words) {
                               QStringLiteral("--object-path"), QStringLiteral("/org/mpris/MediaPlayer2"),
                               QStringLiteral("--method")} +
                       words);
-    if (!QTest::qWaitFor([&] { return process.state() == QProcess::NotRunning; }, 10000))
+    if (!QTest::qWaitFor([&] { return process.state() == QProcess::NotRunning; }, scaled(10000)))
         return QStringLiteral("no answer");
     return QString::fromUtf8(process.readAllStandardOutput() + process.readAllStandardError());
 }

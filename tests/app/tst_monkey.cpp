@@ -172,7 +172,7 @@ class TestMonkey : public QObject {
             qobject_cast<QDialog*>(modal)->reject();
             QCoreApplication::processEvents();
         }
-        QTRY_VERIFY_WITH_TIMEOUT(!driver.session().current.isBusy(), 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(!driver.session().current.isBusy(), scaled(20000));
         if (driver.session().playback.isPlaying()) driver.act("play");
         const SongSet end = driver.session().current.set();
         int back = 0;

@@ -90,7 +90,7 @@ void TestSession::playWaitsForItsSounds() {
     m_session->sounds.setCatalogue(fontsAt(HOUSE_FONT)); // its font is still to be loaded
     m_session->playback.togglePlay();
     QVERIFY(m_session->playback.isPlaying());
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().seconds() > 0.1, 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().seconds() > 0.1, scaled(10000));
     m_session->playback.togglePlay();
     QVERIFY(!m_session->playback.isPlaying());
 }
@@ -238,13 +238,13 @@ void TestSession::theLoopKeepsToTheNotes() {
     m_session->playback.setLoop({barStart(9), barStart(11), true});
     const Loop loop = m_session->playback.loop();
     QVERIFY(m_session->playback.player().open("silent").ok());
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.isPlanned(), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.isPlanned(), scaled(20000));
     m_session->current.edit(QStringLiteral("x"),
                             [](const Song& song) { return edits::scaleTempo(song, 10); });
     QVERIFY(m_session->playback.loop() == loop); // the same bars, at another time
     m_session->playback.seek(barStart(10));
     m_session->playback.togglePlay();
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().loopRounds() > 0, 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().loopRounds() > 0, scaled(20000));
     QVERIFY(m_session->playback.place() < barStart(11));
     m_session->playback.togglePlay();
     m_session->current.newSet();
@@ -350,7 +350,7 @@ void TestSession::workThatWasNotSavedIsKept() {
         Session other; // as a window that is killed
         const auto add = [&] {
             other.current.addPaths({QStringLiteral(DEMO_FOLDER "/lantern_quay.mid")});
-            return QTest::qWaitFor([&] { return other.current.hasSong(); }, 20000);
+            return QTest::qWaitFor([&] { return other.current.hasSong(); }, scaled(20000));
         };
         QVERIFY(add());
         std::optional<bool> saved;
@@ -359,7 +359,7 @@ void TestSession::workThatWasNotSavedIsKept() {
         const Bytes asSaved = fileBytes(mine);
         other.current.edit(QStringLiteral("Softer"),
                            [](const Song& song) { return edits::setLevel(song, 2, -9); });
-        QTRY_COMPARE_WITH_TIMEOUT(copies(), 1, 5000); // within five seconds
+        QTRY_COMPARE_WITH_TIMEOUT(copies(), 1, scaled(5000)); // within five seconds
         QTRY_VERIFY(QFile::exists(
             QDir(Recovery::folder()).entryInfoList({QStringLiteral("*.json")}).value(0).filePath()));
         QVERIFY(fileBytes(mine) == asSaved);
@@ -523,7 +523,7 @@ class GoneOutput final : public AudioOutput {
 void TestSession::theSongGoesOnWhenItsOutputHasGone() {
     open({QStringLiteral("lantern_quay.mid")});
     m_session->playback.togglePlay();
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().seconds() > 0.1, 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().seconds() > 0.1, scaled(10000));
     QSignalSpy problems(&m_session->messages, &Messages::problem),
         noted(&m_session->messages, &Messages::noted);
     m_session->playback.player().use(std::make_unique<GoneOutput>());
@@ -548,7 +548,7 @@ void TestSession::aPluginThatGoesAstrayIsTold() {
         return edits::chooseSound(song, 1, {noise, 0, 0, "Test noise", SoundKind::Plugin, 0});
     });
     m_session->playback.togglePlay();
-    QTRY_COMPARE_WITH_TIMEOUT(problems.size(), 1, 10000);
+    QTRY_COMPARE_WITH_TIMEOUT(problems.size(), 1, scaled(10000));
     QVERIFY(problems.first().at(1).toString().contains(QStringLiteral("Lead cornet")));
     QTest::qWait(1200); // once
     QCOMPARE(problems.size(), 1);

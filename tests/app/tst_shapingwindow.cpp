@@ -622,7 +622,7 @@ void TestShapingWindow::midiOptionsAndPartFiles() {
         [id](const ExportItem& item) { return item.kind == ExportItem::Kind::MidiPart && item.part == id; });
     const auto writeAndRead = [&] {
         page->write();
-        if (!QTest::qWaitFor([&] { return !page->isWriting(); }, 20000)) return Song{};
+        if (!QTest::qWaitFor([&] { return !page->isWriting(); }, scaled(20000))) return Song{};
         return songOf(fileBytes(folder.filePath(QStringLiteral("Lantern Quay - Clarinets.mid"))));
     };
     const Song in = writeAndRead();

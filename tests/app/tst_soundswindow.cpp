@@ -96,11 +96,12 @@ class TestSoundsWindow : public QObject {
     }
     bool waitForPlan() {
         QSignalSpy ready(&m->session().playback, &Playback::planReady);
-        return QTest::qWaitFor([&] { return !ready.isEmpty(); }, 10000);
+        return QTest::qWaitFor([&] { return !ready.isEmpty(); }, scaled(10000));
     }
     bool findPlugins() {
         m->session().sounds.rescanPlugins();
-        return QTest::qWaitFor([&] { return m->session().sounds.catalogue().plugins().size() == 3; }, 30000);
+        return QTest::qWaitFor([&] { return m->session().sounds.catalogue().plugins().size() == 3; },
+                               scaled(30000));
     }
     std::unique_ptr<Driver> m;
     std::string m_test;
@@ -503,7 +504,7 @@ void TestSoundsWindow::levelsMuteAndSolo() {
     m->session().playback.seek(m->song().sections[1].start);
     m->act("play");
     auto* meter = m->window().findChild<QWidget*>(QStringLiteral("strip1"))->findChild<Meter*>();
-    QTRY_VERIFY_WITH_TIMEOUT(meter->surfaceValue().startsWith(QStringLiteral("loudest")), 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(meter->surfaceValue().startsWith(QStringLiteral("loudest")), scaled(10000));
     m->act("play");
     QVERIFY(!meter->isClipped());
     meter->setPeak(1.5);
@@ -517,7 +518,7 @@ void TestSoundsWindow::levelsMuteAndSolo() {
 void TestSoundsWindow::theMixIsBroughtToLevel() {
     m->act("levels");
     QVERIFY(Driver::click(&m->window(), QStringLiteral("Match loudness")));
-    QTRY_VERIFY_WITH_TIMEOUT(!m->session().playback.isMeasuring(), 60000);
+    QTRY_VERIFY_WITH_TIMEOUT(!m->session().playback.isMeasuring(), scaled(60000));
     QVERIFY(m->session().playback.measured().has_value());
     const double gain = m->song().masterDb;
     QVERIFY(gain != 0);
@@ -561,9 +562,11 @@ void TestSoundsWindow::lettersPlayAlong() {
     QVERIFY(m->session().playback.player().isPlayingAlong()); // so that they are heard without lag
     QWidget* focus = m->window().focusWidget() ? m->window().focusWidget() : &m->window();
     QTest::keyPress(focus, Qt::Key_F);
-    QVERIFY(QTest::qWaitFor([&] { return m->session().playback.player().partPeak(1) > 0.001; }, 5000));
+    QVERIFY(
+        QTest::qWaitFor([&] { return m->session().playback.player().partPeak(1) > 0.001; }, scaled(5000)));
     QTest::keyRelease(focus, Qt::Key_F);
-    QVERIFY(QTest::qWaitFor([&] { return m->session().playback.player().partPeak(1) < 0.0001; }, 5000));
+    QVERIFY(
+        QTest::qWaitFor([&] { return m->session().playback.player().partPeak(1) < 0.0001; }, scaled(5000)));
     search({}); // letters typed into a text stay letters
     QTest::keyClicks(shelf()->search(), QStringLiteral("harp"));
     QCOMPARE(shelf()->search()->text(), QStringLiteral("harp"));
@@ -588,9 +591,9 @@ void TestSoundsWindow::foldersAreWatched() {
     QTRY_COMPARE_WITH_TIMEOUT(m->session().sounds.catalogue().fonts().size(), std::size_t{1},
                               10000); // the house font
     QVERIFY(QFile::copy(QStringLiteral(TEST_FONT), folder.filePath(QStringLiteral("new.sf2"))));
-    QTRY_COMPARE_WITH_TIMEOUT(m->session().sounds.catalogue().fonts().size(), std::size_t{2}, 10000);
+    QTRY_COMPARE_WITH_TIMEOUT(m->session().sounds.catalogue().fonts().size(), std::size_t{2}, scaled(10000));
     QVERIFY(QFile::remove(folder.filePath(QStringLiteral("new.sf2"))));
-    QTRY_COMPARE_WITH_TIMEOUT(m->session().sounds.catalogue().fonts().size(), std::size_t{1}, 10000);
+    QTRY_COMPARE_WITH_TIMEOUT(m->session().sounds.catalogue().fonts().size(), std::size_t{1}, scaled(10000));
     m->session().sounds.removeFontFolder(folder.path());
     QVERIFY(!m->session().sounds.fontFolders().contains(folder.path()));
 }
@@ -610,7 +613,7 @@ void TestSoundsWindow::aFontThatCannotBePlayedIsStoodInFor() {
     out.write(bytes);
     out.close();
     m->session().sounds.setCatalogue(scanFonts({HOUSE_FONT, {}, {path.toStdString()}}, path.toStdString()));
-    QTRY_COMPARE_WITH_TIMEOUT(soundOf("Lead cornet").font, std::string(houseFontId), 10000);
+    QTRY_COMPARE_WITH_TIMEOUT(soundOf("Lead cornet").font, std::string(houseFontId), scaled(10000));
     for (const PartMatch& match : m->session().findings.matches()) QVERIFY(match.first().how != How::None);
     if (auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget())) box->reject();
 }

@@ -70,7 +70,8 @@ class TestTold : public QObject {
         QVERIFY(m->ok());
         m->window().activateWindow();
         QVERIFY(QTest::qWaitForWindowActive(&m->window()));
-        QVERIFY2(QTest::qWaitFor([] { return QAccessible::isActive(); }, 10000), "run it by with-reader.sh");
+        QVERIFY2(QTest::qWaitFor([] { return QAccessible::isActive(); }, scaled(10000)),
+                 "run it by with-reader.sh");
         QVERIFY(m->openDemo("lantern_quay.mid"));
         QTRY_VERIFY(m->session().playback.isPlanned());
         QTest::qWait(50);
@@ -640,7 +641,7 @@ void TestTold::menusComeByKeys() {
         });
         look.start(20);
         QTest::keyClick(QApplication::focusWidget(), Qt::Key_F10, with);
-        (void)QTest::qWaitFor([&] { return !look.isActive(); }, 2000);
+        (void)QTest::qWaitFor([&] { return !look.isActive(); }, scaled(2000));
         return has;
     };
     m->window().showPage(Step::Parts);

@@ -223,7 +223,7 @@ void TestWindow::fromAFileToAWav() {
                 ->text()
                 .contains(QStringLiteral("Lantern Quay - Clarinets in front.wav")));
     click(named<QPushButton>("writeFiles"));
-    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 120000);
+    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, scaled(120000));
     const QString path = folder.filePath(QStringLiteral("Lantern Quay - Clarinets in front.wav"));
     SF_INFO info{};
     SNDFILE* file = sf_open(qPrintable(path), SFM_READ, &info);
@@ -262,7 +262,7 @@ void TestWindow::spaceBarPlaysAndStops() {
     QSignalSpy said(&m_session->messages, &Messages::announced);
     QTest::keyClick(m_window.get(), Qt::Key_Space);
     QVERIFY(m_session->playback.isPlaying());
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().seconds() > 0.15, 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().seconds() > 0.15, scaled(10000));
     QTRY_VERIFY(named<QLabel>("position")->text() != QStringLiteral("1.1.000"));
     QTest::keyClick(m_window.get(), Qt::Key_Space);
     QVERIFY(!m_session->playback.player().isPlaying());
@@ -375,7 +375,7 @@ void TestWindow::aFileIsFoundAmong3000() {
     QCOMPARE(table->model()->rowCount(), 1);
     QCOMPARE(table->model()->index(0, 0).data().toString(), QStringLiteral("Quay 1234"));
     find->clear();
-    QTRY_VERIFY_WITH_TIMEOUT(!m_window->findChild<SongsModel*>()->isLooking(), 60000);
+    QTRY_VERIFY_WITH_TIMEOUT(!m_window->findChild<SongsModel*>()->isLooking(), scaled(60000));
     find->setText(QStringLiteral("has a bassoon"));
     QCOMPARE(table->model()->rowCount(), 1);
     QCOMPARE(table->model()->index(0, 0).data().toString(), QStringLiteral("Quay 2345"));
@@ -618,7 +618,7 @@ void TestWindow::exportTicksAndStops() {
     QVERIFY(m_window->exportPage()->isWriting());
     QTest::qWait(100);
     click(buttonWith(QStringLiteral("Stop")));
-    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 30000);
+    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, scaled(30000));
     QVERIFY(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).isEmpty());
     QCOMPARE(named<QLabel>("exportStatus")->text(), QStringLiteral("0 of 31 written"));
 }
@@ -684,7 +684,7 @@ void TestWindow::exportsAllSongsByKeys() {
     QCOMPARE(told[4], QStringLiteral("… and %1 more").arg(will.size() - 4));
     QSignalSpy finished(page, &ExportPage::finished);
     click(named<QPushButton>("writeFiles"));
-    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 60000);
+    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, scaled(60000));
     const auto files = QDir(folder.path()).entryList(QDir::Files);
     QCOMPARE(std::size_t(files.size()), page->ticked()[0].items.size() + page->ticked()[1].items.size());
     QCOMPARE(every.data(ExportGrid::ResultRole).toInt(), int(ExportGrid::Written));
@@ -754,7 +754,7 @@ void TestWindow::aFolderOfSongsBecomesFoldersOfFiles() {
     auto* write = named<QPushButton>("writeFiles");
     write->setFocus();
     QTest::keyClick(write, Qt::Key_Space);
-    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 60000);
+    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, scaled(60000));
     for (const char* part : {"Soprano", "Alto"}) {
         const QDir folder(out.filePath(QString::fromUtf8(part)));
         QCOMPARE(folder.entryList(QDir::Files | QDir::Hidden).size(), 8);
@@ -836,8 +836,8 @@ void TestWindow::thePaceGrowsEachRound() {
     playback.setGrowth({true, 10, 175});
     playback.seek(tempo.barStart(9));
     playback.togglePlay();
-    QTRY_COMPARE_WITH_TIMEOUT(playback.pace(), 170, 15000);
-    QTRY_COMPARE_WITH_TIMEOUT(playback.pace(), 175, 15000); // the target, and no further
+    QTRY_COMPARE_WITH_TIMEOUT(playback.pace(), 170, scaled(15000));
+    QTRY_COMPARE_WITH_TIMEOUT(playback.pace(), 175, scaled(15000)); // the target, and no further
     QTest::keyClick(m_window.get(), Qt::Key_Down, Qt::ControlModifier | Qt::ShiftModifier);
     QCOMPARE(playback.pace(), 160);
     playback.togglePlay();
@@ -869,7 +869,7 @@ void TestWindow::clickAndCountIn() {
     QTest::qWait(900);
     QVERIFY(playback.isPlaying());
     QCOMPARE(playback.place(), Tick{0});
-    QTRY_VERIFY_WITH_TIMEOUT(playback.place() > 0, 8000);
+    QTRY_VERIFY_WITH_TIMEOUT(playback.place() > 0, scaled(8000));
     playback.togglePlay();
     playback.setClicking({});
 }
@@ -973,7 +973,7 @@ void TestWindow::songsAreHeardEquallyLoud() {
              0.0); // the silent output: nobody hears it, so nothing is measured by itself
     const QString step = m_session->current.undoName();
     playback.measureForEvenness();
-    QTRY_VERIFY_WITH_TIMEOUT(playback.evenGain() != 0, 60000);
+    QTRY_VERIFY_WITH_TIMEOUT(playback.evenGain() != 0, scaled(60000));
     QCOMPARE(m_session->current.undoName(), step); // it is no change of the song
     const double gain = playback.evenGain();
     const auto measured = m_session->current.loudnessOf(m_session->current.song());
@@ -993,9 +993,9 @@ void TestWindow::songsAreHeardEquallyLoud() {
     const QString path = folder.filePath(QStringLiteral("set.cobbleway"));
     QSignalSpy saved(&m_session->current, &CurrentSet::historyChanged);
     m_session->current.save(path);
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->current.projectPath() == path, 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->current.projectPath() == path, scaled(10000));
     m_session->current.open(path);
-    QTRY_VERIFY_WITH_TIMEOUT(!m_session->current.isBusy(), 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(!m_session->current.isBusy(), scaled(10000));
     QTRY_COMPARE(playback.evenGain(), gain);
 }
 
@@ -1008,7 +1008,7 @@ void TestWindow::thePictureMovesEvenly() {
     playback.seek(m_session->current.song().tempo->barStart(12));
     playback.setPace(200);
     playback.togglePlay();
-    QTRY_VERIFY_WITH_TIMEOUT(playback.place() > m_session->current.song().tempo->barStart(13), 8000);
+    QTRY_VERIFY_WITH_TIMEOUT(playback.place() > m_session->current.song().tempo->barStart(13), scaled(8000));
     // Over two bars the place shown and the bar shown first never go back (how far they may step at once is
     // tested with made-up clocks in tst_player).
     Tick last = playback.evenPlace();
@@ -1038,7 +1038,8 @@ void TestWindow::myFirstNoteSounds() {
     const Note& first = heard->notes.front();
     QVERIFY(said.last()[0].toString().startsWith(QString::fromStdString(keyName(first.key)) +
                                                  QStringLiteral(", in bar ")));
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.partPeak(m_session->current.selectedPart()) > 0, 5000);
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.partPeak(m_session->current.selectedPart()) > 0,
+                             scaled(5000));
     m_session->playback.seek(m_session->current.song().end);
     QTRY_VERIFY(m_session->playback.place() > heard->notes.back().start);
     m_session->playback.playFirstNote();
@@ -1053,7 +1054,7 @@ void TestWindow::thePartSheetIsAPdf() {
     page->tickOnly([](const ExportItem& item) { return item.kind == ExportItem::Kind::Sheet; });
     QSignalSpy finished(page, &ExportPage::finished);
     page->write();
-    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, 20000);
+    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, scaled(20000));
     QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden),
              (QStringList{QStringLiteral("Lantern Quay - part sheet.html"),
                           QStringLiteral("Lantern Quay - part sheet.pdf")}));
@@ -1190,7 +1191,7 @@ void TestWindow::aDroppedSetAsksFirst() {
         QApplication::sendEvent(m_window.get(), &enter);
         QDropEvent event(QPointF(300, 300), Qt::CopyAction, &dropped, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(m_window.get(), &event);
-        return QTest::qWaitFor([&] { return !m_session->current.isBusy(); }, 20000);
+        return QTest::qWaitFor([&] { return !m_session->current.isBusy(); }, scaled(20000));
     };
     QVERIFY(drop());
     QCOMPARE(asked, 1);

@@ -48,6 +48,7 @@ class TestCli : public QObject {
     void listsFonts();
     void namesTheKeysOfKits();
     void oneFontAfterAnother();
+    void fontsOfStrangersEndNothing();
     void listsInstruments();
     void splitsIntoLines();
     void rendersWithoutTheRoom();
@@ -289,6 +290,32 @@ void TestCli::oneFontAfterAnother() {
     QCOMPARE(
         run({QStringLiteral("match"), quay, QStringLiteral("--then"), QStringLiteral("/no/font.sf2")}).code,
         1);
+}
+
+/// Fonts that a stranger made are tried in the helper: here one that ends whatever it is given.
+void TestCli::fontsOfStrangersEndNothing() {
+    QTemporaryDir folder;
+    for (const char* name : {"noise.sf2", "noise.sf3", "noise.dls"}) {
+        QFile file(folder.filePath(QLatin1String(name)));
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        std::mt19937 random(5);
+        QByteArray bytes = name[6] == 'd' ? "RIFF\x10\x27\0\0DLS colh" : "RIFF\x10\x27\0\0sfbkLIST";
+        for (int i = 0; i < 10000; ++i) bytes.append(static_cast<char>(random()));
+        file.write(bytes);
+    }
+    const QByteArray fonts = qgetenv("COBBLEWAY_FONT_PATH");
+    qputenv("COBBLEWAY_FONT_PATH", folder.path().toLocal8Bit());
+    QCOMPARE(run({QStringLiteral("match"), quay, QStringLiteral("--json")}).code, 0);
+    qputenv("COBBLEWAY_PLUGIN_HELPER", "/bin/false");
+    QVERIFY(QFile::copy(folder.filePath(QStringLiteral("noise.dls")),
+                        folder.filePath(QStringLiteral("other.dls"))));
+    QCOMPARE(run({QStringLiteral("match"), quay, QStringLiteral("--json")}).code, 0);
+    const Ran named = run(
+        {QStringLiteral("fonts"), QStringLiteral("--font"), folder.filePath(QStringLiteral("other.dls"))});
+    QCOMPARE(named.code, 1);
+    QVERIFY2(named.err.contains("crashed the program that tried it"), named.err.constData());
+    qunsetenv("COBBLEWAY_PLUGIN_HELPER");
+    qputenv("COBBLEWAY_FONT_PATH", fonts);
 }
 
 void TestCli::listsInstruments() {

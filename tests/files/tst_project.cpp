@@ -5,6 +5,9 @@
 #include "files/project.h"
 #include "files/songfile.h"
 #include "song/model/asks.h"
+#include "song/shape/mixes.h"
+#include "song/shape/tidy.h"
+#include "song/shape/timeedits.h"
 
 #include <QTemporaryDir>
 #include <limits>
@@ -44,7 +47,8 @@ class TestProject : public QObject {
     void savedAndOpenedIsEqual();
     void anyShapingIsSaved();
     void versionOneIsRead();
-    void versionThreeIsRead();
+    void earlierVersionsAreRead_data();
+    void earlierVersionsAreRead();
     void trimsOfVersionFourAreRead();
     void programsLentUpToVersionFive();
     void aSongIsAsItWasReadWhenItWasSaved();
@@ -57,6 +61,7 @@ class TestProject : public QObject {
     void isPlainJson();
     void aDamagedProjectIsRefusedWhole_data();
     void aDamagedProjectIsRefusedWhole();
+    void anyProjectSettles();
     void survivesAnyBytes();
     void savingLeavesOldOrNew();
     void fileNames_data();
@@ -108,9 +113,17 @@ void TestProject::versionOneIsRead() {
     QVERIFY(opened.value().songs[0]->parts[0].recipe.drops(7));
 }
 
-void TestProject::versionThreeIsRead() {
-    // Written by the version of the program that made them, with what it heard of each part beside it.
-    const auto opened = openProject(TEST_SOURCES "/files/projects/version3.cobbleway");
+void TestProject::earlierVersionsAreRead_data() {
+    QTest::addColumn<int>("version");
+    for (int version = 3; version <= projectVersion; ++version)
+        QTest::newRow(qPrintable(QString::number(version))) << version;
+}
+
+/// Written by the last program of each version, with what it heard of each part beside it.
+void TestProject::earlierVersionsAreRead() {
+    QFETCH(int, version);
+    const std::string stem = TEST_SOURCES "/files/projects/version" + std::to_string(version);
+    const auto opened = openProject(stem + ".cobbleway");
     QVERIFY2(opened.ok(), opened ? "" : opened.error().message().c_str());
     QString heard;
     for (const auto& song : opened.value().songs)
@@ -137,11 +150,12 @@ void TestProject::versionThreeIsRead() {
                          .arg(keys)
                          .arg(hard);
         }
-    QFile expected(QStringLiteral(TEST_SOURCES "/files/projects/version3.expected"));
+    QFile expected(QString::fromStdString(stem + ".expected"));
     QVERIFY(expected.open(QIODevice::ReadOnly));
     QCOMPARE(heard, QString::fromUtf8(expected.readAll()));
     QCOMPARE(opened.value().fontOrder, std::vector<std::string>{"house"});
-    QVERIFY(opened.value().songs[0]->settled.contains("fixed-volume:1"));
+    const auto& settled = opened.value().songs[0]->settled;
+    QVERIFY(settled.contains(version == 3 ? "fixed-volume:1" : "bass-on-guitar:2"));
     // Saved by this version it is the same again.
     const auto again = parseProject(projectText(opened.value()), "x");
     QVERIFY(again.ok());
@@ -489,6 +503,115 @@ void TestProject::aDamagedProjectIsRefusedWhole() {
     QVERIFY(!opened.ok());
     QCOMPARE(opened.error().where.empty(), false);
     QVERIFY(!opened.error().whatNow.empty());
+}
+
+namespace {
+
+/// All places in a document where something else could stand.
+void placesIn(nlohmann::json& j, std::vector<nlohmann::json*>& places) {
+    if (!j.is_structured()) return;
+    for (auto& member : j) {
+        places.push_back(&member);
+        placesIn(member, places);
+    }
+}
+
+nlohmann::json anyOther(const nlohmann::json& now, std::mt19937& random) {
+    using nlohmann::json;
+    static const std::vector<json> others = {nullptr,
+                                             true,
+                                             false,
+                                             0,
+                                             1,
+                                             -1,
+                                             7,
+                                             96,
+                                             127,
+                                             128,
+                                             300,
+                                             5000,
+                                             -100000,
+                                             2147483647,
+                                             -2147483648LL,
+                                             9223372036854775807LL,
+                                             0.5,
+                                             -3.75,
+                                             1e30,
+                                             1e308,
+                                             "",
+                                             "x",
+                                             "AAAA",
+                                             "lead",
+                                             "GM2",
+                                             "chorus-depth",
+                                             json::array(),
+                                             json::object(),
+                                             json::array({1, 2, 3}),
+                                             json::array({{0, 9, "GM"}}),
+                                             {{"0", {3, "17"}}},
+                                             {{"key", 36}}};
+    if (now.is_number() && random() % 2) return now.get<double>() + static_cast<int>(random() % 7) - 3;
+    return others[random() % others.size()];
+}
+
+/// A set in which all there is to keep is kept.
+SongSet fullSet() {
+    SongSet set;
+    set.name = "All of it";
+    set.recipes.emplace_back().name = "Rehearsal";
+    set.fontOrder = {"house"};
+    set.fonts = {{"/fonts/quay.sf2", "Quay", 1234, 99}};
+    Builder b(1, 3);
+    b.program(0, 0, 5, 1).cc(0, 0, 7, 90, 1).note(0, 0.5, 1, 60, 90, 1).note(0, 2, 1, 64, 90, 1);
+    b.note(9, 0.5, 0.2, 36, 90, 2).note(9, 2, 0.2, 38, 90, 2);
+    b.file.addText(0, 0, meta::marker, "Verse");
+    b.file.addText(0, 960, meta::marker, "Chorus");
+    Song song = edits::removeLeadingSilence(b.song(), 100);
+    song = edits::addSection(edits::renameSection(std::move(song), 0, "A"), 480, "B");
+    song = edits::keepMix(edits::putInFront(std::move(song), 1), "Practice");
+    song = edits::tidy(edits::setDrumOff(std::move(song), 2, {Key{36}}, true));
+    song.effects = {{"urn:x", "X", {{{"gain", 0.5F}}, "urn:preset", ""}, true}};
+    song.midi.folded = true;
+    set.songs.emplace_back(std::move(song));
+    return set;
+}
+
+} // namespace
+
+/// Whatever stands in a project: what is opened is saved as what is opened again.
+void TestProject::anyProjectSettles() {
+    std::mt19937 random(27);
+    const auto whole = nlohmann::json::parse(projectText(fullSet()));
+    int opened = 0;
+    for (int round = 0; round < 4000; ++round) {
+        auto json = whole;
+        for (unsigned i = 0; i < 1 + random() % 3; ++i) {
+            std::vector<nlohmann::json*> places;
+            placesIn(json, places);
+            nlohmann::json& place = *places[random() % places.size()];
+            if (place.is_array() && !place.empty() && random() % 4 == 0)
+                place.push_back(place[random() % place.size()]);
+            else if (place.is_object() && !place.empty() && random() % 4 == 0)
+                place.erase(std::next(place.begin(), static_cast<int>(random() % place.size())));
+            else
+                place = anyOther(place, random);
+        }
+        const auto first = parseProject(json.dump(), "/x/x.cobbleway");
+        if (!first) continue;
+        ++opened;
+        const std::string saved = projectText(first.value());
+        const auto second = parseProject(saved, "/x/x.cobbleway");
+        const std::string what = nlohmann::json::diff(whole, json).dump().substr(0, 600);
+        QVERIFY2(second.ok(), what.c_str());
+        const std::string again = projectText(second.value());
+        if (again != saved)
+            QFAIL(("saved as another each time: " + what + " | " +
+                   nlohmann::json::diff(nlohmann::json::parse(saved), nlohmann::json::parse(again)).dump())
+                      .substr(0, 1500)
+                      .c_str());
+        QVERIFY2(second.value() == first.value(), what.c_str());
+    }
+    QVERIFY2(opened > 800, qPrintable(QString::number(opened)));
 }
 
 void TestProject::survivesAnyBytes() {

@@ -1,7 +1,11 @@
 /// LV2 instruments that misbehave, for tests: one crashes, one never comes back, one will not start, one
-/// gives numbers that are no sound, one is far too loud.
+/// gives numbers that are no sound, one is far too loud. Three are well for two seconds of sound, longer than
+/// a trial, and then crash, end the program, or never come back. One looks for the person's files, and will
+/// not start when it can read or write the one that COBBLEWAY_TEST_SECRET names.
 #include <chrono>
 #include <csignal>
+#include <cstdio>
+#include <cstdlib>
 #include <cstring>
 #include <limits>
 #include <lv2/core/lv2.h>
@@ -11,15 +15,42 @@ namespace {
 
 struct Bad {
     float* out = nullptr;
+    std::uint32_t frames = 0; ///< so far
 };
 
 bool is(const char* kind) { return !std::strcmp(BAD_KIND, kind); }
 
+void crash() {
+    std::signal(SIGSEGV, SIG_DFL); // also where a sanitizer would see to it
+    std::raise(SIGSEGV);
+}
+
+/// One that is well at first; false when it is no such one.
+bool runUntilLate(Bad& self, std::uint32_t frames) {
+    const bool crashes = is("latecrash"), exits = is("lateexit"), hangs = is("latehang");
+    if (!crashes && !exits && !hangs && !is("snoop")) return false;
+    self.frames += frames;
+    const bool late = self.frames > 2 * 48000;
+    if (late && crashes) crash();
+    if (late && exits) std::exit(3);
+    while (late && hangs) std::this_thread::sleep_for(std::chrono::seconds(1));
+    for (std::uint32_t f = 0; f < frames; ++f) self.out[f] = f % 64 < 32 ? 0.05F : -0.05F;
+    return true;
+}
+
+bool seesTheSecret() {
+    const char* secret = std::getenv("COBBLEWAY_TEST_SECRET");
+    for (const char* how : {"r", "a"})
+        if (std::FILE* file = secret ? std::fopen(secret, how) : nullptr) {
+            std::fclose(file);
+            return true;
+        }
+    return false;
+}
+
 void run(LV2_Handle self, std::uint32_t frames) {
-    if (is("crash")) {
-        std::signal(SIGSEGV, SIG_DFL); // also where a sanitizer would see to it
-        std::raise(SIGSEGV);
-    }
+    if (runUntilLate(*static_cast<Bad*>(self), frames)) return;
+    if (is("crash")) crash();
     while (is("hang")) std::this_thread::sleep_for(std::chrono::seconds(1));
     for (std::uint32_t f = 0; f < frames; ++f)
         static_cast<Bad*>(self)->out[f] = is("loud") ? 100 : std::numeric_limits<float>::quiet_NaN();
@@ -28,7 +59,7 @@ void run(LV2_Handle self, std::uint32_t frames) {
 const LV2_Descriptor descriptor = {
     "urn:cobbleway:test:" BAD_KIND,
     [](const LV2_Descriptor*, double, const char*, const LV2_Feature* const*) -> LV2_Handle {
-        return is("refuse") ? nullptr : new Bad;
+        return is("refuse") || (is("snoop") && seesTheSecret()) ? nullptr : new Bad;
     },
     [](LV2_Handle self, std::uint32_t port, void* data) {
         if (port == 1) static_cast<Bad*>(self)->out = static_cast<float*>(data);

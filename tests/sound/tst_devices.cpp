@@ -3,10 +3,12 @@
 #include "support/support.h"
 
 #include "sound/audiooutput.h"
+#include "sound/outputdesk.h"
 #include "sound/outputwatch.h"
 #include "sound/player.h"
 
 #include <QProcess>
+#include <csignal>
 
 using namespace support;
 
@@ -19,6 +21,9 @@ class TestDevices : public QObject {
     void theSilentOutputCountsGaps();
     void whatIsHeldBridgesAStall();
     void lessIsHeldForPlayingAlong();
+    void aServerThatHangsIsDoneWithout();
+    void anOutputThatIsSlowIsTakenLater();
+    void aCallbackThatHangsIsSeen();
     void aSoundServerIsPlayedTo();
 };
 
@@ -110,7 +115,8 @@ void TestDevices::lessIsHeldForPlayingAlong() {
     QVERIFY(player.open("silent").ok());
     QVERIFY(std::abs(player.ahead() - 3.0 * liveFrames / liveRate) < 1e-9);
     player.setPlayingAlong(false);
-    QVERIFY(QTest::qWaitFor([&] { return player.tend() == OutputNews::Opened; }, 5000)); // beside the caller
+    QVERIFY(QTest::qWaitFor([&] { return player.tend() == OutputNews::Opened; },
+                            scaled(5000))); // beside the caller
     QVERIFY(player.isSilent());
     QVERIFY(std::abs(player.ahead() - 11.0 * liveFrames / liveRate) < 1e-9);
     // What is tried must be heard within a tenth of a second, with a block's wait before it.
@@ -121,30 +127,142 @@ void TestDevices::lessIsHeldForPlayingAlong() {
     QVERIFY(std::abs(player.ahead() - 11.0 * liveFrames / liveRate) < 1e-9);
 }
 
-void TestDevices::aSoundServerIsPlayedTo() {
-    QTemporaryDir folder;
+namespace {
+
+/// A sound server of the test's own; false when there is none to start.
+bool startServer(QProcess& server, const QTemporaryDir& folder) {
     qputenv("XDG_RUNTIME_DIR", folder.path().toLocal8Bit());
     qputenv("PULSE_RUNTIME_PATH", folder.path().toLocal8Bit());
-    QProcess server;
+    const QString socket = folder.filePath(QStringLiteral("native"));
+    QFile::remove(socket);
     server.setStandardErrorFile(QProcess::nullDevice());
     server.start(QStringLiteral("pulseaudio"),
                  {QStringLiteral("-n"), QStringLiteral("--daemonize=no"), QStringLiteral("--use-pid-file=no"),
                   QStringLiteral("--exit-idle-time=-1"), QStringLiteral("--realtime=no"),
                   QStringLiteral("--load=module-null-sink rate=48000"),
-                  QStringLiteral("--load=module-native-protocol-unix auth-anonymous=1 socket=%1/native")
-                      .arg(folder.path())});
-    if (!server.waitForStarted()) QSKIP("there is no pulseaudio");
-    qputenv("PULSE_SERVER", QByteArray("unix:") + folder.path().toLocal8Bit() + "/native");
-    QTRY_VERIFY(QFile::exists(folder.filePath(QStringLiteral("native"))));
+                  QStringLiteral("--load=module-native-protocol-unix auth-anonymous=1 socket=") + socket});
+    qputenv("PULSE_SERVER", QByteArray("unix:") + socket.toLocal8Bit());
+    return server.waitForStarted() && QTest::qWaitFor([&] { return QFile::exists(socket); }, scaled(10000));
+}
+
+} // namespace
+
+/// A server that stops in the middle of a song (SIGSTOP), goes on, ends and comes back: whoever asks never
+/// waits, the song goes on, and what answers again is played to.
+void TestDevices::aServerThatHangsIsDoneWithout() {
+    QTemporaryDir folder;
+    QProcess server;
+    if (!startServer(server, folder)) QSKIP("there is no pulseaudio");
+    const Song song = Builder().program(0, 0, 0).note(0, 0, 120, 69).song();
+    InstrumentBank bank(liveRate, {.slotStep = 16, .live = true, .pluginBundle = {}});
+    Player player;
+    QVERIFY(QTest::qWaitFor([&] { return player.open("pulse").ok(); }, scaled(5000)));
+    player.setPlan(makePlan(song, testFont(), matchSong(song, testFont()), bank));
+    player.play();
+    QTRY_VERIFY_WITH_TIMEOUT(player.seconds() > 0.3, scaled(20000));
+    qint64 longest = 0; // that a call took, in milliseconds
+    std::vector<OutputNews> news;
+    const auto tend = [&] { // as the window does
+        QElapsedTimer clock;
+        clock.start();
+        if (const auto now = player.tend(); now != OutputNews::None) news.push_back(now);
+        if (player.outputIsGone()) player.replaceOutput();
+        player.seek(player.seconds());
+        longest = std::max(longest, clock.elapsed());
+    };
+    const auto until = [&](auto isSo, int milliseconds) {
+        return QTest::qWaitFor([&] { return tend(), isSo(); }, milliseconds);
+    };
+    const auto plays = [&] {
+        const double from = player.seconds();
+        return until([&] { return player.seconds() > from + 0.5; }, 10000);
+    };
+    const auto told = [&](OutputNews one) { return std::find(news.begin(), news.end(), one) != news.end(); };
+    ::kill(static_cast<pid_t>(server.processId()), SIGSTOP);
+    QVERIFY(until([&] { return told(OutputNews::Hung); }, 15000));
+    QVERIFY(player.isSilent() && plays());
+    ::kill(static_cast<pid_t>(server.processId()), SIGCONT);
+    QVERIFY(until([&] { return told(OutputNews::Back); }, 15000));
+    QVERIFY(!player.isSilent() && plays());
+    news.clear();
+    server.kill();
+    QVERIFY(server.waitForFinished());
+    QVERIFY(until([&] { return player.isSilent(); }, 15000));
+    QVERIFY(plays());
+    if (!startServer(server, folder)) QSKIP("pulseaudio did not start again");
+    QVERIFY(until([&] { return told(OutputNews::Back); }, 20000));
+    QVERIFY(!player.isSilent() && plays());
+    QVERIFY2(longest < 50, qPrintable(QString::number(longest)));
+    server.kill();
+    server.waitForFinished();
+}
+
+/// An output that takes for ever to open is waited for two seconds, and is taken when it is there at last.
+void TestDevices::anOutputThatIsSlowIsTakenLater() {
+    std::atomic<bool> answers{false};
+    std::atomic<int> calls{0};
+    OutputDesk desk([&](float*, int) { ++calls; },
+                    [&](const std::string& id, AudioCallback callback, HeldBlocks held) {
+                        while (id == "slow" && !answers)
+                            std::this_thread::sleep_for(std::chrono::milliseconds(5));
+                        return openOutput("silent", std::move(callback), held);
+                    });
+    desk.want("slow", HeldBlocks::Listening);
+    QVERIFY(desk.isOpening() && !desk.output());
+    QElapsedTimer clock;
+    clock.start();
+    const auto opened = desk.waitUntilOpen();
+    QVERIFY(!opened.ok() && clock.elapsed() > 1900 && clock.elapsed() < 6000);
+    QVERIFY(desk.output() && desk.output()->isSilent()); // plays meanwhile
+    QTRY_VERIFY(calls > 5);
+    // Another is wanted, and opens although the first still hangs.
+    desk.want("silent", HeldBlocks::Listening);
+    QVERIFY(desk.waitUntilOpen().ok());
+    answers = true;
+    // Never do two call at a time.
+    const int before = calls;
+    QTest::qWait(300);
+    const int made = calls - before;
+    QVERIFY2(made < 2 * 0.3 * liveRate / liveFrames, qPrintable(QString::number(made)));
+}
+
+/// What the callback calls may hang: then nobody waits for it, and no other output is let in.
+void TestDevices::aCallbackThatHangsIsSeen() {
+    std::atomic<bool> goesOn{false};
+    std::atomic<int> inside{0}, most{0};
+    OutputDesk desk([&](float*, int) {
+        most = std::max(most.load(), ++inside);
+        while (!goesOn) std::this_thread::sleep_for(std::chrono::milliseconds(2));
+        --inside;
+    });
+    desk.want("silent", HeldBlocks::Listening);
+    QVERIFY(desk.waitUntilOpen().ok());
+    QTRY_VERIFY(desk.isStuckFor(0.2));
+    QVERIFY(!desk.close(0.05) && !desk.isQuiet());
+    desk.want("silent", HeldBlocks::Listening); // its thread hangs, and is left
+    QElapsedTimer clock;
+    clock.start();
+    (void)desk.waitUntilOpen();
+    QVERIFY(clock.elapsed() < 6000);
+    QTest::qWait(100);
+    QCOMPARE(most.load(), 1);
+    goesOn = true;
+    QTRY_VERIFY(!desk.isStuckFor(0.2));
+}
+
+void TestDevices::aSoundServerIsPlayedTo() {
+    QTemporaryDir folder;
+    QProcess server;
+    if (!startServer(server, folder)) QSKIP("there is no pulseaudio");
     Song song = Builder().program(0, 0, 0).note(0, 0, 60, 69).song();
     InstrumentBank bank(liveRate, {.slotStep = 16, .live = true, .pluginBundle = {}});
     Player player;
-    QVERIFY(QTest::qWaitFor([&] { return player.open("pulse").ok(); }, 5000));
+    QVERIFY(QTest::qWaitFor([&] { return player.open("pulse").ok(); }, scaled(5000)));
     QVERIFY(!player.isSilent());
     player.setPlan(makePlan(song, testFont(), matchSong(song, testFont()), bank));
     player.play();
     // The sink has rendered some silence ahead; from then on a second lasts a second.
-    QTRY_VERIFY_WITH_TIMEOUT(player.seconds() > 0.5, 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(player.seconds() > 0.5, scaled(20000));
     const auto start = std::chrono::steady_clock::now();
     const double from = player.seconds();
     QTest::qWait(2000);
@@ -156,7 +274,7 @@ void TestDevices::aSoundServerIsPlayedTo() {
     // Held as asked for; changed while it plays, the song goes on from its place.
     QVERIFY(player.ahead() > 0.03 && player.ahead() < 0.08);
     player.setPlayingAlong(true);
-    QVERIFY(QTest::qWaitFor([&] { return player.tend() == OutputNews::Opened; }, 5000));
+    QVERIFY(QTest::qWaitFor([&] { return player.tend() == OutputNews::Opened; }, scaled(5000)));
     QVERIFY(!player.isSilent());
     QVERIFY(player.ahead() < 0.03);
     const double changed = player.seconds();

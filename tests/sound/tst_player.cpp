@@ -319,7 +319,7 @@ void TestPlayer::silentOutputRunsInRealTime() {
     QVERIFY(p.player.isSilent());
     p.show(twoNotes());
     p.player.play();
-    QTRY_VERIFY_WITH_TIMEOUT(p.player.seconds() > 0.3, 5000);
+    QTRY_VERIFY_WITH_TIMEOUT(p.player.seconds() > 0.3, scaled(5000));
     p.player.stop();
     QTRY_VERIFY(!p.player.isPlaying());
 }

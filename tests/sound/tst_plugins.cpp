@@ -145,9 +145,9 @@ void TestPlugins::workIsDoneBesideThePlaying() {
     (void)third(); // past the attack
     QVERIFY(std::abs(third() - 0.36) < 0.03);
     unit.value()->setControl("brightness", 0.9F);
-    QVERIFY(QTest::qWaitFor([&] { return std::abs(third() - 0.81) < 0.03; }, 5000));
+    QVERIFY(QTest::qWaitFor([&] { return std::abs(third() - 0.81) < 0.03; }, scaled(5000)));
     unit.value()->setControl("brightness", 0.1F);
-    QVERIFY(QTest::qWaitFor([&] { return third() < 0.03; }, 5000));
+    QVERIFY(QTest::qWaitFor([&] { return third() < 0.03; }, scaled(5000)));
 }
 
 void TestPlugins::workHandedOverIsDoneBeforeThePluginGoes_data() {

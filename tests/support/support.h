@@ -6,8 +6,10 @@
 #include "song/model/song.h"
 
 #include <QByteArray>
+#include <QElapsedTimer>
 #include <QFile>
 #include <QtTest>
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 #include <vector>
@@ -16,6 +18,28 @@ namespace support {
 
 using namespace cobbleway;
 using Bytes = std::vector<std::uint8_t>;
+
+/// How long to wait, in milliseconds, for what takes at most so long on a quiet machine: longer by as much as
+/// this one is slower at the moment, measured anew every few seconds; at most ten times.
+inline int scaled(int milliseconds) {
+    static QElapsedTimer since;
+    static double slowness = 1;
+    if (!since.isValid() || since.elapsed() > 5000) {
+        QElapsedTimer clock;
+        clock.start();
+        volatile double sum = 0;
+        for (int i = 0; i < 5'000'000; ++i) sum = sum + i;
+        constexpr double usual = 10; // milliseconds, on the machine on which the waits were set
+        slowness = std::clamp(2 * static_cast<double>(clock.nsecsElapsed()) * 1e-6 / usual, 1.0, 10.0);
+        since.start();
+    }
+    return static_cast<int>(milliseconds * slowness);
+}
+
+#undef QTRY_VERIFY
+#undef QTRY_COMPARE
+#define QTRY_VERIFY(isSo) QTRY_VERIFY_WITH_TIMEOUT((isSo), support::scaled(5000))
+#define QTRY_COMPARE(actual, expected) QTRY_COMPARE_WITH_TIMEOUT((actual), expected, support::scaled(5000))
 
 /// "4D54 68" → bytes; blanks do not matter.
 inline Bytes hex(const char* text) {

@@ -57,8 +57,8 @@ class MediaPlayer final : public QDBusAbstractAdaptor {
     [[nodiscard]] QString status() const { return m_control->status(); }
     [[nodiscard]] double rate() const { return m_control->session().playback.pace() / 100.0; }
     void setRate(double rate) { m_control->setRate(rate); }
-    [[nodiscard]] double minimumRate() const { return MediaControl::minimumRate; }
-    [[nodiscard]] double maximumRate() const { return MediaControl::maximumRate; }
+    [[nodiscard]] double minimumRate() const { return MediaWish::lowestRate; }
+    [[nodiscard]] double maximumRate() const { return MediaWish::highestRate; }
     [[nodiscard]] QVariantMap metadata() const { return m_control->metadata(); }
     [[nodiscard]] double volume() const { return 1; }
     void setVolume(double) {} // the level belongs to the song

@@ -30,7 +30,7 @@ MediaControl::MediaControl(Session& session, std::function<void()> raiseWindow,
         if (m_name.isEmpty() && bus.registerService(name)) m_name = name;
     m_gather.setSingleShot(true);
     m_gather.setInterval(10); // milliseconds: nobody feels them, and thousands of calls are done as one
-    connect(&m_gather, &QTimer::timeout, this, &MediaControl::doWanted);
+    connect(&m_gather, &QTimer::timeout, this, &MediaControl::doWish);
     connect(&session.playback, &Playback::playingChanged, this, &MediaControl::tellChanges);
     connect(&session.playback, &Playback::paceChanged, this, &MediaControl::tellChanges);
     connect(&session.current, &CurrentSet::songsChanged, this, &MediaControl::tellChanges);
@@ -53,7 +53,14 @@ QString MediaControl::status() const {
                                                          : QStringLiteral("Stopped");
 }
 
-bool MediaControl::isPlaying() const { return m_wanted.play.value_or(m_session.playback.isPlaying()); }
+bool MediaControl::isPlaying() const { return m_wish.play.value_or(m_session.playback.isPlaying()); }
+
+MediaPlace MediaControl::now() const {
+    if (!m_session.current.hasSong()) return {};
+    const TempoMap& tempo = *m_session.current.song().tempo;
+    return {std::llround(tempo.seconds(m_session.playback.place()) * 1e6), length(),
+            m_session.current.songIndex(), static_cast<int>(m_session.current.set().songs.size())};
+}
 
 QVariantMap MediaControl::metadata() const {
     if (!m_session.current.hasSong()) return {};
@@ -67,62 +74,41 @@ QVariantMap MediaControl::metadata() const {
             {QStringLiteral("xesam:trackNumber"), m_session.current.songIndex() + 1}};
 }
 
-qlonglong MediaControl::position() const {
-    if (!m_session.current.hasSong()) return 0;
-    if (m_wanted.position) return *m_wanted.position;
-    return std::llround(m_session.current.song().tempo->seconds(m_session.playback.place()) * 1e6);
-}
+qlonglong MediaControl::position() const { return m_wish.position.value_or(now().position); }
 
 qlonglong MediaControl::length() const {
-    return m_session.current.hasSong()
-               ? static_cast<qlonglong>(std::llround(m_session.current.song().seconds() * 1e6))
-               : 0;
-}
-
-void MediaControl::setPosition(qlonglong microseconds) {
-    if (microseconds < 0 || microseconds > length()) return;
-    m_wanted.position = microseconds;
-    m_gather.start();
-}
-
-void MediaControl::seek(qlonglong by) {
-    const qlonglong at = position(), end = length(); // of which neither is near the ends of the numbers
-    if (by > end - at) return showSong(1);
-    m_wanted.position = by < -at ? 0 : at + by;
-    m_gather.start();
-}
-
-void MediaControl::setRate(double rate) {
-    if (std::isnan(rate)) return;
-    if (rate <= 0) return play(false);
-    m_wanted.pace = static_cast<int>(std::lround(std::clamp(rate, minimumRate, maximumRate) * 100));
-    m_gather.start();
+    return m_session.current.hasSong() ? std::llround(m_session.current.song().seconds() * 1e6) : 0;
 }
 
 bool MediaControl::hasSong(int by) const {
-    const int index = m_session.current.songIndex() + by;
-    return m_session.current.hasSong() && index >= 0 &&
-           index < static_cast<int>(m_session.current.set().songs.size());
+    return m_session.current.hasSong() && MediaWish().hasSong(now(), by);
 }
 
+void MediaControl::ask(const std::function<void(MediaWish&, const MediaPlace&)>& wish) {
+    if (!m_session.current.hasSong()) return;
+    wish(m_wish, now());
+    m_gather.start();
+}
+
+void MediaControl::setPosition(qlonglong microseconds) {
+    ask([=](MediaWish& wish, const MediaPlace& now) { wish.setPosition(now, microseconds); });
+}
+void MediaControl::seek(qlonglong by) {
+    ask([=](MediaWish& wish, const MediaPlace& now) { wish.seek(now, by); });
+}
+void MediaControl::setRate(double rate) {
+    ask([=](MediaWish& wish, const MediaPlace&) { wish.setRate(rate); });
+}
 void MediaControl::showSong(int by) {
-    if (hasSong(m_wanted.songs + by)) {
-        m_wanted.songs += by;
-        m_wanted.position = 0;
-    } else if (by > 0) {
-        play(false); // there is no next
-    }
-    m_gather.start();
+    ask([=](MediaWish& wish, const MediaPlace& now) { wish.skip(now, by); });
 }
-
 void MediaControl::play(bool on) {
-    m_wanted.play = on;
-    m_gather.start();
+    ask([=](MediaWish& wish, const MediaPlace&) { wish.play = on; });
 }
 
 /// What calls that came in a burst want in the end.
-void MediaControl::doWanted() {
-    const Wanted wanted = std::exchange(m_wanted, {});
+void MediaControl::doWish() {
+    const MediaWish wanted = std::exchange(m_wish, {});
     if (!m_session.current.hasSong()) return;
     const bool plays = wanted.play.value_or(m_session.playback.isPlaying());
     const auto setPlaying = [this](bool on) {

@@ -1,11 +1,12 @@
 /// Media keys and desktop panels, over D-Bus: the Media Player Remote Interfacing Specification 2.2 of
 /// freedesktop.org (MPRIS).
 #pragma once
+#include "app/session/mediawish.h"
+
 #include <QObject>
 #include <QTimer>
 #include <QVariantMap>
 #include <functional>
-#include <optional>
 
 namespace cobbleway {
 
@@ -25,7 +26,6 @@ class MediaControl : public QObject {
     // What the interfaces say and do; times in microseconds
     [[nodiscard]] QString status() const; ///< "Playing", "Paused" or "Stopped"
     [[nodiscard]] QVariantMap metadata() const;
-    static constexpr double minimumRate = 0.25, maximumRate = 2;
     [[nodiscard]] qlonglong position() const; ///< that is, or is wanted
     [[nodiscard]] qlonglong length() const;
     [[nodiscard]] bool hasSong(int by) const;
@@ -40,17 +40,12 @@ class MediaControl : public QObject {
     std::function<void()> raise, quit;
 
   private:
-    /// What was asked for and is not done yet.
-    struct Wanted {
-        std::optional<qlonglong> position;
-        int songs = 0; ///< to go on by
-        std::optional<int> pace;
-        std::optional<bool> play;
-    };
-    void doWanted();
+    [[nodiscard]] MediaPlace now() const;
+    void ask(const std::function<void(MediaWish&, const MediaPlace&)>& wish);
+    void doWish();
     void tellChanges();
     Session& m_session;
-    Wanted m_wanted;
+    MediaWish m_wish; ///< that is not done yet
     QTimer m_gather;
     QString m_name;
     QVariantMap m_told; ///< of the player's properties, as they were told last
