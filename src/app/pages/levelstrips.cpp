@@ -107,7 +107,7 @@ class LevelStrips::Strip final : public QWidget {
         return {m_meter, m_level, m_pan, m_room, m_first, m_mute, m_solo, m_effects};
     }
     void refresh() {
-        const Part* part = m_session.current.song().part(m_part);
+        const Part* part = m_session.current.partWith(m_part);
         if (!part) return;
         for (QObject* child : children()) child->blockSignals(true);
         m_level->setValue(static_cast<int>(std::lround(part->mix.levelDb * stepsPerDb)));
@@ -166,7 +166,7 @@ class LevelStrips::Strip final : public QWidget {
             gesture ? QStringLiteral("%1 %2").arg(QLatin1String(gesture)).arg(m_part) : QString());
     }
     void paintEvent(QPaintEvent*) override {
-        const Part* part = m_session.current.hasSong() ? m_session.current.song().part(m_part) : nullptr;
+        const Part* part = m_session.current.partWith(m_part);
         if (!part) return;
         QPainter painter(this);
         painter.setRenderHint(QPainter::Antialiasing);

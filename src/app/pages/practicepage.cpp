@@ -57,7 +57,7 @@ class PracticePage::RoleRow final : public QWidget {
         setFocusPolicy(Qt::StrongFocus);
     }
     void refresh() {
-        const Part* part = m_session.current.song().part(m_part);
+        const Part* part = m_session.current.partWith(m_part);
         if (!part) return;
         m_segments->setCurrent(static_cast<int>(part->mix.role));
         static const QString roles[] = {tr("leads"), tr("backs"), tr("off")};
@@ -68,7 +68,7 @@ class PracticePage::RoleRow final : public QWidget {
 
   private:
     void paintEvent(QPaintEvent*) override {
-        const Part* part = m_session.current.hasSong() ? m_session.current.song().part(m_part) : nullptr;
+        const Part* part = m_session.current.partWith(m_part);
         if (!part) return;
         QPainter painter(this);
         const Mirrored mirrored(painter, rect(), layoutDirection());

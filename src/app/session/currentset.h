@@ -31,6 +31,8 @@ class CurrentSet : public QObject {
     [[nodiscard]] bool hasSong() const { return m_song >= 0; }
     [[nodiscard]] int songIndex() const { return m_song; } ///< 0-based; −1 for none
     [[nodiscard]] const Song& song() const;                ///< the one that is shown; only when hasSong()
+    /// A part of the song that is shown; null when there is none, or no song.
+    [[nodiscard]] const Part* partWith(PartId id) const { return hasSong() ? song().part(id) : nullptr; }
     void showSong(int index);
     /// Reads files and folders beside the interface and adds what they give as it comes, in one step to undo.
     /// A project among them opens as the set, when mayReplace() allows it.
