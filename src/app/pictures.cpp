@@ -222,6 +222,7 @@ int main(int count, char** words) {
     QTemporaryDir settings, exports;
     qputenv("XDG_CONFIG_HOME", settings.path().toUtf8());
     qputenv("XDG_CACHE_HOME", settings.path().toUtf8());
+    qputenv("XDG_STATE_HOME", settings.path().toUtf8());
     qputenv("COBBLEWAY_LV2_PATH", "/no/plug-ins"); // the machine's own are not shown
     QApplication application(count, words);
     if (count != 2 && count != 4) {
@@ -239,6 +240,7 @@ int main(int count, char** words) {
     window.show();
     QDir().mkpath(QString::fromLocal8Bit(words[1]));
     const bool done = takeAll(session, window, QString::fromLocal8Bit(words[1]), exports.path());
+    session.recovery.end();
     if (!done) std::fprintf(stderr, "The pictures could not all be taken.\n");
     return done ? 0 : 1;
 }

@@ -21,6 +21,8 @@ class TestMedia : public QObject {
     void playsAndTells();
     void seeksAndChangesPace();
     void nextAndPreviousSong();
+    void hostileValuesAreHeld();
+    void floodsAreGathered();
     void raisesAndQuits();
 
   private:
@@ -109,6 +111,56 @@ void TestMedia::nextAndPreviousSong() {
     QVERIFY(property("Metadata").contains(QStringLiteral("Tide Mill Reel")));
     gdbus({QStringLiteral("org.mpris.MediaPlayer2.Player.Previous")});
     QTRY_COMPARE(m->session().current.songIndex(), 0);
+}
+
+/// MPRIS 2.2: SetPosition outside the song does nothing, Seek past its end is Next, Rate is held in range.
+void TestMedia::hostileValuesAreHeld() {
+    const auto player = [](const char* method, const QStringList& words) {
+        return gdbus(QStringList{QStringLiteral("org.mpris.MediaPlayer2.Player.") + QLatin1String(method)} +
+                     words);
+    };
+    const auto place = [&] { return static_cast<double>(m_control->position()) / 1e6; };
+    const QString track = QStringLiteral("/org/cobbleway/song/0");
+    player("SetPosition", {track, QStringLiteral("10000000")});
+    QTRY_VERIFY(std::abs(m->session().playback.player().seconds() - 10) < 0.01);
+    for (const char* outside : {"-1", "9223372036854775807", "-9223372036854775808", "176000000000"}) {
+        player("SetPosition", {track, QStringLiteral("int64 ") + QLatin1String(outside)});
+        QVERIFY2(std::abs(place() - 10) < 0.01, outside);
+    }
+    player("Seek", {QStringLiteral("int64 -9223372036854775808")});
+    QCOMPARE(place(), 0.0);
+    player("Play", {});
+    QTRY_VERIFY(m->session().playback.isPlaying());
+    player("Seek", {QStringLiteral("int64 9223372036854775807")}); // there is no next song: it ends
+    QTRY_VERIFY(!m->session().playback.isPlaying());
+    for (const auto& [rate, pace] : std::initializer_list<std::pair<const char*, int>>{
+             {"<1e308>", 200}, {"<1e-300>", 25}, {"<1.0>", 100}, {"<-1e308>", 100}, {"<0.0>", 100}}) {
+        gdbus({QStringLiteral("org.freedesktop.DBus.Properties.Set"),
+               QStringLiteral("org.mpris.MediaPlayer2.Player"), QStringLiteral("Rate"),
+               QString::fromLatin1(rate)});
+        QTRY_COMPARE(m->session().playback.pace(), pace);
+    }
+}
+
+/// Ten thousand calls come to a few changes, and the window is held by none of them.
+void TestMedia::floodsAreGathered() {
+    QSignalSpy sought(&m->session().playback, &Playback::sought);
+    QDBusConnection other =
+        QDBusConnection::connectToBus(QDBusConnection::SessionBus, QStringLiteral("flood"));
+    QElapsedTimer clock;
+    clock.start();
+    for (int i = 0; i < 10'000; ++i) {
+        QDBusMessage call = QDBusMessage::createMethodCall(
+            m_control->serviceName(), QStringLiteral("/org/mpris/MediaPlayer2"),
+            QStringLiteral("org.mpris.MediaPlayer2.Player"), QStringLiteral("SetPosition"));
+        call << QVariant::fromValue(QDBusObjectPath(QStringLiteral("/org/cobbleway/song/0")))
+             << qlonglong(i) * 10'000;
+        other.send(call);
+    }
+    QTRY_VERIFY_WITH_TIMEOUT(std::abs(m->session().playback.player().seconds() - 99.99) < 0.01,
+                             scaled(20000));
+    QVERIFY2(sought.size() < 1000, qPrintable(QString::number(sought.size())));
+    QDBusConnection::disconnectFromBus(QStringLiteral("flood"));
 }
 
 void TestMedia::raisesAndQuits() {

@@ -9,9 +9,12 @@
 #include "app/widgets/notespicture.h"
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
+#include "files/earliersaves.h"
+#include "files/folders.h"
 #include "midi/writer.h"
 #include "song/shape/edits.h"
 #include "song/shape/join.h"
+#include "song/shape/splits.h"
 #include "song/shape/timeedits.h"
 
 #include <QDir>
@@ -22,6 +25,7 @@
 #include <QTemporaryDir>
 #include <QToolButton>
 #include <QUrl>
+#include <malloc.h>
 
 using namespace support;
 
@@ -45,6 +49,9 @@ class TestSession : public QObject {
     void theLoopMovesWithTheStart();
     void aKeyboardPlaysTheSelectedPart();
     void workThatWasNotSavedIsKept();
+    void aSetThatOthersChangedIsNotReplaced();
+    void aFileThatChangedIsReadAgain();
+    void memoryIsThatOfTheOpenSet();
     void closingWaitsForNobody();
     void recentFilesAreTenAndUnlike();
     void factsLine();
@@ -395,6 +402,130 @@ void TestSession::workThatWasNotSavedIsKept() {
     m_session->current.save(mine, [&](bool done) { saved = done; });
     QTRY_VERIFY(saved.has_value());
     QTRY_COMPARE(copies(), 0);
+}
+
+/// Another program writes the set's file while it is open: nothing of it is lost unasked.
+void TestSession::aSetThatOthersChangedIsNotReplaced() {
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("set.cobbleway"));
+    open({QStringLiteral("lantern_quay.mid")});
+    const auto save = [&](CurrentSet::Saving how) {
+        std::optional<bool> saved;
+        m_session->current.save(
+            path, [&](bool done) { saved = done; }, how);
+        (void)QTest::qWaitFor([&] { return saved.has_value(); }, scaled(10000));
+        return saved.value_or(false);
+    };
+    int asked = 0;
+    m_session->current.askAboutChanged = [&](const QString&, const std::function<void(bool)>& then) {
+        ++asked;
+        then(false);
+    };
+    QVERIFY(save(CurrentSet::Saving::Asking));
+    m_session->current.edit(QStringLiteral("Softer"),
+                            [](const Song& song) { return edits::setLevel(song, 2, -9); });
+    QVERIFY(save(CurrentSet::Saving::Asking));
+    QCOMPARE(asked, 0);
+    SongSet theirs = m_session->current.set();
+    theirs.name = "Theirs";
+    QVERIFY(saveProject(theirs, path.toStdString()).ok());
+    const Bytes before = fileBytes(path);
+    m_session->current.edit(QStringLiteral("Louder"),
+                            [](const Song& song) { return edits::setLevel(song, 2, -3); });
+    QVERIFY(!save(CurrentSet::Saving::Asking));
+    QCOMPARE(asked, 1);
+    QVERIFY(fileBytes(path) == before && !m_session->current.isClean());
+    // It is seen without saving, too, and told quietly.
+    QSignalSpy noted(&m_session->messages, &Messages::noted);
+    m_session->disk.look();
+    QTRY_VERIFY(std::any_of(noted.begin(), noted.end(), [](const QList<QVariant>& note) {
+        return note.at(2).toString() == QLatin1String("reload") && !note.at(1).toString().isEmpty();
+    }));
+    // Reload takes theirs, and can be undone; replace takes mine, and theirs is kept as an earlier save.
+    const SongSet mine = m_session->current.set();
+    m_session->current.reload();
+    QTRY_COMPARE(m_session->current.set().name, std::string("Theirs"));
+    QVERIFY(m_session->current.isClean());
+    m_session->current.undo();
+    QVERIFY(m_session->current.set() == mine && !m_session->current.isClean());
+    QVERIFY(saveProject(SongSet{"Theirs again", {}, {}, {}, {}, {}}, path.toStdString()).ok());
+    QVERIFY(save(CurrentSet::Saving::Anyway));
+    const auto kept = earlierSaves(pathOf(path), stateFolder());
+    QVERIFY(!kept.empty());
+    QCOMPARE(openProject(kept.front().file).value().name, std::string("Theirs again"));
+    m_session->current.openEarlier(textOfPath(kept.front().file), path);
+    QTRY_COMPARE(m_session->current.set().name, std::string("Theirs again"));
+    QVERIFY(!m_session->current.isClean() && m_session->current.projectPath() == path);
+}
+
+/// The MIDI file changes while its song is open: it is said, and read again with the edits kept.
+void TestSession::aFileThatChangedIsReadAgain() {
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("song.mid"));
+    Builder first(1, 3);
+    first.file.addText(1, 0, meta::trackName, "Flute");
+    first.note(0, 0, 1, 72, 90, 1).note(0, 1, 1, 60, 90, 1).note(1, 0, 1, 48, 90, 2);
+    QVERIFY(writeFile(path.toStdString(), writeMidi(first.file)).ok());
+    m_session->current.addPaths({path});
+    QTRY_VERIFY(m_session->current.hasSong());
+    m_session->current.edit(QStringLiteral("Softer"), [](const Song& song) {
+        return edits::rename(edits::setLevel(song, 1, -9), 2, "Cellar bass");
+    });
+    m_session->current.edit(QStringLiteral("Split"), [](const Song& song) {
+        return edits::split(song, 1, splitByPitch(song, *song.part(1), Key{66}));
+    });
+    QVERIFY(!m_session->disk.songHasChanged());
+    Builder second = first;
+    second.note(0, 2, 1, 74, 90, 1).note(0, 3, 1, 59, 90, 1).note(2, 0, 1, 40, 90, 2);
+    QVERIFY(writeFile(path.toStdString(), writeMidi(second.file)).ok());
+    m_session->disk.look();
+    QTRY_VERIFY(m_session->disk.songHasChanged());
+    const Song before = m_session->current.song();
+    m_session->disk.readAnew();
+    QTRY_VERIFY(m_session->current.song().source != before.source);
+    const Song& now = m_session->current.song();
+    QVERIFY(!m_session->disk.songHasChanged());
+    QCOMPARE(now.parts.size(), before.parts.size() + 1);
+    QCOMPARE(now.part(2)->name, std::string("Cellar bass"));
+    std::map<int, std::vector<int>> keys; // by part
+    for (const Part& part : now.parts)
+        for (const Note& note : realise(now, part).notes) keys[part.id].push_back(note.key.value);
+    std::vector<std::vector<int>> split;
+    for (const auto& [id, sounding] : keys)
+        if (now.part(id)->mix.levelDb == -9) split.push_back(sounding);
+    std::sort(split.begin(), split.end());
+    QCOMPARE(split, (std::vector<std::vector<int>>{{60, 59}, {72, 74}}));
+    QCOMPARE(keys[2], std::vector<int>{48});
+    QCOMPARE(keys[now.parts.back().id], std::vector<int>{40});
+    m_session->current.undo();
+    QVERIFY(m_session->current.song() == before);
+}
+
+/// What is found of songs goes with their set.
+void TestSession::memoryIsThatOfTheOpenSet() {
+    QTemporaryDir folder;
+    const auto openOne = [&](int number) {
+        Builder b(1, 6);
+        for (int t = 1; t < 6; ++t)
+            for (int i = 0; i < 2000; ++i)
+                b.note(t, i * 0.1, 0.09, 40 + (i * 7 + t + number) % 40, 60 + i % 60,
+                       static_cast<std::size_t>(t));
+        SongSet set;
+        set.songs.emplace_back(b.song());
+        const QString path = folder.filePath(QStringLiteral("%1.cobbleway").arg(number));
+        if (!saveProject(set, path.toStdString()).ok()) return false;
+        m_session->current.open(path);
+        return QTest::qWaitFor([&] { return m_session->current.projectPath() == path; }, scaled(10000)) &&
+               QTest::qWaitFor([&] { return m_session->playback.isPlanned(); }, scaled(10000));
+    };
+    const auto inUse = [] { return static_cast<double>(mallinfo2().uordblks) / 1e6; };
+    for (int i = 0; i < 3; ++i) QVERIFY(openOne(i));
+    const double atFirst = inUse();
+    for (int i = 3; i < 40; ++i) QVERIFY(openOne(i));
+    QTest::qWait(200);
+    const double after = inUse();
+    // One of these sets holds some 5 MB of notes, pictures and matches.
+    QVERIFY2(after < atFirst + 8, qPrintable(QStringLiteral("%1 then %2 MB").arg(atFirst).arg(after)));
 }
 
 void TestSession::closingWaitsForNobody() {

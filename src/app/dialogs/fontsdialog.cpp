@@ -238,7 +238,9 @@ void FontsDialog::refreshPlugins() {
     const QString tried = m_session.sounds.pluginBeingTried();
     m_scan->setText(!tried.isEmpty()          ? tr("Trying %1…").arg(tried)
                     : m_plugins->count() == 0 ? tr("No plug-in is known.")
-                                              : QString());
+                    : m_session.sounds.arePluginsConfined()
+                        ? QString()
+                        : tr("This system cannot keep plug-ins from your files while they are tried."));
     m_scan->setVisible(!m_scan->text().isEmpty());
 }
 

@@ -273,6 +273,10 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playbac
             });
     connect(m_table, &QTreeView::activated, this, &SongsPage::workOn);
     m_shown = new WhenShown(this, [this] { refresh(); });
+    m_cardPause.setSingleShot(true);
+    connect(&m_cardPause, &QTimer::timeout, this, [this] {
+        if (std::exchange(m_cardWaits, false)) fillCardSoon();
+    });
     connect(&session.current, &CurrentSet::songsChanged, this, &SongsPage::takeSongs);
     // Snags are found anew before the views are told of a change: the card is made once for both.
     connect(&session.findings, &Findings::snagsChanged, this, [this] { m_otherSnags = true; });
@@ -302,7 +306,19 @@ void SongsPage::refreshTitle() {
 
 void SongsPage::refresh() {
     refreshList();
+    fillCardSoon();
+}
+
+/// The first of a burst at once, then ten a second: a thousand songs that are gone through cost no thousand
+/// cards.
+void SongsPage::fillCardSoon() {
+    constexpr int pause = 100; // milliseconds
+    if (m_cardPause.isActive()) {
+        m_cardWaits = true;
+        return;
+    }
     fillCard();
+    m_cardPause.start(pause);
 }
 
 void SongsPage::takeChange(bool ofTheCard) {

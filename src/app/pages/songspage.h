@@ -7,6 +7,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QTimer>
 #include <QTreeView>
 #include <QWidget>
 #include <array>
@@ -64,6 +65,7 @@ class SongsPage : public QWidget {
     void listen();
     bool eventFilter(QObject* watched, QEvent* event) override;
     void fillCard();
+    void fillCardSoon();
     void addFacts(QVBoxLayout* column) const;
     void addAsked(QVBoxLayout* column) const;
     void addParts(QVBoxLayout* column) const;
@@ -81,6 +83,8 @@ class SongsPage : public QWidget {
     bool m_listening = false;
     std::shared_ptr<const SourceFile> m_heard; ///< while listening: of the song that is heard
     QWidget* m_cardBody = nullptr;
+    QTimer m_cardPause;       ///< none is made while it runs
+    bool m_cardWaits = false; ///< one is to be made after it
     bool m_otherSnags = false; ///< than the card tells
     [[nodiscard]] QStringList sameMusic() const;
     QStringList m_sameMusic; ///< as the card tells it

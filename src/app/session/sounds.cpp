@@ -192,9 +192,11 @@ void Sounds::rescanPlugins() {
         this, &m_scanner, [options] { return scanPlugins(options); },
         [this, stop = m_stop.get_token()](Result<PluginScan> scan) {
             m_pluginTried.clear();
-            if (scan && !stop.stop_requested())
+            if (scan && !stop.stop_requested()) {
+                m_confined = scan.value().confined;
                 setCatalogue(
                     m_found.withPlugins(std::move(scan.value().usable), std::move(scan.value().setAside)));
+            }
             Q_EMIT pluginsChanged();
         });
 }
@@ -231,8 +233,15 @@ void Sounds::setFontOrder(Scope scope, const QStringList& ids) {
         next.fontOrder = order;
         m_current.changeSet(tr("Order of fonts of the set"), std::move(next));
     } else {
-        m_mine = ids;
-        settings::setFontOrder(ids);
+        const QStringList kept = settings::fontOrder();
+        const bool others = std::exchange(m_mine, kept) != kept; // another window has changed it since
+        if (!others) m_mine = ids;
+        if (!others) settings::setFontOrder(ids);
+        if (others)
+            Q_EMIT m_messages.noted(
+                QStringLiteral("font order"),
+                tr("Another window has changed your order of soundfonts, which is shown now. "
+                   "Make your change again if you still want it."));
         derive();
         refreshTrial();
         Q_EMIT catalogueChanged();

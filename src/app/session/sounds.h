@@ -32,6 +32,8 @@ class Sounds : public QObject {
     void rescanFonts();                      ///< fonts and MIDI ports; beside the interface
     void rescanPlugins();                    ///< LV2, in a helper process; beside the interface
     void useAgain(const QString& pluginUri); ///< one that was set aside since it ended the program
+    /// Whether plug-ins could be kept from the person's files while they were tried; true until it is known.
+    [[nodiscard]] bool arePluginsConfined() const { return m_confined; }
     [[nodiscard]] QString pluginBeingTried() const { return m_pluginTried; } ///< empty when none is
     /// Whose order of fonts: the person's own, the set's, the song's.
     enum class Scope { Mine, Set, Song };
@@ -120,6 +122,7 @@ class Sounds : public QObject {
     QFileSystemWatcher m_watcher;
     QTimer m_watchTimer;
     QString m_pluginTried;
+    bool m_confined = true;
     QStringList m_toldProblems;
     std::stop_source m_stop, m_fontStop;
     std::shared_ptr<RunningNote> m_running; ///< null where it cannot be noted
