@@ -45,9 +45,11 @@
 namespace cobbleway {
 namespace {
 
-const QString projectFilter = QObject::tr("Cobbleway sets (*.cobbleway)");
-const QString midiFilter =
-    QObject::tr("MIDI files (*.mid *.midi *.kar *.rmi *.smf *.MID *.MIDI *.KAR *.RMI *.SMF);;All files (*)");
+QString projectFilter() { return MainWindow::tr("Cobbleway sets (*.cobbleway)"); }
+QString midiFilter() {
+    return MainWindow::tr("MIDI files (*.mid *.midi *.kar *.rmi *.smf *.MID *.MIDI *.KAR *.RMI *.SMF);
+};
+All files(*) ");
 
 } // namespace
 
@@ -327,7 +329,7 @@ void MainWindow::saveSet(bool askWhere, std::function<void(bool)> then) {
     takeTyping(this);
     const QString path = m_session.current.projectPath();
     if (!path.isEmpty() && !askWhere) return m_session.current.save(path, std::move(then));
-    ask::whereToSave(this, tr("Save the set"), path, projectFilter, {QLatin1String(projectEnding)},
+    ask::whereToSave(this, tr("Save the set"), path, projectFilter(), {QLatin1String(projectEnding)},
                      [this, then = std::move(then)](const QString& chosen) {
                          m_session.current.save(chosen, then, CurrentSet::Saving::Anyway); // it was asked
                      });
@@ -354,12 +356,12 @@ void MainWindow::askAboutChangedSet(const QString& path, const std::function<voi
 }
 
 void MainWindow::openSet() {
-    ask::forFile(this, tr("Open a set"), {}, projectFilter,
+    ask::forFile(this, tr("Open a set"), {}, projectFilter(),
                  [this](const QString& path) { m_session.current.open(path); });
 }
 
 void MainWindow::addFiles() {
-    ask::forFiles(this, tr("Add MIDI files"), midiFilter,
+    ask::forFiles(this, tr("Add MIDI files"), midiFilter(),
                   [this](const QStringList& paths) { m_session.current.addPaths(paths); });
 }
 

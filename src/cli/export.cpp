@@ -349,7 +349,8 @@ int exportSongs(const Arguments& arguments) {
     if (!catalogue) return fail(catalogue.error());
     const Given given = songsOf(arguments);
     for (const Error& problem : given.problems) fail(problem);
-    if (given.songs.empty()) return 1;
+    if (given.songs.empty())
+        return given.problems.empty() ? fail({{"cli.empty-set"}, arguments.words[0], {"now.other-file"}}) : 1;
     const auto songs = whatToWrite(given, recipe.value(), arguments);
     if (!songs) return fail(songs.error(), 2);
     const std::filesystem::path folder = arguments.value("--into");

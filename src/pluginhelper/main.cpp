@@ -99,6 +99,7 @@ Confined keepOut(int count, char** words) {
     std::error_code error;
     readable.push_back(std::filesystem::read_symlink("/proc/self/exe", error).parent_path());
     if (count > 2) readable.push_back(std::filesystem::weakly_canonical(words[2], error));
+    if (const char* display = std::getenv("XAUTHORITY")) readable.emplace_back(display);
     const char* home = std::getenv("HOME");
     return confine(home ? home : "", readable);
 }

@@ -28,14 +28,24 @@ void PortInstrument::sendLoop(const std::stop_token& stop) {
             std::this_thread::sleep_until(message->due);
             m_sink->send({message->bytes.data(), message->size});
         }
+        if (m_lost.exchange(false)) endAll();
         std::this_thread::sleep_for(std::chrono::milliseconds(1));
     }
     while (const auto message = m_queue.pop()) m_sink->send({message->bytes.data(), message->size});
 }
 
+/// Ends what sounds on the channels that were used.
+void PortInstrument::endAll() {
+    for (std::uint8_t channel = 0; channel < 16; ++channel)
+        if (m_used[channel])
+            m_sink->send(
+                std::array<std::uint8_t, 3>{static_cast<std::uint8_t>(0xB0 | channel), cc::allNotesOff, 0});
+}
+
 void PortInstrument::put(std::uint8_t status, std::uint8_t data1, std::uint8_t data2) {
     const bool two = (status & 0xF0) == 0xC0 || (status & 0xF0) == 0xD0;
-    m_queue.push({m_heard, {status, data1, data2}, static_cast<std::uint8_t>(two ? 2 : 3)});
+    if (!m_queue.push({m_heard, {status, data1, data2}, static_cast<std::uint8_t>(two ? 2 : 3)}))
+        m_lost = true; // the end of a note may be among what is lost
 }
 
 void PortInstrument::play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) {

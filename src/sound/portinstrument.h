@@ -42,6 +42,7 @@ class PortInstrument final : public Instrument {
     };
     void put(std::uint8_t status, std::uint8_t data1, std::uint8_t data2);
     void sendLoop(const std::stop_token& stop);
+    void endAll();
 
     std::unique_ptr<MidiSink> m_sink;
     std::vector<Slot> m_slots;
@@ -50,7 +51,8 @@ class PortInstrument final : public Instrument {
     std::atomic<Clock::duration> m_ahead{leastAhead}; ///< from render() until it is heard
     Clock::time_point m_heard; ///< when the block that is being prepared begins to be heard; past at first
     SpscQueue<Message, 4096> m_queue;
-    std::jthread m_thread; // last, so that it ends first
+    std::atomic<bool> m_lost{false}; ///< there was no room for a message
+    std::jthread m_thread;           // last, so that it ends first
 };
 
 } // namespace cobbleway

@@ -207,7 +207,7 @@ constexpr Sentence sentences[] = {
     {"effect-gone.what", "The effect {effect} on {on} cannot be used now."},
     {"effect-gone.what-ended",
      "Cobbleway ended while it ran the effect {effect} on {on}, which is therefore not used."},
-    {"effect-gone.why-ended", "To use it all the same: Fonts and instruments, Plug-ins, Use it again."},
+    {"effect-gone.why-ended", "To use it all the same: Fonts and instruments, LV2, Use it again."},
     {"effect-gone.why", "It is left out until its plug-in is installed again."},
     {"effect-gone.kind", "{rows} effects cannot be used now."},
 
@@ -661,6 +661,7 @@ constexpr Sentence sentences[] = {
     {"cli.lines", "--part N --lines K splits a part into lines."},
     {"cli.same-file", "This is the file that is read."},
     {"cli.is-there", "A file of this name is already there."},
+    {"cli.empty-set", "There is no song in the set."},
     {"cli.nothing", "There was nothing to write."},
     {"cli.give-numbers", "Give numbers from 1 up, with commas between."},
     {"cli.give-range", "Give a number from {low} to {high}."},

@@ -19,7 +19,6 @@ class DrumsModel : public QAbstractListModel {
     void setPart(PartId part);
     void setOrder(Order order);
     void setAll(bool all); ///< all 128 keys, not only those used
-    [[nodiscard]] bool showsAll() const { return m_all; }
     void refresh();
 
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;

@@ -60,7 +60,6 @@ class Sounds : public QObject {
     /// Lets the song be heard with an edit that is not kept; without one as it is. Ends when the song
     /// changes.
     void hearEdited(std::function<Song(const Song&)> edit);
-    [[nodiscard]] bool isHearingEdited() const { return m_edited != nullptr; }
     /// Whether only the part is heard while a sound is tried.
     [[nodiscard]] bool triesAlone() const { return m_triesAlone; }
     void setTriesAlone(bool alone);

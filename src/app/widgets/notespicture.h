@@ -23,7 +23,6 @@ class NotesPicture : public QWidget, public Surface {
     /// How large letters and notes are, 1 for the usual; whether the lead's notes have their names, and by
     /// how many semitones those are written above where they sound.
     void setLook(double scale, bool named, int written = 0);
-    [[nodiscard]] bool isNamed() const { return m_named; }
     [[nodiscard]] QString surfaceValue() const override;
     [[nodiscard]] std::vector<SurfaceRow> surfaceRows() const override; ///< the bars shown, with their notes
 
