@@ -47,9 +47,9 @@ namespace {
 
 QString projectFilter() { return MainWindow::tr("Cobbleway sets (*.cobbleway)"); }
 QString midiFilter() {
-    return MainWindow::tr("MIDI files (*.mid *.midi *.kar *.rmi *.smf *.MID *.MIDI *.KAR *.RMI *.SMF);
-};
-All files(*) ");
+    return MainWindow::tr(
+        "MIDI files (*.mid *.midi *.kar *.rmi *.smf *.MID *.MIDI *.KAR *.RMI *.SMF);;All files (*)");
+}
 
 } // namespace
 

@@ -10,7 +10,8 @@ void endWithParent(long parent);
 
 /// What keeps this process from the person's files.
 enum class Confined {
-    Landlock, ///< the kernel: what is not named can be neither read nor written (landlock(7), ABI 1 and later)
+    Landlock, ///< the kernel: what is not named can be neither read nor written (landlock(7), ABI 1 and
+              ///< later)
     Not       ///< the kernel has nothing of the kind
 };
 

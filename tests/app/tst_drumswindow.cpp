@@ -256,7 +256,7 @@ void TestDrumsWindow::namesAreLoadedAndSaved() {
     QVERIFY(writeFile(in.toStdString(), std::string("hello\n")));
     QSignalSpy problems(&m->session().messages, &Messages::problem);
     m->window().showNames(in);
-    QCOMPARE(problems.size(), 1);
+    QTRY_COMPARE(problems.size(), 1);
     QTRY_VERIFY(QApplication::activeModalWidget());
     QApplication::activeModalWidget()->close();
     QCOMPARE(drums().keyNames.size(), std::size_t{2});

@@ -83,8 +83,8 @@ class SongsPage : public QWidget {
     bool m_listening = false;
     std::shared_ptr<const SourceFile> m_heard; ///< while listening: of the song that is heard
     QWidget* m_cardBody = nullptr;
-    QTimer m_cardPause;       ///< none is made while it runs
-    bool m_cardWaits = false; ///< one is to be made after it
+    QTimer m_cardPause;        ///< none is made while it runs
+    bool m_cardWaits = false;  ///< one is to be made after it
     bool m_otherSnags = false; ///< than the card tells
     [[nodiscard]] QStringList sameMusic() const;
     QStringList m_sameMusic; ///< as the card tells it

@@ -15,6 +15,13 @@ bool isField(const QWidget* widget) {
            qobject_cast<const QTextEdit*>(widget);
 }
 
+/// Where widgets are until they are freed: in no window.
+QWidget* parking() {
+    static QPointer<QWidget> place;
+    if (!place) place = new QWidget;
+    return place;
+}
+
 } // namespace
 
 void takeTyping(const QWidget* in) {
@@ -32,16 +39,14 @@ void giveFocus(QWidget* to, Qt::FocusReason reason) {
 
 void letGo(QWidget* widget) {
     if (!widget) return;
-    widget->hide();
+    widget->hide(); // before it has another parent: a window that hides takes the focus along
+    widget->setParent(parking());
     widget->deleteLater();
 }
 
 void exchangeContent(QScrollArea* area, QWidget* content) {
-    if (QWidget* old = area->widget()) {
-        old->hide(); // before it is without a parent: a window that hides takes the focus along
-        area->takeWidget()->setParent(area);
-        old->deleteLater();
-    }
+    if (area->widget()) area->widget()->hide();
+    letGo(area->takeWidget());
     area->setWidget(content);
 }
 
