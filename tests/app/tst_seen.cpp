@@ -9,6 +9,7 @@
 
 #include <QAbstractScrollArea>
 #include <QFileDialog>
+#include <QPointer>
 #include <QToolButton>
 
 using namespace support;
@@ -45,11 +46,13 @@ bool takesTab(const QWidget* w) {
 
 /// What is wrong with a window's content; empty when all can be reached and nothing is cut off.
 QString wrongIn(QWidget* top) {
-    for (QWidget* w : top->findChildren<QWidget*>()) {
-        if (w->window() != top || !takesTab(w)) continue;
+    QList<QPointer<QWidget>> all;
+    for (QWidget* w : top->findChildren<QWidget*>()) all << w;
+    for (const auto& w : all) {
+        if (!w || w->window() != top || !takesTab(w)) continue;
         w->setFocus();
         QCoreApplication::processEvents();
-        if (!w->isVisible()) continue; // gone with what had the focus before
+        if (!w || !w->isVisible()) continue; // gone with what had the focus before
         if (w->visibleRegion().isEmpty()) return QStringLiteral("not to be seen: ") + nameOf(w);
         if (const auto* box = qobject_cast<QAbstractSpinBox*>(w))
             if (const auto* field = w->findChild<QLineEdit*>();
@@ -219,10 +222,13 @@ void TestSeen::theFocusIsSeen() {
         if (page == pages) m->window().showSnags(true);
         QTest::qWait(20);
         auto* drawer = m->window().findChild<QWidget*>(QStringLiteral("snagDrawer"));
-        for (QWidget* w : (page == pages ? drawer : &m->window())->findChildren<QWidget*>()) {
-            if (!takesTab(w) || w->visibleRegion().isEmpty()) continue;
+        QList<QPointer<QWidget>> all;
+        for (QWidget* w : (page == pages ? drawer : &m->window())->findChildren<QWidget*>()) all << w;
+        for (const auto& w : all) {
+            if (!w || !takesTab(w) || w->visibleRegion().isEmpty()) continue;
             m->window().setFocus();
             QCoreApplication::processEvents();
+            if (!w) continue;
             const QRect place(w->mapTo(&m->window(), QPoint()), w->size());
             const auto picture = [&] {
                 return m->window().grab(place).toImage().convertToFormat(QImage::Format_RGB32);
@@ -230,7 +236,7 @@ void TestSeen::theFocusIsSeen() {
             const QImage before = picture();
             w->setFocus();
             QCoreApplication::processEvents();
-            if (!w->isVisible()) continue;
+            if (!w || !w->isVisible()) continue;
             const QImage after = picture();
             int told = 0;
             for (int y = 0; y < std::min(before.height(), after.height()); ++y)
