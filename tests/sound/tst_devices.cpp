@@ -192,7 +192,7 @@ void TestDevices::aServerThatHangsIsDoneWithout() {
     if (!startServer(server, folder)) QSKIP("pulseaudio did not start again");
     QVERIFY(until([&] { return told(OutputNews::Back); }, 20000));
     QVERIFY(!player.isSilent() && plays());
-    QVERIFY2(longest < 50, qPrintable(QString::number(longest)));
+    QVERIFY2(longest < scaled(50), qPrintable(QString::number(longest)));
     server.kill();
     server.waitForFinished();
 }

@@ -17,7 +17,9 @@ struct BarPrints {
     /// By incoming key: the velocities (as the file has them) of the hits in each slot, summed, 1 for 127;
     /// empty for keys without hits in bars of this metre.
     std::array<std::vector<double>, 128> keys;
-    [[nodiscard]] std::size_t slots() const { return static_cast<std::size_t>(numerator * perBeat); }
+    [[nodiscard]] std::size_t slots() const {
+        return static_cast<std::size_t>(numerator) * static_cast<std::size_t>(perBeat);
+    }
 };
 
 /// Of notes that begin from `from` on and before `to`.
