@@ -49,10 +49,10 @@ json tracksJson(const MidiFile& midi) {
 /// The file as it was read, written anew without its damage: what repairing makes of it does not matter then.
 /// None when it was whole, or cannot be written so that it reads the same.
 std::optional<std::vector<std::uint8_t>> repairedCopy(const SourceFile& source, const json& tracks) {
-    const bool damaged = std::any_of(source.damage.begin(), source.damage.end(), [](const Damage& one) {
-        return one.what != Message("damage.read-differently"); // which is none of the file's
-    });
-    if (!damaged) return std::nullopt;
+    if (source.damage.empty()) return std::nullopt;
+    // What is told may be of another reading: a repaired copy stands in for the damaged file it was made of.
+    const auto again = readMidi(source.midi.pool, source.name);
+    if (again && again.value().damage.empty()) return std::nullopt;
     MidiFile copy = source.midi;
     copy.pool.clear();
     copy.cuts.clear();
@@ -335,7 +335,7 @@ Result<SourceFile> sourceFromJson(const json& j, const std::string& where) {
         if (!repaired) return damaged;
         auto copy = readMidi(std::move(*repaired), name);
         if (copy && tracksJson(copy.value().midi) == j["tracks"]) {
-            if (source) copy.value().damage = source.value().damage;
+            if (source && !source.value().damage.empty()) copy.value().damage = source.value().damage;
             return copy;
         }
     }
