@@ -79,7 +79,29 @@ PortCounts countsOf(LilvWorld* world, const LilvPlugin* plugin) {
     return counts;
 }
 
-bool canRun(LilvWorld*, const LilvPlugin* plugin) {
+/// Whether ports are numbered as they must be, from 0 on. The library takes memory for the highest number
+/// that a description names, whatever that is, so it is looked at before it is asked for ports.
+bool hasSaneIndexes(LilvWorld* world, const LilvPlugin* plugin) {
+    constexpr int mostPorts = 4096;
+    const NodePtr port(lilv_new_uri(world, LV2_CORE__port)), index(lilv_new_uri(world, LV2_CORE__index));
+    const NodePtr name(lilv_plugin_get_name(plugin)); // reads all that describes it
+    LilvNodes* ports = lilv_world_find_nodes(world, lilv_plugin_get_uri(plugin), port, nullptr);
+    bool sane = true;
+    LILV_FOREACH(nodes, i, ports) {
+        LilvNodes* numbers = lilv_world_find_nodes(world, lilv_nodes_get(ports, i), index, nullptr);
+        LILV_FOREACH(nodes, n, numbers) {
+            const LilvNode* number = lilv_nodes_get(numbers, n);
+            sane = sane && lilv_node_is_int(number) && lilv_node_as_int(number) >= 0 &&
+                   lilv_node_as_int(number) < mostPorts;
+        }
+        lilv_nodes_free(numbers);
+    }
+    lilv_nodes_free(ports);
+    return sane;
+}
+
+bool canRun(LilvWorld* world, const LilvPlugin* plugin) {
+    if (!hasSaneIndexes(world, plugin)) return false;
     LilvNodes* required = lilv_plugin_get_required_features(plugin);
     bool all = true;
     LILV_FOREACH(nodes, i, required) all = all && offered(lilv_node_as_string(lilv_nodes_get(required, i)));
@@ -186,7 +208,7 @@ std::vector<PluginControl> PluginWorld::controls(const std::string& uri) const {
     const std::lock_guard guard(m_inner->hold->lock);
     std::vector<PluginControl> controls;
     const LilvPlugin* plugin = m_inner->find(uri);
-    if (!plugin) return controls;
+    if (!plugin || !hasSaneIndexes(m_inner->world(), plugin)) return controls;
     for (std::uint32_t i = 0; i < lilv_plugin_get_num_ports(plugin); ++i) {
         const LilvPort* port = lilv_plugin_get_port_by_index(plugin, i);
         if (isShown(m_inner->world(), plugin, port))
