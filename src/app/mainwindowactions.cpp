@@ -206,7 +206,7 @@ QList<ActionRow> MainWindow::fileRows() {
          [this] { saveSet(false); }},
         {"saveAs",
          tr("Save set &as…"),
-         {QKeySequence(QKeySequence::SaveAs)},
+         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S)}, // not every desktop has a key for it
          "File",
          needs::nothing,
          [this] { saveSet(true); }},

@@ -1,6 +1,7 @@
 #include "app/dialogs/ask.h"
 
 #include "app/session/paths.h"
+#include "files/project.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
@@ -63,7 +64,9 @@ void mayReplace(QWidget* parent, const QString& path, const std::function<void()
         QMessageBox::NoIcon, QObject::tr("Replace the file?"),
         QObject::tr("<b>%1 is there already.</b>").arg(QFileInfo(path).fileName().toHtmlEscaped()),
         QMessageBox::NoButton, parent);
-    box->setInformativeText(QObject::tr("What is in it now will be lost."));
+    box->setInformativeText(isProject(pathOf(path))
+                                ? QObject::tr("What is in it now is kept as an earlier save.")
+                                : QObject::tr("What is in it now will be lost."));
     QPushButton* replace = box->addButton(QObject::tr("Replace"), QMessageBox::DestructiveRole);
     box->setDefaultButton(box->addButton(QMessageBox::Cancel));
     withButtons(box, [replace, then](const QPushButton* pressed) {
