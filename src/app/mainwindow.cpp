@@ -283,11 +283,12 @@ void MainWindow::addEarlierSaves() {
     const auto saves =
         path.isEmpty() ? std::vector<EarlierSave>{} : earlierSaves(pathOf(path), stateFolder());
     if (saves.empty()) return;
-    m_recent->addSection(tr("Earlier saves of %1").arg(QFileInfo(path).completeBaseName()));
+    m_recent->addSeparator();
+    const QString name = QFileInfo(path).completeBaseName();
     for (const EarlierSave& save : saves) {
         const auto time = QDateTime::fromSecsSinceEpoch(std::chrono::system_clock::to_time_t(save.time));
         m_recent->addAction(
-            tr("Saved %1").arg(QLocale().toString(time, QLocale::ShortFormat)), this,
+            tr("%1 as saved on %2").arg(name, QLocale().toString(time, QLocale::ShortFormat)), this,
             [this, path, file = textOfPath(save.file)] { m_session.current.openEarlier(file, path); });
     }
 }
