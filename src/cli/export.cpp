@@ -84,6 +84,7 @@ Result<Done> setSound(Recipe& recipe, const Arguments& arguments) {
         const auto there = soundFormats();
         if (!format || std::find(there.begin(), there.end(), *format) == there.end()) {
             std::vector<Message> ids;
+            ids.reserve(there.size());
             for (const SoundFormat one : there) ids.push_back(Message::verbatim(std::string(formatId(one))));
             return Error{{"cli.no-format", {{"format", arguments.value("--format")}}},
                          "",
