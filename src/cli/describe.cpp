@@ -227,16 +227,18 @@ std::string fontKeysText(const Json& kits) {
 
 Json instrumentsJson(const PluginScan& scan) {
     Json list = Json::array();
-    const auto add = [&](const PluginInfo& plugin, const std::string& why) {
+    const auto add = [&](const PluginInfo& plugin, const char* kind, const std::string& why) {
         list.push_back({{"uri", plugin.uri},
                         {"name", plugin.name},
                         {"maker", plugin.maker},
-                        {"kind", plugin.instrument ? "instrument" : "effect"},
+                        {"kind", kind},
                         {"state", why.empty() ? "ready" : "set aside"},
                         {"why", why}});
     };
-    for (const PluginInfo& plugin : scan.usable) add(plugin, "");
-    for (const PluginSetAside& aside : scan.setAside) add(aside.plugin, inWords(aside.why));
+    const auto kindOf = [](const PluginInfo& plugin) { return plugin.instrument ? "instrument" : "effect"; };
+    for (const PluginInfo& plugin : scan.usable) add(plugin, kindOf(plugin), "");
+    for (const PluginSetAside& aside : scan.setAside)
+        add(aside.plugin, aside.bundle.empty() ? kindOf(aside.plugin) : "unknown", inWords(aside.why));
     return list;
 }
 

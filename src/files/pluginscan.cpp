@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <cstdlib>
+#include <optional>
 #include <set>
 #include <sstream>
 
@@ -27,9 +28,11 @@ struct Listed {
     std::string version; ///< library, its time and size: another after every change
 };
 
-std::vector<std::string> helperWords(const PluginScanOptions& options, const char* what) {
+std::vector<std::string> helperWords(const PluginScanOptions& options, const char* what,
+                                     const std::vector<fs::path>& leftOut) {
     std::vector<std::string> words = {what};
     words.push_back(options.bundle.empty() ? "-" : options.bundle.string());
+    for (const fs::path& bundle : leftOut) words.push_back(bundle.string());
     return words;
 }
 
@@ -42,17 +45,39 @@ ChildProcess::Got nextLine(ChildProcess& helper, std::string& line, double secon
     return ChildProcess::Got::Nothing;
 }
 
-/// All plug-ins with a description that fits: uri, name, maker, whether it is an instrument, library.
-std::vector<Listed> listAll(const PluginScanOptions& options) {
-    std::vector<Listed> all;
-    ChildProcess helper(options.helper, helperWords(options, "list"));
+struct Descriptions {
+    std::vector<Listed> plugins;
+    std::vector<fs::path> unreadable; ///< bundles that ended the helper, or kept it for too long
+};
+
+/// What a helper lists. Gives the bundle at which it ended or fell silent; nothing when it came to its end.
+std::optional<fs::path> listOnce(const PluginScanOptions& options, Descriptions& found) {
+    found.plugins.clear();
+    ChildProcess helper(options.helper, helperWords(options, "list", found.unreadable));
     std::string line;
-    while (helper.started() && nextLine(helper, line, 30, options.stop) == ChildProcess::Got::Line) {
+    fs::path reading;
+    while (helper.started() &&
+           nextLine(helper, line, options.secondsEach, options.stop) == ChildProcess::Got::Line) {
         const auto fields = fieldsOf(line);
-        if (fields.size() != 5) continue;
-        all.push_back({{fields[0], fields[1], fields[2], fields[3] == "instrument"}, fileVersion(fields[4])});
+        if (line == "done") return std::nullopt;
+        if (fields.size() == 2 && fields[0] == "reading") reading = fields[1];
+        if (fields.size() == 5)
+            found.plugins.push_back(
+                {{fields[0], fields[1], fields[2], fields[3] == "instrument"}, fileVersion(fields[4])});
     }
-    return all;
+    if (options.stop.stop_requested() || reading.empty()) return std::nullopt;
+    return reading;
+}
+
+/// All plug-ins with a description that fits. A bundle that cannot be read is left out and all read again.
+Descriptions listAll(const PluginScanOptions& options) {
+    Descriptions found;
+    while (const auto bad = listOnce(options, found)) {
+        if (std::find(found.unreadable.begin(), found.unreadable.end(), *bad) != found.unreadable.end())
+            break;
+        found.unreadable.push_back(*bad);
+    }
+    return found;
 }
 
 /// Another text after every change of the plug-in's library.
@@ -64,9 +89,10 @@ std::string howItEnded(int code) {
 }
 
 /// Lets one helper try plug-ins in order, until all are tried or one ends it. Gives how many were.
-std::size_t tryFrom(const PluginScanOptions& options, const std::vector<const Listed*>& open,
-                    std::size_t first, Verdicts& verdicts) {
-    auto words = helperWords(options, "try");
+std::size_t tryFrom(const PluginScanOptions& options, const std::vector<fs::path>& leftOut,
+                    const std::vector<const Listed*>& open, std::size_t first, Verdicts& verdicts) {
+    auto words = helperWords(options, "try", leftOut);
+    words.emplace_back("--");
     for (std::size_t i = first; i < open.size(); ++i) words.push_back(open[i]->plugin.uri);
     ChildProcess helper(options.helper, words);
     for (std::size_t at = first; at < open.size(); ++at) {
@@ -101,7 +127,7 @@ bool canBeConfined(const fs::path& program) {
 } // namespace
 
 PluginScan scanPlugins(const PluginScanOptions& options) {
-    const auto all = listAll(options);
+    const auto [all, unreadable] = listAll(options);
     Verdicts verdicts(options.cache);
     std::vector<const Listed*> open;
     std::set<std::string> there;
@@ -109,12 +135,17 @@ PluginScan scanPlugins(const PluginScanOptions& options) {
         there.insert(keyOf(listed));
         if (!verdicts.find(keyOf(listed))) open.push_back(&listed);
     }
-    for (std::size_t at = 0; at < open.size();) at = tryFrom(options, open, at, verdicts);
+    for (std::size_t at = 0; at < open.size();) at = tryFrom(options, unreadable, open, at, verdicts);
     if (!options.stop.stop_requested())
         verdicts.save([&](const std::string& version) { return there.contains(version); });
     const auto ended = endedPrograms(options.state, Foreign::Plugin);
     PluginScan scan;
     scan.confined = canBeConfined(options.helper);
+    for (const fs::path& bundle : unreadable)
+        scan.setAside.push_back({{bundle.string(), bundle.filename().string(), "-", false},
+                                 {"plugin.unreadable", {{"bundle", bundle.string()}}},
+                                 false,
+                                 bundle});
     for (const Listed& listed : all) {
         const std::string* why = verdicts.find(keyOf(listed));
         if (!why) continue; // stopped before it was tried

@@ -91,6 +91,13 @@ const PluginInfo* Catalogue::plugin(const std::string& uri) const {
     return at == m_plugins->end() ? nullptr : &*at;
 }
 
+std::vector<std::filesystem::path> Catalogue::unreadableBundles() const {
+    std::vector<std::filesystem::path> bundles;
+    for (const PluginSetAside& aside : *m_setAside)
+        if (!aside.bundle.empty()) bundles.push_back(aside.bundle);
+    return bundles;
+}
+
 Catalogue Catalogue::withPlugins(std::vector<PluginInfo> plugins, std::vector<PluginSetAside> aside) const {
     Catalogue other = *this;
     other.m_plugins = std::make_shared<const std::vector<PluginInfo>>(std::move(plugins));

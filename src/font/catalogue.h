@@ -47,6 +47,8 @@ struct PluginSetAside {
     PluginInfo plugin;
     Message why;               ///< one sentence
     bool endedProgram = false; ///< it ended the program while it ran; a person may use it all the same
+    /// Set when nothing is known of the plug-ins in this folder: their description ends what reads it.
+    std::filesystem::path bundle = {};
     bool operator==(const PluginSetAside&) const = default;
 };
 
@@ -98,6 +100,8 @@ class Catalogue {
     [[nodiscard]] const PluginInfo* plugin(const std::string& uri) const;
     /// Whether a plug-in is set aside since it ended the program while it ran.
     [[nodiscard]] bool endedProgram(const std::string& uri) const;
+    /// Bundles whose descriptions must not be read in this program.
+    [[nodiscard]] std::vector<std::filesystem::path> unreadableBundles() const;
     [[nodiscard]] Catalogue withPlugins(std::vector<PluginInfo> plugins,
                                         std::vector<PluginSetAside> setAside) const;
     [[nodiscard]] const std::vector<PortInfo>& ports() const { return *m_ports; }

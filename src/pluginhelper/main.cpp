@@ -1,15 +1,19 @@
 /// cobbleway-plugin-helper: runs foreign code, and what reads damaged data, for the first time, so that what
 /// crashes takes only this program with it.
-///   list BUNDLE         a line a plug-in: URI, name, maker, "instrument" or "effect", library; tabs between
-///   try BUNDLE URI…     loads each and plays a note on it; a line each: "ok", or why not
-///   font FILE           loads a soundfont and plays a note of each preset; "ok", or why not
-///   confined            "landlock" when it can be kept from the person's files here, else "no"
-/// BUNDLE holds the plug-ins that ship; "-" for none. It ends with its parent (COBBLEWAY_PARENT), and can
-/// read nothing of the person's but plug-ins and the font, where the kernel can keep it from that.
+///   list BUNDLE [WITHOUT…]        a line a plug-in: URI, name, maker, "instrument" or "effect", library;
+///   tabs
+///                                 between. Before each bundle is read "reading" and its folder; "done" last
+///   try BUNDLE [WITHOUT…] -- URI…  loads each and plays a note on it; a line each: "ok", or why not
+///   font FILE                     loads a soundfont and plays a note of each preset; "ok", or why not
+///   confined                      "landlock" when it can be kept from the person's files here, else "no"
+/// BUNDLE holds the plug-ins that ship; "-" for none; bundles WITHOUT are not read. It ends with its parent
+/// (COBBLEWAY_PARENT), and can read nothing of the person's but plug-ins and the font, where the kernel can
+/// keep it from that.
 #include "font/soundfont.h"
 #include "pluginhelper/confine.h"
 #include "sound/fontinstrument.h"
 #include "sound/otherfonts.h"
+#include "sound/pluginfolders.h"
 #include "sound/pluginworld.h"
 
 #include <algorithm>
@@ -17,7 +21,6 @@
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
-#include <sstream>
 #include <string_view>
 
 namespace cobbleway {
@@ -29,10 +32,19 @@ std::string plain(std::string text) {
     return text.empty() ? "-" : text;
 }
 
-void list(PluginWorld& world) {
+/// What the parent must know before anything can end this program.
+void say(const std::string& line) {
+    std::printf("%s\n", line.c_str());
+    std::fflush(stdout);
+}
+
+void list(PluginPlaces places) {
+    places.reading = [](const std::filesystem::path& bundle) { say("reading\t" + bundle.string()); };
+    const PluginWorld world(std::move(places));
     for (const PluginInfo& p : world.list())
         std::printf("%s\t%s\t%s\t%s\t%s\n", p.uri.c_str(), plain(p.name).c_str(), plain(p.maker).c_str(),
                     p.instrument ? "instrument" : "effect", plain(world.library(p.uri)).c_str());
+    say("done");
 }
 
 /// Loads a plug-in, plays a note for half a second, keeps and ends it. Says why not.
@@ -51,7 +63,14 @@ std::string tryOne(PluginWorld& world, const char* uri) {
     unit.value()->event(0x80, 60, 64);
     unit.value()->run(left.data(), right.data(), maxFrames);
     (void)unit.value()->settings();
+    (void)world.controls(uri); // what a window asks of it
+    (void)world.presets(uri);
     return "ok";
+}
+
+void tryAll(PluginPlaces places, int count, char** uris) {
+    PluginWorld world(std::move(places));
+    for (int i = 0; i < count; ++i) say(tryOne(world, uris[i]));
 }
 
 std::string tryFont(const char* path) {
@@ -74,16 +93,9 @@ std::string tryFont(const char* path) {
 }
 
 /// The folders in which plug-ins are, and what links in them lead to.
-std::vector<std::filesystem::path> pluginFolders() {
-    std::vector<std::filesystem::path> folders;
+std::vector<std::filesystem::path> foldersToRead() {
+    auto folders = pluginFolders();
     std::error_code error;
-    for (const char* variable : {"COBBLEWAY_LV2_PATH", "LV2_PATH"}) {
-        const char* named = std::getenv(variable);
-        std::istringstream list(named ? named : "");
-        for (std::string folder; std::getline(list, folder, ':');) { folders.emplace_back(folder); }
-    }
-    if (const char* home = std::getenv("HOME"))
-        folders.push_back(std::filesystem::path(home) / ".lv2"); // a link
     for (std::size_t i = 0, own = folders.size(); i < own; ++i) {
         folders[i] = std::filesystem::weakly_canonical(folders[i], error);
         for (const auto& bundle : std::filesystem::directory_iterator(folders[i], error))
@@ -95,7 +107,7 @@ std::vector<std::filesystem::path> pluginFolders() {
 
 /// Kept from all that is the person's but what these words name.
 Confined keepOut(int count, char** words) {
-    auto readable = pluginFolders();
+    auto readable = foldersToRead();
     std::error_code error;
     readable.push_back(std::filesystem::read_symlink("/proc/self/exe", error).parent_path());
     if (count > 2) readable.push_back(std::filesystem::weakly_canonical(words[2], error));
@@ -121,14 +133,17 @@ int main(int count, char** words) {
         return 0;
     }
     if (what != "list" && what != "try") {
-        std::fprintf(stderr, "cobbleway-plugin-helper list|try BUNDLE [URI…], font FILE, or confined\n");
+        std::fprintf(stderr, "cobbleway-plugin-helper list BUNDLE [WITHOUT…], try BUNDLE [WITHOUT…] -- URI…, "
+                             "font FILE, or confined\n");
         return 2;
     }
-    cobbleway::PluginWorld world(std::string_view(words[2]) == "-" ? "" : words[2]);
-    if (what == "list") cobbleway::list(world);
-    for (int i = 3; i < count; ++i) {
-        std::printf("%s\n", cobbleway::tryOne(world, words[i]).c_str());
-        std::fflush(stdout);
-    }
+    cobbleway::PluginPlaces places;
+    if (std::string_view(words[2]) != "-") places.shipped = words[2];
+    int at = 3;
+    for (; at < count && std::string_view(words[at]) != "--"; ++at) places.leftOut.emplace_back(words[at]);
+    if (what == "list")
+        cobbleway::list(std::move(places));
+    else
+        cobbleway::tryAll(std::move(places), count - at - 1, words + at + 1);
     return 0;
 }

@@ -27,7 +27,7 @@ InstrumentBank::~InstrumentBank() = default;
 
 PluginWorld& InstrumentBank::plugins() {
     if (!m_world) {
-        m_world = std::make_unique<PluginWorld>(m_options.pluginBundle);
+        m_world = std::make_unique<PluginWorld>(PluginPlaces{m_options.pluginBundle, m_unreadable});
         m_world->noteRunning(m_options.running);
     }
     return *m_world;

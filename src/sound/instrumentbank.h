@@ -56,6 +56,8 @@ class InstrumentBank {
     /// two that were asked for last: people go back and forth between sounds. What is playing lives on as
     /// long as its plan.
     void forgetUnused();
+    /// Bundles that no one may read here, since that ends the program. Call it before the first plug-in.
+    void leaveOut(std::vector<std::filesystem::path> bundles) { m_unreadable = std::move(bundles); }
     /// The plug-ins there are; made when first needed.
     PluginWorld& plugins();
 
@@ -72,6 +74,7 @@ class InstrumentBank {
     std::map<std::string, Held> m_held; ///< by font id, and by port id
     std::map<std::string, HeldPlugin> m_plugins;
     std::set<std::string> m_asked;
+    std::vector<std::filesystem::path> m_unreadable;
     std::unique_ptr<PluginWorld> m_world;
 };
 

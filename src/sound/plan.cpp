@@ -65,6 +65,7 @@ class Planner {
             InstrumentBank& bank, const Plan* before, Derived& derived)
         : m_song(song), m_catalogue(catalogue), m_matches(matches), m_bank(bank), m_before(before),
           m_derived(derived) {
+        bank.leaveOut(catalogue.unreadableBundles());
         // A part's slot is its id − 1, so that reordering moves nothing.
         std::size_t layers = 0;
         for (const Part& part : song.parts) {

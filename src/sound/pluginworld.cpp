@@ -3,11 +3,11 @@
 #include "font/fileversion.h"
 
 #include "sound/cleanmemory.h"
+#include "sound/pluginfolders.h"
 #include "sound/plugininner.h"
 
 #include <algorithm>
 #include <cmath>
-#include <cstdlib>
 #include <lv2/atom/atom.h>
 #include <lv2/core/lv2.h>
 #include <lv2/midi/midi.h>
@@ -109,6 +109,11 @@ bool canRun(LilvWorld* world, const LilvPlugin* plugin) {
     return all;
 }
 
+/// A bundle as the library names it: with a stroke at the end.
+NodePtr bundleNode(LilvWorld* world, const std::filesystem::path& bundle) {
+    return NodePtr(lilv_new_file_uri(world, nullptr, (bundle.string() + "/").c_str()));
+}
+
 float numberOf(const LilvNode* node, float otherwise) {
     return node && (lilv_node_is_float(node) || lilv_node_is_int(node)) ? lilv_node_as_float(node)
                                                                         : otherwise;
@@ -116,27 +121,32 @@ float numberOf(const LilvNode* node, float otherwise) {
 
 } // namespace
 
-PluginWorld::PluginWorld(const std::filesystem::path& shipped) : m_inner(std::make_unique<Inner>()) {
+PluginWorld::PluginWorld(PluginPlaces places)
+    : m_inner(std::make_unique<Inner>()), m_places(std::move(places)), m_bundles(pluginBundles()) {
+    if (!m_places.shipped.empty() &&
+        std::find(m_bundles.begin(), m_bundles.end(), m_places.shipped) == m_bundles.end())
+        m_bundles.push_back(m_places.shipped);
+    std::erase_if(m_bundles, [&](const std::filesystem::path& bundle) {
+        return std::find(m_places.leftOut.begin(), m_places.leftOut.end(), bundle) != m_places.leftOut.end();
+    });
     LilvWorld* world = m_inner->world();
-    if (const char* path = std::getenv("COBBLEWAY_LV2_PATH"))
-        lilv_world_set_option(world, LILV_OPTION_LV2_PATH, NodePtr(lilv_new_string(world, path)));
-    lilv_world_load_all(world);
-    if (!shipped.empty()) {
-        const std::string folder = shipped.string() + "/";
-        const NodePtr bundle(lilv_new_file_uri(world, nullptr, folder.c_str()));
-        lilv_world_load_bundle(world, bundle);
+    for (const auto& bundle : m_bundles) {
+        if (m_places.reading) m_places.reading(bundle);
+        lilv_world_load_bundle(world, bundleNode(world, bundle));
     }
+    lilv_world_load_specifications(world);
+    lilv_world_load_plugin_classes(world);
 }
 
 PluginWorld::~PluginWorld() = default;
 
-std::vector<PluginInfo> PluginWorld::list() const {
-    const std::lock_guard guard(m_inner->hold->lock);
+void PluginWorld::listBundle(const std::filesystem::path& bundle, std::vector<PluginInfo>& found) const {
     LilvWorld* world = m_inner->world();
-    std::vector<PluginInfo> found;
+    const NodePtr here = bundleNode(world, bundle);
     const LilvPlugins* all = lilv_world_get_all_plugins(world);
     LILV_FOREACH(plugins, i, all) {
         const LilvPlugin* plugin = lilv_plugins_get(all, i);
+        if (!lilv_node_equals(lilv_plugin_get_bundle_uri(plugin), here)) continue;
         if (!lilv_plugin_verify(plugin) || !canRun(world, plugin)) continue;
         const PortCounts ports = countsOf(world, plugin);
         if (ports.strange || ports.audioOut < 1 || ports.audioOut > 2 || ports.audioIn > 2) continue;
@@ -145,6 +155,15 @@ std::vector<PluginInfo> PluginWorld::list() const {
         found.push_back({lilv_node_as_uri(lilv_plugin_get_uri(plugin)),
                          NodePtr(lilv_plugin_get_name(plugin)).text(),
                          NodePtr(lilv_plugin_get_author_name(plugin)).text(), instrument});
+    }
+}
+
+std::vector<PluginInfo> PluginWorld::list() const {
+    const std::lock_guard guard(m_inner->hold->lock);
+    std::vector<PluginInfo> found;
+    for (const auto& bundle : m_bundles) {
+        if (m_places.reading) m_places.reading(bundle);
+        listBundle(bundle, found);
     }
     std::sort(found.begin(), found.end(), [](const PluginInfo& a, const PluginInfo& b) {
         return std::tie(a.name, a.uri) < std::tie(b.name, b.uri);

@@ -6,6 +6,7 @@
 #include "sound/runningnote.h"
 
 #include <filesystem>
+#include <functional>
 #include <memory>
 #include <string>
 #include <vector>
@@ -25,13 +26,20 @@ struct PluginPreset {
     std::string uri, name;
 };
 
+/// Which descriptions a PluginWorld reads.
+struct PluginPlaces {
+    std::filesystem::path shipped;              ///< a bundle beside those of pluginBundles(); empty for none
+    std::vector<std::filesystem::path> leftOut; ///< bundles that are not read
+    /// Told of each bundle before anything in it is read: a description can end the program that reads it.
+    std::function<void(const std::filesystem::path& bundle)> reading = {};
+};
+
 /// The plug-ins of this computer and those that ship. Reads their descriptions; runs no code of theirs before
 /// load(). For one thread at a time.
 class PluginWorld {
   public:
-    /// The folders of the environment variable COBBLEWAY_LV2_PATH when it is set (separated by ":"), else the
-    /// standard ones; and `shipped`, a bundle, unless it is empty.
-    explicit PluginWorld(const std::filesystem::path& shipped);
+    explicit PluginWorld(PluginPlaces places);
+    explicit PluginWorld(const std::filesystem::path& shipped) : PluginWorld(PluginPlaces{shipped, {}}) {}
     ~PluginWorld();
     PluginWorld(const PluginWorld&) = delete;
     PluginWorld& operator=(const PluginWorld&) = delete;
@@ -53,7 +61,10 @@ class PluginWorld {
 
   private:
     struct Inner;
+    void listBundle(const std::filesystem::path& bundle, std::vector<PluginInfo>& found) const;
     std::unique_ptr<Inner> m_inner;
+    PluginPlaces m_places;
+    std::vector<std::filesystem::path> m_bundles; ///< what was read
     std::shared_ptr<RunningNote> m_note;
 };
 

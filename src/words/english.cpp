@@ -517,6 +517,7 @@ constexpr Sentence sentences[] = {
     {"plugin.ended-program", "Cobbleway ended while it ran this plug-in."},
     {"plugin.no-answer", "It did not answer when it was tried."},
     {"plugin.no-helper", "The program that tries plug-ins is missing."},
+    {"plugin.unreadable", "The descriptions in {bundle} end the program that reads them."},
     {"plugin.no-sound", "It produces invalid audio."},
 
     // Lists of drum names

@@ -78,6 +78,7 @@ class TestPlugins : public QObject {
     void numbersThatAreNoSoundAreSilence();
     void whatIsFarTooLoudIsHeldAndTold();
     void whatIsKnownIsNotTriedAgain();
+    void aDescriptionThatEndsItsReaderIsLeftOut();
     void aMissingHelperIsSurvived();
     void aPluginThatIsGoneIsStoodInFor();
     void damagedFontsAreTriedElsewhere();
@@ -513,6 +514,33 @@ void TestPlugins::whatIsKnownIsNotTriedAgain() {
     tried = 0;
     QVERIFY(scanPlugins(options).usable.empty());
     QCOMPARE(tried, 0);
+}
+
+/// liblilv 0.24.14 reads a null string for this one, found by fuzz-turtle: the fault of the library stays
+/// with the helper, which names the bundle, and with everything that is told of it afterwards.
+void TestPlugins::aDescriptionThatEndsItsReaderIsLeftOut() {
+    QTemporaryDir folder;
+    const QDir lv2(folder.path());
+    for (const char* name : {"good.lv2", "broken.lv2"}) QVERIFY(lv2.mkdir(QLatin1String(name)));
+    const QString manifest = QStringLiteral("/manifest.ttl");
+    QVERIFY(QFile::copy(QStringLiteral(PLUGIN_TEXTS "/symbol-of-no-name.ttl"),
+                        lv2.filePath(QStringLiteral("broken.lv2") + manifest)));
+    QVERIFY(QFile::copy(QStringLiteral(PLUGIN_TEXTS "/odd.ttl"),
+                        lv2.filePath(QStringLiteral("good.lv2") + manifest)));
+    const auto options = scanOptions(folder.path(), folder.filePath(QStringLiteral("cache")));
+    const PluginScan scan = scanPlugins(options);
+    const std::filesystem::path broken = lv2.filePath(QStringLiteral("broken.lv2")).toStdString();
+    const auto aside = std::find_if(scan.setAside.begin(), scan.setAside.end(),
+                                    [&](const PluginSetAside& one) { return one.bundle == broken; });
+    QVERIFY(aside != scan.setAside.end());
+    QCOMPARE(aside->plugin.name, std::string("broken.lv2"));
+    QVERIFY(inWords(aside->why).find(broken.string()) != std::string::npos);
+    QCOMPARE(scan.usable.size(), std::size_t{3}); // those that ship, as ever
+
+    const Catalogue found = testFont().withPlugins(scan.usable, scan.setAside);
+    QCOMPARE(found.unreadableBundles(), std::vector{broken});
+    const Song song = played(reed);
+    QVERIFY(peak(renderToMemory(song, found, rate, {}, offline)) > 0.01F); // and this program goes on
 }
 
 void TestPlugins::aMissingHelperIsSurvived() {
