@@ -574,12 +574,12 @@ void TestSoundsWindow::lettersPlayAlong() {
     QVERIFY(!m->session().playAlong.lettersPlay());
     QVERIFY(!m->session().playback.player().isPlayingAlong());
     m->session().playAlong.setInput({});
-    QVERIFY(m->session().playAlong.input().isEmpty());
+    QVERIFY(m->session().playAlong.keyboards().playing().isEmpty());
     // A keyboard of the last time that is not connected: nothing is told, and it is waited for.
     settings::setMidiInput(QStringLiteral("Quay keyboard"));
     QSignalSpy problems(&m->session().messages, &Messages::problem);
     m->session().playAlong.restoreInput();
-    QVERIFY(m->session().playAlong.input().isEmpty());
+    QVERIFY(m->session().playAlong.keyboards().playing().isEmpty());
     QVERIFY(problems.isEmpty());
     QCOMPARE(settings::midiInput(), QStringLiteral("Quay keyboard"));
     settings::setMidiInput({});

@@ -41,29 +41,34 @@ bool takesText(const QObject* object) {
 } // namespace
 
 PlayAlong::PlayAlong(CurrentSet& current, Findings& findings, Playback& playback, Messages& messages)
-    : m_current(current), m_findings(findings), m_playback(playback), m_messages(messages) {
+    : m_current(current), m_findings(findings), m_playback(playback), m_messages(messages),
+      m_keyboards([this](std::span<const std::uint8_t> message) { take(message); }) {
     connect(&current, &CurrentSet::selectionChanged, this, &PlayAlong::tuneLetters);
     follow(current, Side::Notes, this, &PlayAlong::tuneLetters);
+    followKeyboards();
 }
 
-PlayAlong::~PlayAlong() { m_open.reset(); }
+void PlayAlong::followKeyboards() {
+    static const QString subject = QStringLiteral("keyboard");
+    connect(&m_keyboards, &Keyboards::opened, this, [this](const QString& id) {
+        Q_EMIT m_messages.noted(subject, {});
+        Q_EMIT m_messages.announced(tr("%1 plays the selected part").arg(id));
+        tellChanged();
+    });
+    connect(&m_keyboards, &Keyboards::failed, this, [this](const QString&, const QString& problem) {
+        Q_EMIT m_messages.noted(subject, tr("The keyboard cannot be used: %1").arg(problem));
+        tellChanged();
+    });
+    connect(&m_keyboards, &Keyboards::gone, this, [this](const QString& id) {
+        Q_EMIT m_messages.noted(subject, tr("%1 is not connected. It plays again when it is.").arg(id));
+        tellChanged();
+    });
+}
 
 void PlayAlong::setInput(const QString& id) {
-    m_open.reset();
-    m_input.clear();
     settings::setMidiInput(id);
-    if (!id.isEmpty()) {
-        auto opened =
-            openMidiInput(id.toStdString(), [this](std::span<const std::uint8_t> message) { take(message); });
-        if (opened) {
-            m_open = std::move(opened.value());
-            m_input = id;
-            Q_EMIT m_messages.announced(tr("%1 plays the selected part").arg(id));
-        } else {
-            Q_EMIT m_messages.problem(tr("The keyboard cannot be used"),
-                                      QString::fromStdString(opened.error().message()));
-        }
-    }
+    Q_EMIT m_messages.noted(QStringLiteral("keyboard"), {});
+    m_keyboards.want(id);
     tellChanged();
 }
 
@@ -71,14 +76,10 @@ void PlayAlong::take(std::span<const std::uint8_t> message) {
     if (!m_pedals.take(message)) m_playback.player().takeLive(message);
 }
 
-void PlayAlong::restoreInput() {
-    const QString id = settings::midiInput();
-    for (const PortInfo& port : midiInputs())
-        if (!id.isEmpty() && QString::fromStdString(port.id) == id) return setInput(id);
-}
+void PlayAlong::restoreInput() { m_keyboards.waitFor(settings::midiInput()); }
 
 void PlayAlong::tellChanged() {
-    m_playback.player().setPlayingAlong(m_open || m_lettersPlay);
+    m_playback.player().setPlayingAlong(!m_keyboards.playing().isEmpty() || m_lettersPlay);
     Q_EMIT changed();
 }
 

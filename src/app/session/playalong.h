@@ -1,8 +1,8 @@
 #pragma once
+#include "app/session/keyboards.h"
 #include "app/session/pedals.h"
 #include "song/heard/letterkeys.h"
 #include "song/model/song.h"
-#include "sound/midisink.h"
 
 #include <QObject>
 #include <QSet>
@@ -22,11 +22,10 @@ class PlayAlong : public QObject {
     Q_OBJECT
   public:
     PlayAlong(CurrentSet& current, Findings& findings, Playback& playback, Messages& messages);
-    ~PlayAlong() override;
-    [[nodiscard]] QString input() const { return m_input; } ///< id of the open port; empty for none
-    /// Opens a port; empty closes. What cannot be opened is told, and nothing is open then.
+    [[nodiscard]] Keyboards& keyboards() { return m_keyboards; }
+    /// Opens a port, and remembers it; empty closes. What cannot be opened is told, and nothing is open then.
     void setInput(const QString& id);
-    /// Opens the port that was open when the program ended, if it is there.
+    /// Opens the port that was open when the program ended, as soon as it is there.
     void restoreInput();
     [[nodiscard]] bool lettersPlay() const { return m_lettersPlay; }
     /// While they play, letters do nothing else, but in text.
@@ -41,6 +40,7 @@ class PlayAlong : public QObject {
     void changed();
 
   private:
+    void followKeyboards();
     void tellChanged();
     bool eventFilter(QObject* watched, QEvent* event) override;
     bool takeKey(const QKeyEvent& event, bool down);
@@ -52,9 +52,8 @@ class PlayAlong : public QObject {
     Findings& m_findings;
     Playback& m_playback;
     Messages& m_messages;
-    QString m_input;
     Pedals m_pedals;
-    std::unique_ptr<MidiInput> m_open;
+    Keyboards m_keyboards;
     bool m_lettersPlay = false;
     LetterKeys m_letters;
     struct Held {

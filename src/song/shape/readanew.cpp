@@ -133,7 +133,7 @@ void addPart(Song& song, const Part& fresh) {
 }
 
 /// What of the song is the file's, where nobody changed it.
-void followFile(Song& song, const Song& before, const Song& after) {
+void followReadFile(Song& song, const Song& before, const Song& after) {
     song.source = after.source;
     if (song.title == before.title) song.title = after.title;
     if (song.dialect == before.dialect) song.dialect = after.dialect;
@@ -161,7 +161,7 @@ Song edits::readAnew(const Song& song, std::shared_ptr<const SourceFile> source)
             const Event& event = after.source->midi.tracks[t].events[i];
             if (!known) fresh.insert({t, event.port, event.channel().value});
         });
-    followFile(next, before, after);
+    followReadFile(next, before, after);
     const auto tracks = static_cast<std::uint32_t>(after.source->midi.tracks.size());
     for (std::size_t p = 0; p < next.parts.size(); ++p) {
         for (const EventRef ref : *song.parts[p].source.events)
