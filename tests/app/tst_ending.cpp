@@ -7,13 +7,12 @@
 #include "files/project.h"
 #include "files/songfile.h"
 #include "song/shape/edits.h"
+#include "support/soundserver.h"
 
 #include <QDBusConnection>
 #include <QDBusConnectionInterface>
 #include <QDBusInterface>
 #include <QDBusReply>
-#include <QProcess>
-#include <QTemporaryDir>
 #include <csignal>
 
 using namespace support;
@@ -171,24 +170,12 @@ void TestEnding::closingEndsWhateverHangs() {
 void TestEnding::closingEndsWhileASoundServerHangs() {
     QTemporaryDir folder;
     QProcess server;
-    auto environment = QProcessEnvironment::systemEnvironment();
-    environment.insert(QStringLiteral("XDG_RUNTIME_DIR"), folder.path());
-    environment.insert(QStringLiteral("PULSE_RUNTIME_PATH"), folder.path());
-    server.setProcessEnvironment(environment);
-    server.setStandardErrorFile(QProcess::nullDevice());
-    server.start(QStringLiteral("pulseaudio"),
-                 {QStringLiteral("-n"), QStringLiteral("--daemonize=no"), QStringLiteral("--use-pid-file=no"),
-                  QStringLiteral("--exit-idle-time=-1"), QStringLiteral("--realtime=no"),
-                  QStringLiteral("--load=module-null-sink rate=48000"),
-                  QStringLiteral("--load=module-native-protocol-unix auth-anonymous=1 socket=%1/native")
-                      .arg(folder.path())});
-    if (!server.waitForStarted()) QSKIP("there is no pulseaudio");
-    QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(folder.filePath(QStringLiteral("native"))), scaled(5000));
+    if (!support::startSoundServer(server, folder)) QSKIP("there is no pulseaudio");
     SongSet set;
     set.songs.emplace_back(demoSong("lantern_quay.mid"));
     const QString path = m_home->filePath(QStringLiteral("saved.cobbleway"));
     QVERIFY(saveProject(set, path.toStdString()).ok());
-    start({path}, {QStringLiteral("PULSE_SERVER=unix:") + folder.path() + QStringLiteral("/native")});
+    start({path}, {QStringLiteral("PULSE_SERVER=") + support::soundServerIn(folder)});
     QTRY_VERIFY_WITH_TIMEOUT((call("Play"), status() == QLatin1String("Playing")), scaled(10000));
     ::kill(static_cast<pid_t>(server.processId()), SIGSTOP);
     QTest::qWait(1000);
@@ -245,7 +232,7 @@ void TestEnding::helpersSeeNothingOfThePerson() {
         helper.waitForFinished(scaled(20000));
         return QString::fromUtf8(helper.readAllStandardOutput()).trimmed();
     };
-    const QStringList snoops = {QStringLiteral("try"), QStringLiteral("-"),
+    const QStringList snoops = {QStringLiteral("try"), QStringLiteral("-"), QStringLiteral("--"),
                                 QStringLiteral("urn:cobbleway:test:snoop")};
     QCOMPARE(says(snoops, own.path()), QStringLiteral("ok"));
     // What it looks for is there: in a home that is the helper's it finds it.
@@ -263,10 +250,11 @@ void TestEnding::helpersEndWithTheirParent() {
     auto environment = QProcessEnvironment::systemEnvironment();
     environment.insert(QStringLiteral("COBBLEWAY_LV2_PATH"), QStringLiteral(BAD_PLUGINS));
     parent.setProcessEnvironment(environment);
-    parent.start(QStringLiteral("/bin/sh"),
-                 {QStringLiteral("-c"),
-                  QStringLiteral("COBBLEWAY_PARENT=$$ \"$0\" try - urn:cobbleway:test:hang & echo $!; wait"),
-                  QStringLiteral(PLUGIN_HELPER)});
+    parent.start(
+        QStringLiteral("/bin/sh"),
+        {QStringLiteral("-c"),
+         QStringLiteral("COBBLEWAY_PARENT=$$ \"$0\" try - -- urn:cobbleway:test:hang & echo $!; wait"),
+         QStringLiteral(PLUGIN_HELPER)});
     QVERIFY(parent.waitForReadyRead());
     const auto helper = static_cast<pid_t>(parent.readAllStandardOutput().trimmed().toInt());
     QVERIFY(helper > 0);

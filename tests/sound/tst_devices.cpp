@@ -1,5 +1,6 @@
 /// Devices: a sound server of the test's own, with a sink that swallows all; what tells when one has gone.
 #include "sound/render.h"
+#include "support/soundserver.h"
 #include "support/support.h"
 
 #include "sound/audiooutput.h"
@@ -7,7 +8,6 @@
 #include "sound/outputwatch.h"
 #include "sound/player.h"
 
-#include <QProcess>
 #include <csignal>
 
 using namespace support;
@@ -129,20 +129,12 @@ void TestDevices::lessIsHeldForPlayingAlong() {
 
 namespace {
 
-/// A sound server of the test's own; false when there is none to start.
+/// One that this program plays to.
 bool startServer(QProcess& server, const QTemporaryDir& folder) {
-    qputenv("XDG_RUNTIME_DIR", folder.path().toLocal8Bit());
-    qputenv("PULSE_RUNTIME_PATH", folder.path().toLocal8Bit());
-    const QString socket = folder.filePath(QStringLiteral("native"));
-    QFile::remove(socket);
-    server.setStandardErrorFile(QProcess::nullDevice());
-    server.start(QStringLiteral("pulseaudio"),
-                 {QStringLiteral("-n"), QStringLiteral("--daemonize=no"), QStringLiteral("--use-pid-file=no"),
-                  QStringLiteral("--exit-idle-time=-1"), QStringLiteral("--realtime=no"),
-                  QStringLiteral("--load=module-null-sink rate=48000"),
-                  QStringLiteral("--load=module-native-protocol-unix auth-anonymous=1 socket=") + socket});
-    qputenv("PULSE_SERVER", QByteArray("unix:") + socket.toLocal8Bit());
-    return server.waitForStarted() && QTest::qWaitFor([&] { return QFile::exists(socket); }, scaled(10000));
+    for (const char* variable : {"XDG_RUNTIME_DIR", "PULSE_RUNTIME_PATH"})
+        qputenv(variable, folder.path().toLocal8Bit());
+    qputenv("PULSE_SERVER", support::soundServerIn(folder).toLocal8Bit());
+    return support::startSoundServer(server, folder);
 }
 
 } // namespace
