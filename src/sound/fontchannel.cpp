@@ -229,7 +229,8 @@ void FontChannel::setBend() {
 
 void FontChannel::setTuning() {
     set(GEN_COARSETUNE, m_coarse - centre);
-    set(GEN_FINETUNE, (m_fine - 8192) / 8192.0 * 100 + m_deviceTuning / 10.0);
+    // libfluidsynth cuts to whole cents
+    set(GEN_FINETUNE, std::round((m_fine - 8192) / 8192.0 * 100 + m_deviceTuning / 10.0));
 }
 
 /// By the law of a channel's volume: 40·log10 (GM developer guidelines), here in centibels.
@@ -251,6 +252,8 @@ void FontChannel::tuneNote(int key) {
         fluid_voice_gen_incr(voice, GEN_FINETUNE, static_cast<float>(cents));
         fluid_voice_update_param(voice, GEN_FINETUNE);
     });
+    (void)fluid_synth_get_active_voice_count(
+        m_synth); // what voices are told waits for the next call of the synth
 }
 
 /// RP-036: left = cos(π/2·(v−1)/126), v at least 1. The font's own law spans −50 % to +50 % by a sine of the

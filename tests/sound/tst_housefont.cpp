@@ -27,15 +27,6 @@ int middleKey(int program) {
     return std::clamp(60, span.lowest + 2, span.highest - 2);
 }
 
-double loudest(const std::vector<float>& mono) {
-    double most = 0;
-    for (std::size_t from = 0; from + 9600 <= mono.size(); from += 2400)
-        most =
-            std::max(most, rms(std::vector<float>(mono.begin() + static_cast<std::ptrdiff_t>(from),
-                                                  mono.begin() + static_cast<std::ptrdiff_t>(from) + 9600)));
-    return most;
-}
-
 } // namespace
 
 class TestHouseFont : public QObject {
@@ -68,7 +59,10 @@ void TestHouseFont::isInTune() {
     // Before vibrato sets in, and long enough to tell; where two copies beat against each other, their middle
     // counts.
     const auto tone = cut(playedBy(program, key, 0.5), 0, 0.04, 0.34);
-    const double off = cents(frequencyOf(tone, keyHz(key)), keyHz(key));
+    // Organs sound with a rank of pipes an octave lower, as one pad does.
+    const bool lower = (program >= 16 && program <= 19) || program == 87;
+    const double hz = keyHz(key) / (lower ? 2 : 1);
+    const double off = cents(frequencyOf(tone, hz), hz);
     QVERIFY2(std::abs(off) < 8, qPrintable(QStringLiteral("%1 cents").arg(off)));
 }
 

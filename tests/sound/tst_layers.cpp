@@ -19,15 +19,6 @@ std::vector<float> heard(Song song) {
     return renderToMemory(song, font, rate);
 }
 
-/// Which harmonics of a key stand out: the program of the test font that is heard.
-int programHeard(const std::vector<float>& mono, int key) {
-    const double one = strength(mono, keyHz(key));
-    int code = 0;
-    for (int bit = 0; bit < 7; ++bit)
-        if (strength(mono, keyHz(key) * (bit + 2)) > one * 0.15) code |= 1 << bit;
-    return code;
-}
-
 Song longNote(int key = 48) { return Builder().program(0, 0, 0).note(0, 0, 4, key).song(); }
 
 } // namespace
@@ -197,13 +188,6 @@ std::vector<Song> practiceMixes(const Song& song) {
         mixes.push_back(edits::allBut(song, part.id));
     }
     return mixes;
-}
-
-float greatestDifference(const std::vector<float>& a, const std::vector<float>& b) {
-    float most = 0;
-    for (std::size_t i = 0; i < std::min(a.size(), b.size()); ++i)
-        most = std::max(most, std::abs(a[i] - b[i]));
-    return most;
 }
 
 } // namespace

@@ -19,22 +19,6 @@ std::vector<float> heard(Song song) {
     return renderToMemory(song, font, rate);
 }
 
-double between(const std::vector<float>& sound, double from, double to) {
-    return rms(cut(sound, 0, from, to));
-}
-
-/// How loud what differs between two renderings is, against the louder of them. libfluidsynth fades a voice
-/// in from the place in the stereo field that it had last, for 64 frames, so that a note's first millisecond
-/// depends on the notes before it.
-double difference(std::vector<float> a, std::vector<float> b) {
-    const std::size_t length = std::max(a.size(), b.size());
-    a.resize(length);
-    b.resize(length);
-    const double loudest = std::max({rms(a), rms(b), 1e-6});
-    for (std::size_t i = 0; i < length; ++i) a[i] -= b[i];
-    return rms(a) / loudest;
-}
-
 } // namespace
 
 class TestShapedSound : public QObject {
@@ -131,7 +115,7 @@ void TestShapedSound::joinedPartsStayAsLoud() {
                           .song();
     const auto apart = heard(song), joined = heard(edits::join(song, {1, 2}));
     for (const double from : {0.4, 2.3}) {
-        const double off = db(between(joined, from, from + 0.5), between(apart, from, from + 0.5));
+        const double off = db(level(joined, from, from + 0.5), level(apart, from, from + 0.5));
         QVERIFY2(std::abs(off) < 0.35, qPrintable(QString::number(off))); // a step of velocity is 0.3 dB
     }
 }
@@ -172,8 +156,8 @@ void TestShapedSound::transpositionIsHeard() {
 
 void TestShapedSound::velocitiesAreHeard() {
     const Song song = Builder().program(0, 0, 0).note(0, 0.1, 1, 69, 120).song();
-    const double before = between(heard(song), 0.4, 0.9);
-    const double after = between(heard(edits::setVelocity(song, 1, {0.5, 0, 0})), 0.4, 0.9);
+    const double before = level(heard(song), 0.4, 0.9);
+    const double after = level(heard(edits::setVelocity(song, 1, {0.5, 0, 0})), 0.4, 0.9);
     // SoundFont 2.04, 8.4.1: velocity to attenuation is concave, 40·log10(v/127); half of it is −12.04 dB.
     QVERIFY2(std::abs(db(after, before) + 12.04) < 0.5, qPrintable(QString::number(db(after, before))));
 }
@@ -182,8 +166,8 @@ void TestShapedSound::unisonsLastAsTheLonger() {
     const Song once = Builder().program(0, 0, 0).note(0, 0.1, 1, 69, 90).song();
     // The shorter of the two would end the longer.
     const Song twice = Builder().program(0, 0, 0).note(0, 0.1, 1, 69, 90).note(0, 0.1, 0.2, 69, 60).song();
-    const double single = between(heard(once), 0.5, 0.9);
-    QVERIFY(std::abs(db(between(heard(edits::setUnisons(twice, 1, Unisons::KeepOne)), 0.5, 0.9), single)) <
+    const double single = level(heard(once), 0.5, 0.9);
+    QVERIFY(std::abs(db(level(heard(edits::setUnisons(twice, 1, Unisons::KeepOne)), 0.5, 0.9), single)) <
             0.1);
 }
 
@@ -198,8 +182,8 @@ void TestShapedSound::masterVolumeIsFollowed_data() {
 void TestShapedSound::masterVolumeIsFollowed() {
     QFETCH(QByteArray, sysex);
     QFETCH(double, db);
-    const double plain = between(heard(Builder().program(0, 0, 0).note(0, 0.1, 1, 69).song()), 0.4, 0.9);
-    const double with = between(
+    const double plain = level(heard(Builder().program(0, 0, 0).note(0, 0.1, 1, 69).song()), 0.4, 0.9);
+    const double with = level(
         heard(Builder().sysex(sysex.constData()).program(0, 0, 0).note(0, 0.1, 1, 69).song()), 0.4, 0.9);
     QVERIFY2(std::abs(support::db(with, plain) - db) < 0.1,
              qPrintable(QString::number(support::db(with, plain))));
@@ -215,7 +199,7 @@ void TestShapedSound::whatIsDoneOnOpeningIsNotHeard() {
                           .song();
     const Song tidy = edits::tidy(song);
     QCOMPARE(tidy.tidied.size(), std::size_t{2});
-    const double off = db(between(heard(tidy), 0.2, 1), between(heard(song), 0.2, 1));
+    const double off = db(level(heard(tidy), 0.2, 1), level(heard(song), 0.2, 1));
     QVERIFY2(std::abs(off) < 0.02, qPrintable(QString::number(off)));
 }
 
@@ -227,7 +211,7 @@ void TestShapedSound::thinnedVolumeIsHeardTheSame() {
     const Song thin = edits::thinController(song, 1, cc::volume, 1);
     const auto before = heard(song), after = heard(thin);
     for (double from = 0.5; from < 3.5; from += 0.5) {
-        const double off = db(between(after, from, from + 0.3), between(before, from, from + 0.3));
+        const double off = db(level(after, from, from + 0.3), level(before, from, from + 0.3));
         QVERIFY2(std::abs(off) < 0.5, qPrintable(QString::number(off))); // one step of 127, at 47, is 0.4 dB
     }
 }
@@ -235,13 +219,13 @@ void TestShapedSound::thinnedVolumeIsHeardTheSame() {
 void TestShapedSound::tempoMovesNotes() {
     const Song song = Builder().program(0, 0, 0).note(0, 2, 0.5, 69).song();
     const auto sound = heard(edits::scaleTempo(song, 2)); // at 1 s now
-    QVERIFY(between(sound, 0.5, 0.95) < 1e-4);
-    QVERIFY(between(sound, 1.05, 1.2) > 0.01);
+    QVERIFY(level(sound, 0.5, 0.95) < 1e-4);
+    QVERIFY(level(sound, 1.05, 1.2) > 0.01);
 }
 
 void TestShapedSound::leadingSilenceIsGone() {
     const Song song = Builder().program(0, 0, 0).note(0, 4, 1, 69).song();
-    QVERIFY(between(heard(edits::removeLeadingSilence(song, leadingSilence(song))), 0.05, 0.5) > 0.01);
+    QVERIFY(level(heard(edits::removeLeadingSilence(song, leadingSilence(song))), 0.05, 0.5) > 0.01);
 }
 
 void TestShapedSound::tracksOfOneChannelPlayOneSound() {

@@ -1,9 +1,10 @@
-/// What several tests need: bytes from text, songs from events, ears.
+/// What several tests need: bytes from text, songs from events; ears are in ears.h.
 #pragma once
 #include "font/catalogue.h"
 #include "midi/reader.h"
 #include "midi/writer.h"
 #include "song/model/song.h"
+#include "support/ears.h"
 
 #include <QByteArray>
 #include <QElapsedTimer>
@@ -11,7 +12,6 @@
 #include <QtTest>
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <vector>
 
 namespace support {
@@ -146,58 +146,5 @@ struct Builder {
 
 inline Catalogue fontsAt(const char* path) { return scanFonts(FontFolders{path, {}, {}}, houseFontId); }
 inline Catalogue testFont() { return fontsAt(TEST_FONT); }
-
-inline constexpr int rate = 48000;
-
-/// One channel of interleaved stereo between two times in seconds.
-inline std::vector<float> cut(const std::vector<float>& stereo, int side, double from, double to) {
-    std::vector<float> mono;
-    for (auto f = static_cast<std::size_t>(from * rate);
-         f < static_cast<std::size_t>(to * rate) && 2 * f + 1 < stereo.size(); ++f)
-        mono.push_back(stereo[2 * f + static_cast<std::size_t>(side)]);
-    return mono;
-}
-inline double rms(const std::vector<float>& mono) {
-    double sum = 0;
-    for (const float v : mono) sum += double(v) * v;
-    return mono.empty() ? 0 : std::sqrt(sum / static_cast<double>(mono.size()));
-}
-inline double db(double a, double b) { return 20 * std::log10(a / b); }
-inline float peak(const std::vector<float>& samples) {
-    float most = 0;
-    for (const float v : samples) most = std::max(most, std::abs(v));
-    return most;
-}
-/// Strength of one frequency (a single bin of a Fourier transform, Hann window).
-inline double strength(const std::vector<float>& mono, double hz) {
-    double re = 0, im = 0;
-    for (std::size_t i = 0; i < mono.size(); ++i) {
-        const double window = 0.5 - 0.5 * std::cos(2 * std::numbers::pi * double(i) / double(mono.size()));
-        const double phase = 2 * std::numbers::pi * hz * double(i) / rate;
-        re += mono[i] * window * std::cos(phase);
-        im += mono[i] * window * std::sin(phase);
-    }
-    return std::sqrt(re * re + im * im) / double(mono.size());
-}
-/// Frequency of a tone near `guess`, by the turn of its phase from the first half to the second.
-inline double frequencyOf(const std::vector<float>& mono, double guess) {
-    const std::size_t half = mono.size() / 2;
-    const auto phaseOf = [&](std::size_t from) {
-        double re = 0, im = 0;
-        for (std::size_t i = 0; i < half; ++i) {
-            const double window = 0.5 - 0.5 * std::cos(2 * std::numbers::pi * double(i) / double(half));
-            const double phase = 2 * std::numbers::pi * guess * double(from + i) / rate;
-            re += mono[from + i] * window * std::cos(phase);
-            im -= mono[from + i] * window * std::sin(phase);
-        }
-        return std::atan2(im, re);
-    };
-    double turn = phaseOf(half) - phaseOf(0);
-    while (turn > std::numbers::pi) turn -= 2 * std::numbers::pi;
-    while (turn < -std::numbers::pi) turn += 2 * std::numbers::pi;
-    return guess + turn / (2 * std::numbers::pi) * rate / double(half);
-}
-inline double cents(double hz, double wanted) { return 1200 * std::log2(hz / wanted); }
-inline double keyHz(int key) { return 440 * std::pow(2.0, (key - 69) / 12.0); } // ISO 16: A4 = 440 Hz
 
 } // namespace support
