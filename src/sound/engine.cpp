@@ -40,20 +40,16 @@ void Lanes::send(std::size_t slot, const TimedEvent& event) {
         return;
     }
     // All else goes to every instrument that the part ever uses: notes begun there must end there.
-    Instrument* last = nullptr;
-    for (const InstrumentSound& sound : part.sounds) {
-        if (sound.instrument && sound.instrument != last)
-            sound.instrument->play(number, event.status, event.data1, event.data2);
-        last = sound.instrument;
-    }
+    for (Instrument* instrument : part.instruments)
+        instrument->play(number, event.status, event.data1, event.data2);
 }
 
 void Lanes::choke(std::size_t slot, int group) {
     LaneState& state = m_lanes[slot].state;
-    for (const InstrumentSound& sound : m_plan->parts[slot].sounds)
-        for (std::uint8_t key = 0; sound.instrument && key < 128; ++key)
+    for (Instrument* instrument : m_plan->parts[slot].instruments)
+        for (std::uint8_t key = 0; key < 128; ++key)
             if (exclusiveGroup(Key{key}) == group) {
-                sound.instrument->stop(static_cast<int>(slot), key);
+                instrument->stop(static_cast<int>(slot), key);
                 state.velocity[key] = 0;
             }
 }
@@ -67,8 +63,7 @@ void Lanes::findChoke(std::size_t slot) {
 }
 
 void Lanes::leave(const Plan& plan, std::size_t slot) {
-    for (const InstrumentSound& sound : plan.parts[slot].sounds)
-        if (sound.instrument) sound.instrument->reset(static_cast<int>(slot));
+    for (Instrument* instrument : plan.parts[slot].instruments) instrument->reset(static_cast<int>(slot));
     m_lanes[slot] = Lane{};
 }
 
@@ -125,6 +120,17 @@ void Lanes::sendState(std::size_t slot) {
     m_lanes[slot].state = state;
 }
 
+namespace {
+
+/// What a lane holds back, and where its level is, goes over to the same lane of the next plan.
+void passOn(PlanPart& from, PlanPart& to) {
+    if (from.id != to.id || from.layer != to.layer) return;
+    to.layerGainNow = from.layerGainNow;
+    if (from.delay.left.size() == to.delay.left.size()) std::swap(from.delay, to.delay);
+}
+
+} // namespace
+
 Plan* Lanes::swap(Plan* plan) {
     Plan* old = m_plan;
     const auto oldSlots = old ? old->parts.size() : 0;
@@ -134,8 +140,10 @@ Plan* Lanes::swap(Plan* plan) {
                old->parts[slot].keys == plan->parts[slot].keys &&
                old->parts[slot].sounds == plan->parts[slot].sounds;
     };
-    for (const std::size_t slot : m_mine)
+    for (const std::size_t slot : m_mine) {
         if (!same(slot)) leave(*old, slot);
+        if (plan && slot < plan->parts.size()) passOn(old->parts[slot], plan->parts[slot]);
+    }
     m_plan = plan;
     findMine();
     for (const std::size_t slot : m_mine) same(slot) ? findChoke(slot) : enter(slot);
@@ -154,8 +162,8 @@ void Lanes::setSounding(bool sounding) {
     m_sounding = sounding;
     if (sounding) return;
     for (const std::size_t slot : m_mine) {
-        for (const InstrumentSound& sound : m_plan->parts[slot].sounds)
-            if (sound.instrument) sound.instrument->release(static_cast<int>(slot));
+        for (Instrument* instrument : m_plan->parts[slot].instruments)
+            instrument->release(static_cast<int>(slot));
         m_lanes[slot].state.velocity.fill(0);
     }
 }

@@ -162,6 +162,7 @@ class FontInstrument final : public Instrument {
         made.synth.reset(new_fluid_synth(made.settings.get()));
         made.font = made.synth ? fluid_synth_sfload(made.synth.get(), m_font.c_str(), 1) : FLUID_FAILED;
         if (made.font == FLUID_FAILED) return false;
+        unit.synth.reset(); // it needs its settings to end
         unit = std::move(made);
         return true;
     }

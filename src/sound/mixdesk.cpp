@@ -46,7 +46,11 @@ namespace {
 /// Of each part in a mix: none of those that never sound.
 std::vector<MixLevel> levelsOf(const Song& song, const Plan& sounding) {
     Plan plan(sounding.mixed, sounding.rate);
-    for (PlanPart& part : plan.parts) part.mix.left = part.mix.right = part.mix.send = 0; // no such part
+    for (std::size_t slot = 0; slot < plan.parts.size(); ++slot) {
+        plan.parts[slot].id = sounding.parts[slot].id;
+        MixCell& mix = plan.parts[slot].mix;
+        mix.left = mix.right = mix.send = 0; // where there is no such part
+    }
     applyMix(plan, song);
     std::vector<MixLevel> levels;
     for (std::size_t slot = 0; slot < plan.parts.size(); ++slot) {

@@ -2,6 +2,8 @@
 
 #include "midi/percussion.h"
 #include "song/model/levels.h"
+#include "song/model/songchange.h"
+#include "sound/slotdeal.h"
 
 #include <algorithm>
 #include <cmath>
@@ -16,10 +18,31 @@ Plan::Plan(std::size_t count, int hz, std::size_t more)
     : rate(hz), parts(count + more), mixed(count), samples((count + more) * 2 * maxFrames) {
     const auto silent = std::make_shared<const Schedule>();
     for (std::size_t i = 0; i < parts.size(); ++i) {
-        parts[i].id = static_cast<PartId>(i) + 1;
         parts[i].schedule = silent;
         blocks.push_back({&samples[i * 2 * maxFrames], &samples[(i * 2 + 1) * maxFrames]});
     }
+}
+
+void PlanPart::addSound(const InstrumentSound& sound) {
+    sounds.push_back(sound);
+    if (sound.instrument &&
+        std::find(instruments.begin(), instruments.end(), sound.instrument) == instruments.end())
+        instruments.push_back(sound.instrument);
+}
+
+int Plan::slotOf(PartId id) const {
+    for (std::size_t slot = 0; id > 0 && slot < mixed; ++slot)
+        if (parts[slot].id == id) return static_cast<int>(slot);
+    return -1;
+}
+
+bool playsAsPlanned(const Plan& plan, const Song& song, const std::vector<PartMatch>& matches) {
+    const Sides differ = differenceOf(plan.song, song);
+    if (differ.has(Side::Notes | Side::Time | Side::Sounds | Side::File) || matches != plan.matches)
+        return false;
+    return std::equal(
+        song.parts.begin(), song.parts.end(), plan.song.parts.begin(), plan.song.parts.end(),
+        [](const Part& now, const Part& was) { return now.id == was.id && now.aside == was.aside; });
 }
 
 void Delay::run(const StereoBlock& block, int frames) {
@@ -66,30 +89,30 @@ class Planner {
         : m_song(song), m_catalogue(catalogue), m_matches(matches), m_bank(bank), m_before(before),
           m_derived(derived) {
         bank.leaveOut(catalogue.unreadableBundles());
-        // A part's slot is its id − 1, so that reordering moves nothing.
-        std::size_t layers = 0;
-        for (const Part& part : song.parts) {
-            m_slots = std::clamp(part.id, m_slots, maxSlots);
-            layers += part.sound.layers.size();
-        }
-        layers = std::min(layers, static_cast<std::size_t>(maxSlots - m_slots));
+        constexpr std::size_t liveStep = 8;
+        m_slots =
+            SlotDeal(song, before ? seatsOf(*before) : std::vector<Seat>{}, bank.isLive() ? liveStep : 1);
         if (!bank.isLive()) m_dealt = dealParts(song, catalogue, matches, derived, renderShares);
-        const auto left = static_cast<std::size_t>(maxSlots - m_slots) - layers;
-        m_dealt.keys.resize(std::min(m_dealt.keys.size(), left)); // the others stay with their part
-        m_plan = std::make_unique<Plan>(static_cast<std::size_t>(m_slots), bank.rate(),
-                                        layers + m_dealt.keys.size());
+        m_dealt.keys.resize(
+            std::min(m_dealt.keys.size(), maxSlots - m_slots.count())); // the others stay with their part
+        m_plan = std::make_unique<Plan>(m_slots.parts(), bank.rate(),
+                                        m_slots.count() - m_slots.parts() + m_dealt.keys.size());
     }
 
     std::unique_ptr<Plan> run() {
         m_plan->endFrame = endFrame(m_song, m_bank.rate());
         if (!m_bank.isLive()) setShares();
-        std::size_t layerSlot = static_cast<std::size_t>(m_slots);
         for (std::size_t i = 0; i < m_song.parts.size(); ++i) {
             const Part& part = m_song.parts[i];
-            if (part.id > m_slots) continue;
-            planPart(part, i);
-            for (std::size_t l = 0; l < part.sound.layers.size() && layerSlot < firstOfKeys(); ++l)
-                planLayer(part, i, l, layerSlot++);
+            const int slot = m_slots.slotOf(part.id);
+            if (slot < 0) {
+                noteAt(part.name, {{"error.too-many-parts", {{"most", maxSlots}}}, {}, {"now.fewer-parts"}});
+                continue;
+            }
+            planPart(part, i, static_cast<std::size_t>(slot));
+            for (std::size_t l = 0; l < part.sound.layers.size(); ++l)
+                if (const int own = m_slots.slotOf(part.id, static_cast<int>(l)); own >= 0)
+                    planLayer(part, i, l, static_cast<std::size_t>(own));
         }
         chokeDrums();
         for (std::size_t i = 0; i < m_dealt.keys.size(); ++i) planKeys(m_dealt.keys[i], firstOfKeys() + i);
@@ -138,9 +161,15 @@ class Planner {
                                                  : std::make_shared<const Schedule>(std::move(schedule));
     }
 
-    void planPart(const Part& part, std::size_t index) {
-        const auto slot = static_cast<std::size_t>(part.id - 1);
+    static std::vector<Seat> seatsOf(const Plan& plan) {
+        std::vector<Seat> seats;
+        for (const PlanPart& part : plan.parts) seats.push_back({part.id, part.layer});
+        return seats;
+    }
+
+    void planPart(const Part& part, std::size_t index, std::size_t slot) {
         PlanPart& planned = m_plan->parts[slot];
+        planned.id = part.id;
         const PlanPart* old = oldAt(slot, part.id, -1);
         planned.heard = m_derived.heard(m_song, part);
         planned.schedule = share(old, isAsBefore(planned, old, part, index), [&] {
@@ -148,7 +177,7 @@ class Planner {
         });
         for (const auto& sound : planned.schedule->sounds) {
             const bool main = part.sound.chosen && sound == m_matches[index].first().sound;
-            planned.sounds.push_back(
+            planned.addSound(
                 instrumentSoundOf(sound, main ? part.sound.settings : PluginSettings{}, part, slot));
         }
         Error problem;
@@ -160,7 +189,7 @@ class Planner {
         PlanPart& planned = m_plan->parts[slot];
         planned.id = part.id;
         planned.layer = static_cast<int>(layer);
-        planned.under = part.id - 1;
+        planned.under = m_slots.slotOf(part.id);
         const Match& match = m_matches[index].layers[layer];
         const PlanPart* old = oldAt(slot, part.id, planned.layer);
         planned.heard = m_derived.heard(m_song, part);
@@ -168,19 +197,19 @@ class Planner {
             return scheduleOfLayer(m_song, part, realisedEvents(m_song, part), part.sound.layers[layer],
                                    match, m_bank.rate());
         });
-        planned.sounds.push_back(
-            instrumentSoundOf(match.sound, part.sound.layers[layer].settings, part, slot));
+        planned.addSound(instrumentSoundOf(match.sound, part.sound.layers[layer].settings, part, slot));
     }
 
     /// What another share plays of a part: the same, but for the keys.
     void planKeys(const Dealt::Keys& keys, std::size_t slot) {
         PlanPart& planned = m_plan->parts[slot];
         planned.id = m_song.parts[keys.part].id;
-        planned.under = planned.id - 1;
+        planned.under = m_slots.slotOf(planned.id);
         PlanPart& part = m_plan->parts[static_cast<std::size_t>(planned.under)];
         planned.heard = part.heard;
         planned.schedule = part.schedule;
         planned.sounds = part.sounds;
+        planned.instruments = part.instruments;
         planned.chokes = part.chokes;
         planned.keys = keys.keys;
         part.keys &= ~keys.keys;
@@ -190,9 +219,9 @@ class Planner {
     void chokeDrums() {
         std::map<std::pair<int, int>, std::vector<PlanPart*>> kits;
         for (const Part& part : m_song.parts)
-            if (part.source.drums && !part.aside && part.id <= m_slots)
+            if (const int slot = m_slots.slotOf(part.id); part.source.drums && !part.aside && slot >= 0)
                 kits[{part.source.port, part.source.channel.value}].push_back(
-                    &m_plan->parts[static_cast<std::size_t>(part.id - 1)]);
+                    &m_plan->parts[static_cast<std::size_t>(slot)]);
         for (const auto& [channel, parts] : kits) {
             if (parts.size() < 2) continue;
             std::vector<std::vector<Choke>> strikes;
@@ -287,13 +316,11 @@ class Planner {
                          });
         m_plan->shares = one ? 1 : renderShares;
         m_shares.resize(m_plan->parts.size(), noShare);
-        std::size_t layerSlot = static_cast<std::size_t>(m_slots);
         for (std::size_t i = 0; i < shares.size(); ++i) {
             const Part& part = m_song.parts[i];
-            if (part.id > m_slots) continue;
-            m_shares[static_cast<std::size_t>(part.id - 1)] = shares[i];
-            for (std::size_t l = 0; l < part.sound.layers.size() && layerSlot < firstOfKeys(); ++l)
-                m_shares[layerSlot++] = shares[i];
+            for (int layer = -1; layer < static_cast<int>(part.sound.layers.size()); ++layer)
+                if (const int slot = m_slots.slotOf(part.id, layer); slot >= 0)
+                    m_shares[static_cast<std::size_t>(slot)] = shares[i];
         }
         for (std::size_t i = 0; i < m_dealt.keys.size(); ++i)
             m_shares[firstOfKeys() + i] = m_dealt.keys[i].share;
@@ -306,7 +333,7 @@ class Planner {
     InstrumentBank& m_bank;
     const Plan* m_before;
     Derived& m_derived;
-    int m_slots = 1;
+    SlotDeal m_slots;
     Dealt m_dealt;
     std::vector<std::uint8_t> m_shares; ///< by lane; empty where all is one share
     std::unique_ptr<Plan> m_plan;
@@ -314,7 +341,7 @@ class Planner {
 
 } // namespace
 
-std::vector<Error> pluginFaults(const Plan& plan) {
+std::vector<Error> pluginFaults(const Plan& plan, const Song& song) {
     std::vector<Error> faults;
     const auto add = [&](PluginFault fault, const std::string& where) {
         if (fault == PluginFault::NoSound)
@@ -322,14 +349,12 @@ std::vector<Error> pluginFaults(const Plan& plan) {
         else if (fault == PluginFault::TooLoud)
             faults.push_back({{"error.plugin-loud"}, where, {"now.turn-plugin-down"}});
     };
-    for (std::size_t lane = 0; lane < plan.parts.size(); ++lane) {
-        const PlanPart& part = plan.parts[lane];
+    for (const PlanPart& part : plan.parts) {
         PluginFault fault = part.effects ? part.effects->fault() : PluginFault::None;
         for (const InstrumentSound& sound : part.sounds)
             if (sound.instrument) fault = std::max(fault, sound.instrument->fault());
         if (fault == PluginFault::None) continue;
-        const auto slot = part.under >= 0 ? part.under : static_cast<int>(lane);
-        const Part* named = plan.song.part(slot + 1);
+        const Part* named = song.part(part.id);
         add(fault, named ? named->name : std::string());
     }
     const PluginFault live = plan.effects ? plan.effects->fault() : PluginFault::None;
@@ -339,7 +364,7 @@ std::vector<Error> pluginFaults(const Plan& plan) {
 
 std::vector<Error> problemsOf(const Plan& plan) {
     auto problems = plan.problems;
-    for (Error& error : pluginFaults(plan)) problems.push_back(std::move(error));
+    for (Error& error : pluginFaults(plan, plan.song)) problems.push_back(std::move(error));
     return problems;
 }
 

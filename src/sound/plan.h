@@ -51,13 +51,14 @@ struct Choke {
 
 /// A part, a layer of one, or what another share plays of one, as it is played.
 struct PlanPart {
-    PartId id = 0;
+    PartId id = 0;                ///< 0: nothing is in this slot
     int layer = -1;               ///< 0-based; −1: no layer
     int under = -1;               ///< of all but a part itself: its part's slot, to which it is added
     KeySet keys = KeySet{}.set(); ///< those whose notes it plays
     std::shared_ptr<const HeardPart> heard;   ///< what the schedule was made of
     std::shared_ptr<const Schedule> schedule; ///< never null
-    std::vector<InstrumentSound> sounds;      ///< one a sound of the schedule
+    std::vector<InstrumentSound> sounds;      ///< one a sound of the schedule; see addSound()
+    std::vector<Instrument*> instruments;     ///< of these, each once
     std::vector<Choke> chokes;                ///< in order
     std::shared_ptr<EffectChain> effects;     ///< on the part with its layers; null for none
     std::uint8_t share = 0;                   ///< of the work of rendering: below Plan::shares, or noShare
@@ -65,6 +66,7 @@ struct PlanPart {
     MixCell mix;
     std::atomic<float> layerGain{1}; ///< of a layer
     float layerGainNow = -1;         ///< where it is, on the audio thread; −1 before the first block
+    void addSound(const InstrumentSound& sound);
 };
 
 /// What the lanes play. The schedules may be shared with other plans, the buffers may not.
@@ -74,10 +76,10 @@ struct Plan {
     int rate = 48000; ///< Hz
     std::int64_t endFrame = 0;
     std::vector<std::shared_ptr<Instrument>> instruments;
-    std::vector<PlanPart> parts;     ///< by slot, which is a part's id − 1; then what is added to these
-    std::size_t mixed = 0;           ///< how many of them are parts, which the mixer takes
-    std::vector<float> samples;      ///< the lanes' outputs, one after another
-    std::vector<StereoBlock> blocks; ///< into `samples`, one a lane
+    std::vector<PlanPart> parts;          ///< by slot; then what is added to these. See slotOf()
+    std::size_t mixed = 0;                ///< how many of them are parts, which the mixer takes
+    std::vector<float> samples;           ///< the lanes' outputs, one after another
+    std::vector<StereoBlock> blocks;      ///< into `samples`, one a lane
     std::shared_ptr<EffectChain> effects; ///< on the whole mix; null for none
     /// The same effects once more, for mixes that are made at one time; by number of the mix, from 1.
     std::function<std::shared_ptr<EffectChain>(std::size_t)> effectsForMix;
@@ -94,14 +96,21 @@ struct Plan {
     // What it was made of, so that the next plan can share what is the same.
     Song song;
     std::vector<PartMatch> matches;
+    /// Where a part is; −1 when it is not. A part keeps its slot from plan to plan; ids that are not used any
+    /// more take none.
+    [[nodiscard]] int slotOf(PartId id) const;
     [[nodiscard]] std::span<const StereoBlock> mixedBlocks() const { return {blocks.data(), mixed}; }
 };
 
 /// Sets the mix cells of a plan to what the song says; may be called while the plan plays.
 void applyMix(Plan& plan, const Song& song);
 
+/// Whether the plan can go on as the song is now, but for the levels: nothing else of it is another.
+bool playsAsPlanned(const Plan& plan, const Song& song, const std::vector<PartMatch>& matches);
+
 /// What plug-ins of the plan gave since they were loaded that could not be passed on, by where they are.
-std::vector<Error> pluginFaults(const Plan& plan);
+/// `song`: as it is now, for its names.
+std::vector<Error> pluginFaults(const Plan& plan, const Song& song);
 
 /// All that is silent in the plan against the song's wish, and why: what could not be loaded, and plug-ins
 /// that gave no sound. Complete when the plan has been rendered.

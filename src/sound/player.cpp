@@ -132,12 +132,12 @@ void Player::setPace(double percent) {
     send({.what = What::Pace, .a = std::clamp(percent, 25.0, 200.0) / 100});
 }
 void Player::audition(PartId part, Key key, Velocity velocity) {
-    send({.what = What::Note, .slot = part - 1, .key = key, .velocity = velocity});
+    send({.what = What::Note, .slot = part, .key = key, .velocity = velocity});
 }
 
 double Player::partPeak(PartId part) {
-    if (m_alive.empty() || part < 1 || static_cast<std::size_t>(part) > m_alive.back()->mixed) return 0;
-    return m_alive.back()->parts[static_cast<std::size_t>(part - 1)].mix.peak.exchange(0);
+    const int slot = m_alive.empty() ? -1 : m_alive.back()->slotOf(part);
+    return slot < 0 ? 0 : m_alive.back()->parts[static_cast<std::size_t>(slot)].mix.peak.exchange(0);
 }
 
 void Player::takeLive(std::span<const std::uint8_t> message) {
@@ -146,9 +146,11 @@ void Player::takeLive(std::span<const std::uint8_t> message) {
                          static_cast<std::uint8_t>(message.size() > 2 ? message[2] & 0x7F : 0)});
 }
 
+int Player::slotOf(PartId part) const { return m_lanes.plan() ? m_lanes.plan()->slotOf(part) : -1; }
+
 void Player::playLive(const Live& message) {
     const int kind = message.status & 0xF0;
-    int slot = m_livePart.load(std::memory_order_relaxed) - 1;
+    int slot = slotOf(m_livePart.load(std::memory_order_relaxed));
     const bool choosesSound =
         kind == 0xC0 || (kind == 0xB0 && (message.data1 == cc::bankMsb || message.data1 == cc::bankLsb));
     if (choosesSound) return; // the part's sound stays
@@ -168,7 +170,8 @@ void Player::giveBack(Plan* plan) {
 void Player::takePlan(Plan* plan) {
     for (std::size_t slot = 0; plan && slot < plan->mixed; ++slot) {
         // Parts that begin to exist start at their level; others glide to it.
-        const bool fresh = !m_lanes.plan() || slot >= m_lanes.plan()->mixed;
+        const bool fresh = !m_lanes.plan() || slot >= m_lanes.plan()->mixed ||
+                           m_lanes.plan()->parts[slot].id != plan->parts[slot].id;
         m_mixer->setLevel(slot, plan->parts[slot].mix.level(), fresh);
     }
     m_mixer->setEffects(plan ? plan->effects.get() : nullptr);
@@ -235,7 +238,9 @@ void Player::obey(const Command& command) {
         m_clicks = command.slot != 0;
         m_clickShape = command.click;
         break;
-    case What::Note: m_lanes.playAlong(command.slot, 0x90, command.key.value, command.velocity.value); break;
+    case What::Note:
+        m_lanes.playAlong(slotOf(command.slot), 0x90, command.key.value, command.velocity.value);
+        break;
     }
     m_frame = m_lanes.frame();
 }

@@ -118,6 +118,7 @@ class Player {
     void giveBack(Plan* plan);
     void endFade();
     void addFading(int frames);
+    [[nodiscard]] int slotOf(PartId part) const; ///< in the plan that plays; −1 when it is not there
     void playLive(const Live& message);
     /// Renders up to `wanted` frames, or a block more, into m_left and m_right; gives how many.
     int render(int wanted);

@@ -1,8 +1,11 @@
 #include "sound/render.h"
 #include "support/support.h"
 
+#include "song/shape/edits.h"
+#include "song/shape/splits.h"
 #include "sound/engine.h"
 #include "sound/queue.h"
+#include "sound/slotdeal.h"
 
 #include <random>
 #include <thread>
@@ -63,9 +66,10 @@ std::unique_ptr<Plan> planOf(const std::shared_ptr<Notebook>& notebook,
     auto plan = std::make_unique<Plan>(schedules.size(), rate);
     plan->instruments = {notebook};
     for (std::size_t i = 0; i < schedules.size(); ++i) {
+        plan->parts[i].id = static_cast<PartId>(i) + 1;
         plan->parts[i].schedule = schedules[i];
         for (const auto& sound : schedules[i]->sounds)
-            plan->parts[i].sounds.push_back({notebook.get(), sound->bank, sound->program});
+            plan->parts[i].addSound({notebook.get(), sound->bank, sound->program});
         if (!schedules[i]->events.empty())
             plan->endFrame = std::max(plan->endFrame, schedules[i]->events.back().frame + rate);
     }
@@ -96,6 +100,12 @@ class TestEngine : public QObject {
     void roomIsLinearAndDiesAway();
     void queueKeepsOrderBetweenThreads();
     void planPutsEachPartInItsSlot();
+    void slotsAreDealtOnceAndKept();
+    void roundsOfSplittingTakeNoSlots();
+    void partsBeyondTheMostAreTold();
+    void delaysGoOverToTheNextPlan();
+    void anInstrumentIsToldOnce();
+    void levelsAndNamesNeedNoNewPlan();
 };
 
 void TestEngine::aSeekLeavesWhatPlayingThereLeaves() {
@@ -279,7 +289,6 @@ void TestEngine::queueKeepsOrderBetweenThreads() {
 
 void TestEngine::planPutsEachPartInItsSlot() {
     Song song = demoSong("lantern_quay.mid");
-    std::swap(song.parts[0], song.parts[9]); // reordering moves no slot
     const Catalogue fonts = testFont();
     InstrumentBank bank(rate);
     const auto plan = makePlan(song, fonts, matchSong(song, fonts), bank);
@@ -287,11 +296,191 @@ void TestEngine::planPutsEachPartInItsSlot() {
     for (const PlanPart& part : plan->parts)
         QVERIFY(!part.schedule->events.empty() && part.sounds.size() == part.schedule->sounds.size());
     QVERIFY(plan->parts[9].schedule->drums);
+    std::swap(song.parts[0], song.parts[9]); // reordering moves no slot
     const auto again = makePlan(song, fonts, matchSong(song, fonts), bank, plan.get());
     for (std::size_t i = 0; i < 10; ++i)
         QVERIFY(again->parts[i].schedule ==
                 plan->parts[i].schedule); // shared, so that nothing is interrupted
     QCOMPARE(plan->instruments.size(), std::size_t{1});
+}
+
+namespace {
+
+std::vector<int> slotsOf(const SlotDeal& deal, std::initializer_list<Seat> seats) {
+    std::vector<int> slots;
+    for (const Seat& seat : seats) slots.push_back(deal.slotOf(seat.part, seat.layer));
+    return slots;
+}
+
+Song songOfParts(std::initializer_list<std::pair<PartId, int>> partsAndLayers) {
+    Song song;
+    for (const auto& [id, layers] : partsAndLayers) {
+        Part part;
+        part.id = id;
+        part.sound.layers.resize(static_cast<std::size_t>(layers));
+        song.parts.push_back(part);
+    }
+    return song;
+}
+
+} // namespace
+
+void TestEngine::slotsAreDealtOnceAndKept() {
+    const SlotDeal first(songOfParts({{510, 1}, {3, 0}, {7, 2}}), {}, 1);
+    QCOMPARE(slotsOf(first, {{3, -1}, {7, -1}, {510, -1}, {7, 0}, {7, 1}, {510, 0}}),
+             (std::vector{0, 1, 2, 3, 4, 5}));
+    QCOMPARE(first.parts(), std::size_t{3});
+    QCOMPARE(first.count(), std::size_t{6});
+    QCOMPARE(first.slotOf(4), -1);
+    QCOMPARE(first.slotOf(3, 0), -1);
+    // Part 3 went and 900 came: who is still there keeps the place, and nobody sits down on who may still
+    // ring.
+    const std::vector<Seat> before = {{3, -1}, {7, -1}, {510, -1}, {}, {7, 0}, {7, 1}, {510, 0}};
+    const SlotDeal next(songOfParts({{900, 0}, {7, 2}, {510, 0}}), before, 4);
+    QCOMPARE(slotsOf(next, {{7, -1}, {510, -1}, {900, -1}, {7, 0}, {7, 1}}), (std::vector{1, 2, 3, 4, 5}));
+    QCOMPARE(next.parts(), std::size_t{4});
+    QCOMPARE(next.count(), std::size_t{8});
+    // No more than there can be, the first by their ids.
+    Song many;
+    for (PartId id = maxSlots + 5; id > 0; --id) {
+        many.parts.emplace_back();
+        many.parts.back().id = id;
+    }
+    const SlotDeal most(many, {}, 8);
+    QCOMPARE(most.slotOf(maxSlots), maxSlots - 1);
+    QCOMPARE(most.slotOf(maxSlots + 1), -1);
+    QCOMPARE(most.count(), std::size_t{maxSlots});
+    QCOMPARE(SlotDeal(Song{}, {}, 1).count(), std::size_t{1});
+}
+
+/// A hundred rounds of taking a part apart and joining it again, each with a plan of its own: no more slots
+/// than parts, and who was there all the time never moves.
+void TestEngine::roundsOfSplittingTakeNoSlots() {
+    Song song = demoSong("lantern_quay.mid");
+    const PartId part = song.parts[2].id, other = song.parts[5].id;
+    const Catalogue fonts = testFont();
+    InstrumentBank bank(rate);
+    auto plan = makePlan(song, fonts, matchSong(song, fonts), bank);
+    const int place = plan->slotOf(other);
+    for (int round = 0; round < 100; ++round) {
+        Song fresh = song;
+        for (int i = 0; i < 5 * round; ++i) (void)fresh.takeId(); // as if more had been done meanwhile
+        const Song apart = edits::split(fresh, part, splitByPitch(song, *song.part(part), Key{64}));
+        QVERIFY(apart.parts.size() > song.parts.size());
+        plan = makePlan(apart, fonts, matchSong(apart, fonts), bank, plan.get());
+        QCOMPARE(plan->slotOf(other), place);
+        plan = makePlan(song, fonts, matchSong(song, fonts), bank, plan.get());
+        QVERIFY(plan->parts.size() <= song.parts.size() + 4);
+        QCOMPARE(plan->slotOf(other), place);
+    }
+}
+
+/// A song of more parts than can sound says which are silent.
+void TestEngine::partsBeyondTheMostAreTold() {
+    Song song = Builder().program(0, 0, 0).note(0, 0, 1, 60).song();
+    const Part one = song.parts[0];
+    for (PartId id = 2; id <= maxSlots + 1; ++id) {
+        song.parts.push_back(one);
+        song.parts.back().id = id;
+        song.parts.back().name = "Part " + std::to_string(id);
+    }
+    const Catalogue fonts; // without fonts it takes no memory
+    InstrumentBank bank(rate);
+    const auto plan = makePlan(song, fonts, matchSong(song, fonts), bank);
+    QCOMPARE(plan->parts.size(), std::size_t{maxSlots});
+    QCOMPARE(plan->problems.size(), std::size_t{1});
+    QVERIFY(plan->problems[0].where.starts_with("Part 4097"));
+    QVERIFY(inWords(plan->problems[0].what).find("4096") != std::string::npos);
+}
+
+/// What a lane holds back and where its level is do not begin anew with the next plan.
+void TestEngine::delaysGoOverToTheNextPlan() {
+    auto notebook = std::make_shared<Notebook>();
+    const auto silent = std::make_shared<const Schedule>();
+    const auto made = [&](float layerGain) {
+        auto plan = planOf(notebook, {silent, silent});
+        for (PlanPart& part : plan->parts) {
+            part.delay.left.assign(1500, 0.0F);
+            part.delay.right.assign(1500, 0.0F);
+        }
+        plan->endFrame = 10 * rate;
+        plan->parts[1].layerGain = layerGain;
+        return plan;
+    };
+    const auto first = made(1), second = made(0.5F);
+    Lanes lanes;
+    lanes.swap(first.get());
+    for (int i = 0; i < 40; ++i) lanes.render(64, 1, 10 * rate); // the instrument gives 1 in every slot
+    QCOMPARE(first->blocks[0].left[63], 1.0F);
+    lanes.swap(second.get());
+    lanes.render(64, 1, 10 * rate);
+    for (int f = 0; f < 64; ++f) QVERIFY(second->blocks[0].left[f] == 1 && second->blocks[1].left[f] == 1);
+    // Another part in the same slot takes nothing over.
+    const auto third = made(1);
+    third->parts[0].id = 77;
+    lanes.swap(third.get());
+    lanes.render(64, 1, 10 * rate);
+    QCOMPARE(third->blocks[0].left[0], 0.0F);
+    QCOMPARE(third->blocks[1].left[0], 1.0F);
+}
+
+/// Sounds A, B and A of one instrument: a controller reaches it once.
+void TestEngine::anInstrumentIsToldOnce() {
+    class Counting final : public Instrument {
+      public:
+        void play(int, std::uint8_t status, std::uint8_t, std::uint8_t) override { told += status == 0xB0; }
+        void choose(int, const InstrumentSound&) override {}
+        void release(int) override {}
+        void reset(int) override {}
+        void render(std::span<const StereoBlock>, int) override {}
+        int told = 0;
+    };
+    const auto a = std::make_shared<Counting>(), b = std::make_shared<Counting>();
+    Schedule schedule;
+    schedule.sounds = {SoundRef{"a", 0, 1, ""}, SoundRef{"b", 0, 1, ""}, SoundRef{"a", 0, 2, ""}};
+    for (int i = 0; i < 10; ++i) schedule.events.push_back({100 * (i + 1), 0xB0, 96, 0}); // data increment
+    Plan plan(1, rate);
+    plan.instruments = {a, b};
+    plan.parts[0].id = 1;
+    plan.parts[0].schedule = std::make_shared<const Schedule>(schedule);
+    for (Instrument* instrument : {static_cast<Instrument*>(a.get()), static_cast<Instrument*>(b.get()),
+                                   static_cast<Instrument*>(a.get())})
+        plan.parts[0].addSound({instrument, 0, 1});
+    plan.endFrame = rate;
+    Lanes lanes;
+    lanes.swap(&plan);
+    const int before = a->told;
+    for (int i = 0; i < 30; ++i) lanes.render(64, 1, rate);
+    QCOMPARE(a->told - before, 10);
+    QCOMPARE(a->told, b->told);
+    lanes.swap(nullptr);
+}
+
+/// Levels and names go into the plan that plays; all else makes another.
+void TestEngine::levelsAndNamesNeedNoNewPlan() {
+    const Song song = demoSong("lantern_quay.mid");
+    const Catalogue fonts = testFont();
+    InstrumentBank bank(rate);
+    const auto plan = makePlan(song, fonts, matchSong(song, fonts), bank);
+    const auto stays = [&](const Song& other) {
+        return playsAsPlanned(*plan, other, matchSong(other, fonts));
+    };
+    QVERIFY(stays(song));
+    QVERIFY(stays(edits::setLevel(song, 2, -6)));
+    QVERIFY(stays(edits::setMuted(song, 2, true)));
+    QVERIFY(stays(edits::setPan(song, 3, 0.5)));
+    Song named = song;
+    named.parts[4].colour = (named.parts[4].colour + 1) % 12;
+    QVERIFY(stays(named));
+    Song aside = song;
+    aside.parts[1].aside = true;
+    QVERIFY(!stays(aside));
+    QVERIFY(!stays(edits::chooseSound(song, 2, {houseFontId, 0, 9, "Other"})));
+    QVERIFY(!stays(edits::setSemitones(song, 2, 12)));
+    Song fewer = song;
+    fewer.parts.pop_back();
+    QVERIFY(!stays(fewer));
+    QVERIFY(!playsAsPlanned(*plan, song, matchSong(song, Catalogue()))); // its sounds are gone
 }
 
 QTEST_APPLESS_MAIN(TestEngine)

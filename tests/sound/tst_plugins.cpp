@@ -466,7 +466,7 @@ void TestPlugins::numbersThatAreNoSoundAreSilence() {
     // And it is told, with the part that it plays.
     InstrumentBank bank(rate, options);
     const auto plan = makePlan(song, all, matchSong(song, all), bank);
-    const auto faults = pluginFaults(*plan);
+    const auto faults = pluginFaults(*plan, song);
     QCOMPARE(faults.size(), std::size_t{1});
     QCOMPARE(faults[0].where, song.part(2)->name);
 }
@@ -484,7 +484,7 @@ void TestPlugins::whatIsFarTooLoudIsHeldAndTold() {
     const StereoBlock block{left.data(), right.data()};
     plan->parts[0].sounds[0].instrument->render({&block, 1}, 64);
     for (const float sample : left) QVERIFY(sample > 1 && sample <= 10.01F);
-    const auto faults = pluginFaults(*plan);
+    const auto faults = pluginFaults(*plan, song);
     QCOMPARE(faults.size(), std::size_t{1});
     QCOMPARE(faults[0].where, song.part(1)->name);
     QVERIFY2(inWords(faults[0].what).find("too loud") != std::string::npos, inWords(faults[0].what).c_str());

@@ -37,7 +37,10 @@ Playback::Playback(CurrentSet& current, Sounds& sounds, Findings& findings, Mess
     connect(&current, &CurrentSet::selectionChanged, this,
             [this] { m_player->setLivePart(m_current.selectedPart()); });
     connect(&sounds, &Sounds::heardChanged, this, &Playback::updatePlan);
-    connect(&sounds, &Sounds::catalogueChanged, this, &Playback::updatePlan);
+    connect(&sounds, &Sounds::catalogueChanged, this, [this] {
+        m_planStale = true; // what plays may be another file now, or be there at last
+        updatePlan();
+    });
     connect(&m_timer, &QTimer::timeout, this, &Playback::tick); // polls the place; the clock is the audio's
     m_timer.start(33);
     connect(&m_watch, &QTimer::timeout, this, &Playback::checkOutput);
@@ -102,13 +105,16 @@ void Playback::startPlanJob() {
     m_planWanted = false;
     m_planRunning = true;
     const bool any = m_current.hasSong();
+    const bool mayStay = isPlanned() && !std::exchange(m_planStale, false);
     runJob(
         this, &m_sounds.loader(),
         [heard = any ? m_sounds.heardSong() : Song{}, any, catalogue = m_sounds.catalogue(),
-         bank = m_sounds.bank(), before = m_plan, derived = m_findings.derived()]() -> std::shared_ptr<Plan> {
+         bank = m_sounds.bank(), before = m_plan, derived = m_findings.derived(),
+         mayStay]() -> std::shared_ptr<Plan> {
             if (!any) return std::make_shared<Plan>(1, liveRate);
-            return makePlan(heard, catalogue, *derived->matches(heard, catalogue), *bank, before.get(),
-                            derived.get());
+            const auto matches = derived->matches(heard, catalogue);
+            if (mayStay && before && playsAsPlanned(*before, heard, *matches)) return before;
+            return makePlan(heard, catalogue, *matches, *bank, before.get(), derived.get());
         },
         [this, source = any ? m_current.song().source : nullptr](const Result<std::shared_ptr<Plan>>& made) {
             takePlan(made, source);
@@ -128,12 +134,13 @@ void Playback::takePlan(const Result<std::shared_ptr<Plan>>& made,
         if (m_planWanted) startPlanJob();
         return;
     }
+    const bool isNew = m_plan != made.value();
     m_plan = made.value();
     m_planned = source;
     if (isPlanned()) applyMix(*m_plan, m_sounds.heardSong());
     const auto problems = m_plan->problems;
     const auto unplayable = m_plan->unplayable;
-    m_player->setPlan(m_plan);
+    if (isNew) m_player->setPlan(m_plan);
     if (m_playPending && isPlanned()) {
         m_playPending = false;
         startPlayer();
@@ -388,7 +395,7 @@ void Playback::checkHang() {
 
 void Playback::checkPlugins() {
     if (!m_plan) return;
-    for (const Error& error : pluginFaults(*m_plan)) {
+    for (const Error& error : pluginFaults(*m_plan, m_current.hasSong() ? m_current.song() : m_plan->song)) {
         const QString text = QString::fromStdString(error.message());
         if (m_toldProblems.contains(text)) continue;
         m_toldProblems << text;

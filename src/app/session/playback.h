@@ -141,6 +141,7 @@ class Playback : public QObject {
     std::shared_ptr<const SourceFile> m_planned; ///< the file of the song that it plays
     std::shared_ptr<const Song> m_before;        ///< the song as it was before the last change
     bool m_planRunning = false, m_planWanted = false;
+    bool m_planStale = false;   ///< it must be made anew, whatever the song says
     bool m_playPending = false; ///< play was asked for before the plan was there
     bool m_wasPlaying = false;
     Loop m_loop;
