@@ -2,13 +2,16 @@
 
 #include "files/markup.h"
 #include "midi/gm.h"
-#include "song/heard/facts.h"
+#include "song/heard/realise.h"
 #include "song/match/keycheck.h"
 #include "song/match/match.h"
+#include "song/model/levels.h"
 
+#include <algorithm>
 #include <cmath>
 #include <cstdio>
 #include <cstdlib>
+#include <set>
 
 namespace cobbleway {
 namespace {
@@ -23,8 +26,9 @@ std::string timeText(double seconds) {
 std::string cell(const std::string& text) { return "<td>" + inMarkup(text) + "</td>"; }
 
 /// What was changed on a part, in words; empty for nothing.
-std::string changesOf(const Part& part) {
+std::string changesOf(const Song& song, const Part& part) {
     std::vector<Message> changes;
+    if (mixGain(song, part) <= 0) changes.push_back({"sheet.silent"});
     const PartRecipe& recipe = part.recipe;
     const auto moved = [&](const char* id, int semitones) {
         changes.push_back(
@@ -41,9 +45,24 @@ std::string changesOf(const Part& part) {
     return changes.empty() ? std::string() : inWords({"sheet.changes", {{"changes", std::move(changes)}}});
 }
 
-std::string rangeOf(const PartFacts& facts) {
-    if (facts.notes == 0) return inWords({"sheet.no-notes"});
-    return inWords({"sheet.range", {{"lowest", keyName(facts.lowest)}, {"highest", keyName(facts.highest)}}});
+/// The lowest and the highest key that are heard.
+std::string rangeOf(const HeardPart& heard) {
+    const auto [lowest, highest] = std::minmax_element(
+        heard.notes.begin(), heard.notes.end(), [](const Note& a, const Note& b) { return a.key < b.key; });
+    if (lowest == heard.notes.end()) return inWords({"sheet.no-notes"});
+    return inWords({"sheet.range", {{"lowest", keyName(lowest->key)}, {"highest", keyName(highest->key)}}});
+}
+
+/// All sounds that play the part, in the order in which they are asked for, each once.
+std::string soundsOf(const PartMatch& match) {
+    std::string names;
+    std::set<std::string> told;
+    for (const auto* list : {&match.matches, &match.stretches, &match.layers})
+        for (const Match& one : *list)
+            if (const std::string name = one.sound ? one.sound->name : inWords({"sheet.no-sound"});
+                told.insert(name).second)
+                names += (names.empty() ? "" : ", ") + name;
+    return names;
 }
 
 std::string sections(const Song& song) {
@@ -83,11 +102,9 @@ std::string partSheet(const Song& song, const Catalogue& catalogue) {
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         const Part& part = song.parts[i];
         if (part.aside) continue;
-        const Match& match = matches[i].first();
-        text += "<tr>" + cell(part.name) +
-                cell(part.source.drums ? "drums" : rangeOf(factsOf(song, part.source))) +
-                cell(match.sound ? match.sound->name : "nothing") + cell(inWords(match.why)) +
-                cell(changesOf(part)) + "</tr>\n";
+        text += "<tr>" + cell(part.name) + cell(part.source.drums ? "drums" : rangeOf(realise(song, part))) +
+                cell(soundsOf(matches[i])) + cell(inWords(matches[i].first().why)) +
+                cell(changesOf(song, part)) + "</tr>\n";
     }
     return text + "</table>\n</body></html>\n";
 }

@@ -23,7 +23,7 @@ namespace {
 
 using nlohmann::json;
 
-constexpr int mostIds = 4096; ///< parts that can be played at one time
+constexpr int mostIds = 1'000'000'000; ///< more than a song can have had parts
 
 /// FNV-1a, 64 bits, of all that a track holds, as text.
 std::string digestOf(const MidiFile& midi, const Track& track) {
@@ -308,7 +308,8 @@ void lendPrograms(Song& song) {
     }
 }
 
-/// Every part has an id of its own, from 1 up to what can be played.
+/// Every part has an id of its own. Those of a sound file stay: kept mixes, settled snags and what was done
+/// on opening go by them.
 void settleIds(Song& song) {
     std::set<PartId> taken;
     const bool sound = std::all_of(song.parts.begin(), song.parts.end(), [&](const Part& part) {

@@ -254,6 +254,7 @@ void finishBlocks(Plan& plan, std::span<const StereoBlock> blocks, int frames) {
         plan.parts[slot].delay.run(blocks[slot], frames);
     for (std::size_t slot = plan.mixed; slot < plan.parts.size(); ++slot) {
         PlanPart& layer = plan.parts[slot];
+        if (layer.under < 0) continue; // nobody is in this slot
         const StereoBlock &from = blocks[slot], &to = blocks[static_cast<std::size_t>(layer.under)];
         const float goal = layer.layerGain.load(std::memory_order_relaxed);
         if (layer.layerGainNow < 0) layer.layerGainNow = goal;

@@ -108,6 +108,12 @@ void applyMix(Plan& plan, const Song& song);
 /// Whether the plan can go on as the song is now, but for the levels: nothing else of it is another.
 bool playsAsPlanned(const Plan& plan, const Song& song, const std::vector<PartMatch>& matches);
 
+/// Where a plan has been played to its end at a pace (1: as written): a block after its last event may be, so
+/// that one on the last tick sounds as any other.
+inline double lastFrame(const Plan& plan, double pace) {
+    return static_cast<double>(plan.endFrame) + blockFrames * pace;
+}
+
 /// What plug-ins of the plan gave since they were loaded that could not be passed on, by where they are.
 /// `song`: as it is now, for its names.
 std::vector<Error> pluginFaults(const Plan& plan, const Song& song);

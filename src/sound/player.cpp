@@ -321,7 +321,7 @@ int Player::render(int wanted) {
     updateLevels();
     const bool counts = m_count.clicks > 0; // tails ring on, the song stands still
     if (counts) most = startCounted(most);
-    const auto end = static_cast<double>(plan->endFrame);
+    const auto end = lastFrame(*plan, m_pace);
     const bool looping = m_loopEnd > 0 && m_lanes.frame() < m_loopEnd;
     const double stopAt = looping ? std::min(m_loopEnd, end) : end;
     const double from = m_lanes.frame();
@@ -357,7 +357,7 @@ int Player::render(int wanted) {
         m_count = {};
         begin();
     }
-    m_frame = m_lanes.frame();
+    m_frame = std::min(m_lanes.frame(), static_cast<double>(plan->endFrame));
     return frames;
 }
 

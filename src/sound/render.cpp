@@ -36,7 +36,7 @@ class Renderer {
     Renderer(Plan& plan, const std::vector<MixOrder>& orders, const RenderOptions& options)
         : m_plan(plan), m_options(options), m_desk(plan, orders),
           m_pace(std::clamp(options.pace, 25.0, 200.0) / 100),
-          m_end(std::min(static_cast<double>(plan.endFrame), std::max(0.0, options.to) * plan.rate)),
+          m_end(std::min(lastFrame(plan, m_pace), std::max(0.0, options.to) * plan.rate)),
           m_start(std::clamp(options.from * plan.rate, 0.0, m_end)) {
         makeLanes();
         const auto sounding = std::count_if(plan.parts.begin(), plan.parts.end(),

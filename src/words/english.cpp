@@ -294,6 +294,8 @@ constexpr Sentence sentences[] = {
     {"sheet.hits", "hits made equally long"},
     {"sheet.overlaps", "overlapping notes cleaned up"},
     {"sheet.changes", "{changes}"},
+    {"sheet.silent", "silent in the mix"},
+    {"sheet.no-sound", "no sound"},
     {"sheet.no-notes", "no notes"},
     {"sheet.range", "{lowest} to {highest}"},
 

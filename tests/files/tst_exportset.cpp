@@ -712,6 +712,25 @@ void TestExportSet::wordsAndSheets() {
     for (const char* text :
          {"<h1>Lantern Quay</h1>", "Lead cornet", "12 semitones up", "Lanterns lit", "G major", "80 bars"})
         QVERIFY2(sheet.find(text) != std::string::npos, text);
+    // What is heard: ranges after octaves and keys, every sound that plays, and who is silent.
+    const auto rowOf = [](const Song& of, const std::string& part) {
+        const std::string all = partSheet(of, testFont());
+        const auto at = all.find("<tr><td>" + part + "<");
+        return at == std::string::npos ? std::string() : all.substr(at, all.find("</tr>", at) - at);
+    };
+    const Song two = Builder().program(0, 0, 0).note(0, 0, 1, 60).program(0, 1, 5).note(0, 1, 1, 72).song();
+    const std::string name = two.parts[0].name;
+    QVERIFY(rowOf(two, name).find("C4 to C5") != std::string::npos);
+    QVERIFY(rowOf(edits::setKeyShift(edits::setOctaves(two, 1, -1), 2), name).find("D3 to D4") !=
+            std::string::npos);
+    QVERIFY(rowOf(edits::setSemitones(two, 1, 3), name).find("D#4 to D#5") != std::string::npos ||
+            rowOf(edits::setSemitones(two, 1, 3), name).find("E♭4 to E♭5") != std::string::npos);
+    const auto match = matchPart(two, two.parts[0], testFont());
+    QCOMPARE(match.matches.size(), std::size_t{2});
+    for (const Match& sound : match.matches)
+        QVERIFY(rowOf(two, name).find(sound.sound->name) != std::string::npos);
+    QVERIFY(rowOf(two, name).find("silent") == std::string::npos);
+    QVERIFY(rowOf(edits::setMuted(two, 1, true), name).find("silent in the mix") != std::string::npos);
     Song odd = waltz();
     odd.parts[0].name = "<b>&\"";
     QVERIFY(partSheet(odd, testFont()).find("&lt;b&gt;&amp;&quot;") != std::string::npos);

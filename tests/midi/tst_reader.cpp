@@ -251,6 +251,9 @@ void TestReader::chunksOfOtherKinds_data() {
     row("bytes that are none", joined({header(1, 2), track(good), hex("01020304 00000001 01"), track(good)}),
         1, false);
     row("another header", joined({header(1, 2), track(good), header(1, 1), track(good)}), 1, false);
+    row("one byte", joined({header(1, 2), track(good), hex("01"), track(good)}), 1, false);
+    row("a tag and no more", joined({header(1, 2), track(good), track(good), hex("58464948 0000")}), 1,
+        false);
 }
 
 void TestReader::chunksOfOtherKinds() {

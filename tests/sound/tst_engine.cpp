@@ -102,6 +102,7 @@ class TestEngine : public QObject {
     void planPutsEachPartInItsSlot();
     void slotsAreDealtOnceAndKept();
     void roundsOfSplittingTakeNoSlots();
+    void layersKeepTheirSlots();
     void partsBeyondTheMostAreTold();
     void delaysGoOverToTheNextPlan();
     void anInstrumentIsToldOnce();
@@ -373,6 +374,38 @@ void TestEngine::roundsOfSplittingTakeNoSlots() {
         QVERIFY(plan->parts.size() <= song.parts.size() + 4);
         QCOMPARE(plan->slotOf(other), place);
     }
+}
+
+/// Live plans have room for layers to come; a layer keeps its slot when another part gets one.
+void TestEngine::layersKeepTheirSlots() {
+    Song song = demoSong("lantern_quay.mid");
+    const Catalogue fonts = testFont();
+    InstrumentBank bank(rate, {.slotStep = 16, .live = true, .pluginBundle = {}});
+    song = edits::addLayer(song, 5, {houseFontId, 0, 3, "Tone"});
+    const auto first = makePlan(song, fonts, matchSong(song, fonts), bank);
+    const Song more = edits::addLayer(song, 2, {houseFontId, 0, 4, "Tone"});
+    const auto second = makePlan(more, fonts, matchSong(more, fonts), bank, first.get());
+    int layers = 0;
+    for (std::size_t slot = first->mixed; slot < first->parts.size(); ++slot) {
+        if (first->parts[slot].id == 0) continue;
+        ++layers;
+        QCOMPARE(second->parts[slot].id, 5);
+        QCOMPARE(second->parts[slot].under, second->slotOf(5));
+        QVERIFY(second->parts[slot].schedule == first->parts[slot].schedule);
+    }
+    QCOMPARE(layers, 1);
+    QVERIFY(first->parts.size() > first->mixed + 1); // some are free
+    Lanes lanes;
+    lanes.swap(first.get());
+    float most = 0;
+    for (int i = 0; i < 200; ++i) {
+        if (i == 100) lanes.swap(second.get());
+        const int frames = lanes.render(maxFrames, 1, 60 * rate);
+        for (const StereoBlock& block : lanes.plan()->mixedBlocks())
+            for (int f = 0; f < frames; ++f) most = std::max(most, std::abs(block.left[f]));
+    }
+    QVERIFY(most > 0.001F && most < 10);
+    lanes.swap(nullptr);
 }
 
 /// A song of more parts than can sound says which are silent.

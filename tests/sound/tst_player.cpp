@@ -57,6 +57,7 @@ class TestPlayer : public QObject {
     void loopsBetweenTwoPlaces();
     void paceChangesSpeedNotPitch();
     void stopsAtTheEnd();
+    void theLastHitIsHeard();
     void clicksSoundOnTheBeats();
     void barsAreCountedBeforeTheSong();
     void nothingGoesPastFullScale();
@@ -140,6 +141,19 @@ Song silentWaltz(int pickUp = 0) {
     Song song = b.program(0, 0, 0).note(0, 8, 1, 60).song();
     song.room = 0;
     return song;
+}
+
+void TestPlayer::theLastHitIsHeard() {
+    Pulled p;
+    Song song = Builder().note(9, 1, 0, 38, 110).song();
+    song.room = 0;
+    p.show(song);
+    p.player.play();
+    const auto sound = p.pull(1.3);
+    QVERIFY(!p.player.isPlaying());
+    QCOMPARE(p.player.seconds(), 1.0); // the song's end, not what it takes to hear it
+    const std::vector<float> after(sound.begin() + rate, sound.end());
+    QVERIFY(db(rms(after), 1) > -50);
 }
 
 void TestPlayer::clicksSoundOnTheBeats() {

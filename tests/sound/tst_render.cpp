@@ -54,6 +54,8 @@ class TestRender : public QObject {
     void paceKeepsPitch();
     void octaveAndKey();
     void levelPanAndRoleOfAPart();
+    void theLastHitSoundsToItsEnd_data();
+    void theLastHitSoundsToItsEnd();
     void tailsKeepTheirLevel();
     void stopsWhenAsked();
     void manyPartsAndPorts();
@@ -334,6 +336,45 @@ void TestRender::levelPanAndRoleOfAPart() {
     QVERIFY(strength(without, keyHz(60)) < strength(both, keyHz(60)) * 1e-3);
     const auto right = renderToMemory(edits::setPan(song, 1, 1), testFont(), rate);
     QVERIFY(strength(cut(right, 0, 0.4, 1.9), keyHz(60)) < strength(both, keyHz(60)) * 1e-3);
+}
+
+void TestRender::theLastHitSoundsToItsEnd_data() {
+    QTest::addColumn<double>("at");
+    QTest::addColumn<int>("hz");
+    QTest::addColumn<double>("pace");
+    for (const double at : {1.0, 1.0008, 1.3333, 2.0})
+        for (const int hz : {44100, 48000})
+            for (const double pace : {100.0, 50.0, 200.0})
+                QTest::addRow("%g s, %d Hz, %g %%", at, hz, pace) << at << hz << pace;
+}
+
+/// A drum without length on the last tick is as loud as the same in the middle of a song, alone and in a mix.
+void TestRender::theLastHitSoundsToItsEnd() {
+    QFETCH(const double, at);
+    QFETCH(const int, hz);
+    QFETCH(const double, pace);
+    const auto hit = [&](bool goesOn, bool others) {
+        Builder b;
+        b.note(9, at, 0, 38, 110);
+        if (others) b.program(0, 0, 0).note(0, 0, at / 2, 60, 1);
+        if (goesOn) b.cc(9, at + 2, 20, 0); // nothing that sounds
+        Song song = b.song();
+        song.room = 0;
+        RenderOptions options;
+        options.pace = pace;
+        const auto sound = renderToMemory(song, testFont(), hz, options);
+        const auto from = static_cast<std::size_t>(at * 100 / pace * hz) / 64 * 64;
+        std::vector<float> mono;
+        for (std::size_t f = from; f < from + static_cast<std::size_t>(hz) / 4; ++f)
+            mono.push_back(2 * f < sound.size() ? sound[2 * f] : 0);
+        return mono;
+    };
+    for (const bool others : {false, true}) {
+        const auto last = hit(false, others), middle = hit(true, others);
+        QVERIFY(db(rms(middle), 1) > -50);
+        QVERIFY2(std::abs(db(rms(last), rms(middle))) < 0.2,
+                 qPrintable(QString::number(db(rms(last), rms(middle)))));
+    }
 }
 
 void TestRender::tailsKeepTheirLevel() {
