@@ -1,9 +1,10 @@
 #include "cli/export.h"
 
 #include "cli/describe.h"
+#include "cli/given.h"
 #include "cli/ground.h"
 #include "files/exports.h"
-#include "files/project.h"
+#include "files/namepattern.h"
 #include "song/shape/edits.h"
 
 #include <algorithm>
@@ -184,40 +185,9 @@ Result<Recipe> recipeOf(const Arguments& arguments) {
     for (const auto& [option, tick] : ticks)
         if (arguments.has(option)) *tick = true;
     if (arguments.has("--names")) recipe.names = arguments.value("--names");
+    if (const auto unknown = unknownNameWord(recipe.names))
+        return Error{{"cli.no-word", {{"word", *unknown}}}, "", {"cli.give-words"}};
     return recipe;
-}
-
-/// Songs of all files and projects named, with the name of the set; and what could not be opened.
-struct Given {
-    std::string set;
-    std::vector<Song> songs;
-    std::vector<Error> problems;
-};
-
-Given songsOf(const Arguments& arguments) {
-    Given given;
-    const auto refuse = [&](const std::string& file, const Error& error) {
-        given.problems.push_back({error.what, file, error.whatNow});
-    };
-    for (const std::string& file : arguments.words) {
-        if (isProject(file)) {
-            auto set = openProject(file);
-            if (!set) {
-                refuse(file, set.error());
-                continue;
-            }
-            if (given.set.empty()) given.set = set.value().name;
-            for (const auto& song : set.value().songs) {
-                Song own = *song;
-                if (own.fontOrder.empty()) own.fontOrder = set.value().fontOrder;
-                given.songs.push_back(std::move(own));
-            }
-        } else if (auto song = openSong(file); song)
-            given.songs.push_back(std::move(song.value()));
-        else
-            refuse(file, song.error());
-    }
-    return given;
 }
 
 const char* kindWord(Kind kind) {
@@ -270,6 +240,15 @@ Json outcomeJson(const SongExport& from, const ExportOutcome& outcome, const std
     std::error_code error;
     j["bytes"] = std::filesystem::file_size(outcome.path, error);
     return j;
+}
+
+/// Errors of files and sounds, as entries of the list that is given.
+Json errorsJson(const std::vector<Error>& errors) {
+    Json list = Json::array();
+    for (const Error& problem : errors)
+        list.push_back(
+            {{"file", problem.where}, {"error", inWords(problem.what)}, {"said", messageJson(problem.what)}});
+    return list;
 }
 
 std::stop_source& stopper() {
@@ -332,7 +311,7 @@ std::vector<std::string> exportOptions() {
     return {"--into",     "--recipe",     "--mixes",  "--parts", "--stems!",   "--midi",      "--sheet!",
             "--lyrics!",  "--playlists!", "--format", "--rate",  "--level",    "--gain",      "--trim!",
             "--count-in", "--click!",     "--pace",   "--key",   "--bars",     "--sections!", "--names",
-            "--folders",  "--font",       "--then",   "--jobs",  "--replace!", "--json!"};
+            "--folders",  "--font",       "--then",   "--jobs",  "--replace!", "--json!",     "--stand-ins!"};
 }
 
 int exportSongs(const Arguments& arguments) {
@@ -346,12 +325,19 @@ int exportSongs(const Arguments& arguments) {
         if (!wanted) return fail(wanted.error(), 2);
         jobs = wanted.value();
     }
-    const auto catalogue = catalogueOf(arguments);
+    const Given given = songsOf(arguments.words);
+    const auto catalogue = soundsFor(arguments, given.songs, given.fonts);
     if (!catalogue) return fail(catalogue.error());
-    const Given given = songsOf(arguments);
     for (const Error& problem : given.problems) fail(problem);
     if (given.songs.empty())
         return given.problems.empty() ? fail({{"cli.empty-set"}, arguments.words[0], {"now.other-file"}}) : 1;
+    std::vector<Error> missing;
+    for (const Song& song : given.songs)
+        for (Error& error : missingIn(song, catalogue.value())) missing.push_back(std::move(error));
+    if (!mayPlay(arguments, missing)) {
+        if (arguments.has("--json")) print(errorsJson(missing));
+        return 1;
+    }
     const auto songs = whatToWrite(given, recipe.value(), arguments);
     if (!songs) return fail(songs.error(), 2);
     const std::filesystem::path folder = arguments.value("--into");
@@ -370,10 +356,8 @@ int exportSongs(const Arguments& arguments) {
     if (const auto problem = foreseen(folder, bytes)) return fail(*problem);
     const Interrupt watch;
     const SetOutcome made = writeSet(songs.value(), catalogue.value(), options);
-    Json list = Json::array();
-    for (const Error& problem : given.problems)
-        list.push_back(
-            {{"file", problem.where}, {"error", inWords(problem.what)}, {"said", messageJson(problem.what)}});
+    Json list = errorsJson(given.problems);
+    for (const Json& each : errorsJson(missing)) list.push_back(each);
     int code = given.problems.empty() ? 0 : 1;
     const auto tell = [&](const ExportOutcome& outcome, const std::string& name) {
         if (!outcome.written) {

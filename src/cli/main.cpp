@@ -3,16 +3,20 @@
 #include "cli/describe.h"
 #include "cli/drums.h"
 #include "cli/export.h"
+#include "cli/given.h"
 #include "cli/ground.h"
 #include "files/folders.h"
 #include "files/pluginscan.h"
+#include "files/project.h"
 #include "files/shipped.h"
 #include "files/songfile.h"
 #include "files/soundexport.h"
 #include "midi/thrown.h"
 #include "song/model/levels.h"
+#include "song/out/heardsounds.h"
 #include "song/shape/splits.h"
 #include "sound/render.h"
+#include "words/letters.h"
 
 #include <algorithm>
 #include <charconv>
@@ -39,9 +43,9 @@ constexpr const char* help = R"(cobbleway-cli: MIDI files, sorted out, without a
                                       a list of drum names (text, CSV, MIDI name document), what was repaired
                                       in it, the drum that each name means; written as .txt, .csv or .midnam
   instruments [--json]                LV2 instruments and effects, and whether they can be used
-  render IN OUT.wav [--font F] [--then G] [--part N,…] [--without N,…] [--front N] [--rate HZ] [--stems DIR]
-         [--dry]                      a sound file of the whole song or of a mix of it; --dry: without the
-                                      room (reverb)
+  render IN OUT [--font F] [--then G] [--part N,…] [--without N,…] [--front N] [--rate HZ] [--stems DIR]
+         [--dry] [--stand-ins]        a sound file of the whole song or of a mix of it, by the ending of OUT
+                                      (.wav, .flac, .ogg, .opus, .mp3); --dry: without the room (reverb)
   export FILE… --into DIR             sound, MIDI and other files of songs or projects, all in one go:
          [--recipe F.json]            what to write, as kept by Cobbleway; options change it
          [--mixes full,front,alone,without,kept] [--stems] [--parts N,…] [--midi 0|1|parts]
@@ -49,8 +53,11 @@ constexpr const char* help = R"(cobbleway-cli: MIDI files, sorted out, without a
          [--format wav16|wav24|wav32f|flac|ogg|opus|mp3] [--rate HZ]
          [--level mixed|peak|-16|-18|-23] [--gain song|file] [--trim] [--count-in BARS] [--click]
          [--pace P,…] [--key N] [--bars A-B] [--sections] [--names PATTERN] [--folders none|song|part]
-         [--font F] [--then G] [--jobs N] [--replace] [--json]
+         [--font F] [--then G] [--jobs N] [--replace] [--stand-ins] [--json]
 
+IN and FILE of inspect, split, join, parts, match, render and export can be a set of Cobbleway, too; of one
+with several songs --song N takes one (export and inspect take all). It is played by what the set uses. What
+is missing of that is told, and nothing is written unless --stand-ins allows other sounds in its place.
 A file that is there already is written over only with --replace; the one that is read never is.
 Parts, tracks, channels and programs of a file count from 1; bank and program of a soundfont and key
 numbers from 0. Without --font the system's default soundfont plays, else the house font; --then names one
@@ -65,15 +72,12 @@ int inspect(const Arguments& arguments) {
     Json all = Json::array();
     int code = 0;
     for (const std::string& file : arguments.words) {
-        const auto song = openSong(file);
-        if (!song) {
-            Error error = song.error();
-            error.where = file;
-            code = fail(error);
-            continue;
+        const Given given = songsOf({file});
+        for (const Error& problem : given.problems) code = fail(problem);
+        for (const Song& song : given.songs) {
+            all.push_back(inspectJson(file, song, catalogue.value()));
+            if (!arguments.has("--json")) std::fputs(inspectText(all.back()).c_str(), stdout);
         }
-        all.push_back(inspectJson(file, song.value(), catalogue.value()));
-        if (!arguments.has("--json")) std::fputs(inspectText(all.back()).c_str(), stdout);
     }
     if (arguments.has("--json"))
         std::printf("%s\n", all.dump(1, ' ', false, Json::error_handler_t::replace).c_str());
@@ -109,9 +113,21 @@ Result<Song> withLines(const Song& song, const Arguments& arguments) {
     return edits::split(song, whole.id, split);
 }
 
+/// The song that is given; of a set with the programs that are heard (withHeardPrograms()).
+Result<Song> songToWrite(const Arguments& arguments) {
+    std::vector<FontMemory> fonts;
+    auto song = songOf(arguments.words[0], arguments, &fonts);
+    if (!song) return song;
+    if (!isProject(arguments.words[0])) return withTrackNames(song.value());
+    const auto catalogue = soundsFor(arguments, {&song.value(), 1}, fonts);
+    if (!catalogue) return catalogue.error();
+    return withTrackNames(
+        withHeardPrograms(song.value(), matchSong(song.value(), catalogue.value()), catalogue.value()));
+}
+
 int rewrite(const Arguments& arguments, Layout layout) {
     if (arguments.words.size() != 2) return fail({{"cli.two-files"}, "", {"cli.see-help"}}, 2);
-    const auto song = openSong(arguments.words[0]);
+    const auto song = songToWrite(arguments);
     if (!song) return fail(song.error());
     if (const auto may = mayWrite(arguments, arguments.words[1]); !may) return fail(may.error());
     const auto shaped = withLines(song.value(), arguments);
@@ -127,7 +143,7 @@ std::string numberedName(std::size_t number, const Part& part, const char* endin
 
 int parts(const Arguments& arguments) {
     if (arguments.words.size() != 2) return fail({{"cli.file-and-folder"}, "", {"cli.see-help"}}, 2);
-    const auto song = openSong(arguments.words[0]);
+    const auto song = songToWrite(arguments);
     if (!song) return fail(song.error());
     const std::filesystem::path folder = arguments.words[1];
     if (const auto made = makeFolder(folder); !made) return fail(made.error());
@@ -148,10 +164,11 @@ int parts(const Arguments& arguments) {
 
 int match(const Arguments& arguments) {
     if (arguments.words.size() != 1) return fail({{"cli.one-file"}, "", {"cli.see-help"}}, 2);
-    const auto catalogue = catalogueOf(arguments);
-    if (!catalogue) return fail(catalogue.error());
-    const auto song = openSong(arguments.words[0]);
+    std::vector<FontMemory> fonts;
+    const auto song = songOf(arguments.words[0], arguments, &fonts);
     if (!song) return fail(song.error());
+    const auto catalogue = soundsFor(arguments, {&song.value(), 1}, fonts);
+    if (!catalogue) return fail(catalogue.error());
     const Json parts = matchJson(song.value(), catalogue.value(), arguments.has("--all"));
     std::printf("%s\n", arguments.has("--json")
                             ? parts.dump(1, ' ', false, Json::error_handler_t::replace).c_str()
@@ -269,41 +286,67 @@ Result<Song> withRoles(Song song, const Arguments& arguments) {
     return song;
 }
 
-Result<int> rateOf(const Arguments& arguments) {
-    if (!arguments.has("--rate")) return 48000;
+/// The format that a file's ending names.
+Result<SoundFormat> formatOf(const std::filesystem::path& path) {
+    if (inSmallLetters(path.extension().string()) == ".wav") return SoundFormat::Wav24;
+    std::vector<Message> endings;
+    for (const SoundFormat format : soundFormats()) {
+        const std::string ending(formatEnding(format));
+        if (inSmallLetters(path.extension().string()) == ending) return format;
+        if (endings.empty() || inWords(endings.back()) != ending)
+            endings.push_back(Message::verbatim(ending));
+    }
+    return Error{{"cli.no-ending"}, path.string(), {"cli.give-format", {{"formats", std::move(endings)}}}};
+}
+
+Result<int> rateOf(const Arguments& arguments, SoundFormat format) {
+    if (!arguments.has("--rate")) return std::min(48000, ratesOf(format).back());
     const std::string text = arguments.value("--rate");
     int rate = 0;
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), rate);
     if (error != std::errc{} || end != text.data() + text.size() || rate < 8000 || rate > 96000)
         return Error{{"cli.no-rate", {{"text", text}}}, "", {"cli.give-rate"}};
+    const auto rates = ratesOf(format);
+    const bool free = format == SoundFormat::Wav24 || format == SoundFormat::Flac;
+    if (!free && std::find(rates.begin(), rates.end(), rate) == rates.end())
+        return Error{{"cli.format-rate", {{"format", std::string(formatName(format))}, {"rate", rate}}},
+                     "",
+                     {"cli.give-rates", {{"first", rates.front()}, {"last", rates.back()}}}};
     return rate;
 }
 
 /// The mix, and stems when asked for, as files to be written in one pass.
-Result<std::vector<SoundFileOrder>> ordersOf(const Song& song, const Arguments& arguments) {
-    std::vector<SoundFileOrder> orders = {{arguments.words[1], song}};
+Result<std::vector<SoundFileOrder>> ordersOf(const Song& song, const Arguments& arguments,
+                                             SoundFormat format) {
+    std::vector<SoundFileOrder> orders = {{arguments.words[1], song, format}};
+    const std::string ending(formatEnding(format));
     if (!arguments.has("--stems")) return orders;
     const std::filesystem::path folder = arguments.value("--stems");
     if (const auto made = makeFolder(folder); !made) return made.error();
     for (std::size_t i = 0; i < song.parts.size(); ++i)
         if (!song.parts[i].aside)
-            orders.push_back(
-                {folder / numberedName(i + 1, song.parts[i], ".wav"), stemOf(song, song.parts[i].id)});
+            orders.push_back({folder / numberedName(i + 1, song.parts[i], ending.c_str()),
+                              stemOf(song, song.parts[i].id), format});
     return orders;
 }
 
 int render(const Arguments& arguments) {
     if (arguments.words.size() != 2) return fail({{"cli.two-files"}, "", {"cli.see-help"}}, 2);
-    const auto catalogue = catalogueOf(arguments);
-    if (!catalogue) return fail(catalogue.error());
-    const auto read = openSong(arguments.words[0]);
-    if (!read) return fail(read.error());
-    const auto rate = rateOf(arguments);
+    if (const auto may = mayWrite(arguments, arguments.words[1]); !may) return fail(may.error());
+    const auto format = formatOf(arguments.words[1]);
+    if (!format) return fail(format.error(), 2);
+    const auto rate = rateOf(arguments, format.value());
     if (!rate) return fail(rate.error(), 2);
+    std::vector<FontMemory> fonts;
+    const auto read = songOf(arguments.words[0], arguments, &fonts);
+    if (!read) return fail(read.error());
+    const auto catalogue = soundsFor(arguments, {&read.value(), 1}, fonts);
+    if (!catalogue) return fail(catalogue.error());
+    if (!mayPlay(arguments, missingIn(read.value(), catalogue.value()))) return 1;
     auto song = withRoles(read.value(), arguments);
     if (!song) return fail(song.error(), 2);
     if (arguments.has("--dry")) song.value().room = 0;
-    const auto orders = ordersOf(song.value(), arguments);
+    const auto orders = ordersOf(song.value(), arguments, format.value());
     if (!orders) return fail(orders.error());
     for (const SoundFileOrder& order : orders.value())
         if (const auto may = mayWrite(arguments, order.path); !may) return fail(may.error());
@@ -338,17 +381,20 @@ int run(const std::vector<std::string>& given) {
     const std::vector<Command> commands = {
         {"inspect", {"--json!", "--font"}, inspect},
         {"split",
-         {"--replace!", "--part", "--lines"},
+         {"--replace!", "--part", "--lines", "--song", "--font", "--then"},
          [](const Arguments& a) { return rewrite(a, Layout::TrackPerPart); }},
-        {"join", {"--replace!"}, [](const Arguments& a) { return rewrite(a, Layout::SingleTrack); }},
-        {"parts", {"--replace!"}, parts},
-        {"match", {"--json!", "--font", "--then", "--all!"}, match},
+        {"join",
+         {"--replace!", "--song", "--font", "--then"},
+         [](const Arguments& a) { return rewrite(a, Layout::SingleTrack); }},
+        {"parts", {"--replace!", "--song", "--font", "--then"}, parts},
+        {"match", {"--json!", "--font", "--then", "--all!", "--song"}, match},
         {"fonts", {"--json!", "--font", "--keys!"}, fonts},
         {"drums", {"--json!", "--font", "--then", "--fit", "--replace!"}, drums},
         {"names", {"--json!", "--list", "--meant!", "--write", "--replace!"}, names},
         {"instruments", {"--json!"}, instruments},
         {"render",
-         {"--font", "--then", "--part", "--without", "--front", "--rate", "--stems", "--replace!", "--dry!"},
+         {"--font", "--then", "--part", "--without", "--front", "--rate", "--stems", "--replace!", "--dry!",
+          "--song", "--stand-ins!"},
          render},
         {"export", exportOptions(), exportSongs},
     };

@@ -1,4 +1,5 @@
 #include "files/exportwords.h"
+#include "files/namepattern.h"
 #include "song/heard/lyrics.h"
 #include "song/model/levels.h"
 #include "song/shape/edits.h"
@@ -131,13 +132,16 @@ std::string plainStem(const Song& song, const ExportItem& item) {
     return stem + " - " + part + (mix.empty() ? "" : " " + mix);
 }
 
-/// A pattern with its words filled in; what an empty word leaves between separators goes.
-std::string filled(std::string pattern, const std::map<std::string, std::string>& words) {
-    for (const auto& [word, value] : words)
-        for (std::size_t at = 0; (at = pattern.find("{" + word + "}", at)) != std::string::npos;) {
-            pattern.replace(at, word.size() + 2, value);
-            at += value.size();
-        }
+/// A pattern with its words filled in; what an empty word leaves between separators goes. Braces in what is
+/// filled in mean nothing.
+std::string filled(const std::string& wanted, const std::map<std::string, std::string>& words) {
+    std::string pattern;
+    eachPiece(
+        wanted, [&](const std::string& text) { pattern += text; },
+        [&](const std::string& name) {
+            const auto word = words.find(name);
+            pattern += word == words.end() ? "{" + name + "}" : word->second;
+        });
     const auto replaceAll = [&](const std::string& from, const std::string& to) {
         for (std::size_t at = 0; (at = pattern.find(from, at)) != std::string::npos;)
             pattern.replace(at, from.size(), to);

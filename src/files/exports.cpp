@@ -6,6 +6,7 @@
 #include "files/partsheet.h"
 #include "files/shipped.h"
 #include "song/derived.h"
+#include "song/out/heardsounds.h"
 
 #include <algorithm>
 #include <map>
@@ -42,15 +43,23 @@ DrumNames drumNamesOf(const Song& song, const Part& part, const Catalogue& catal
     return names;
 }
 
+/// A MIDI file that says the sounds that are heard.
+Result<Done> writeHeard(const Song& song, const Catalogue& catalogue, const ExportItem& item,
+                        const fs::path& path) {
+    const Song said = withTrackNames(withHeardPrograms(song, matchSong(song, catalogue), catalogue));
+    if (item.kind == Kind::MidiPart) return writePart(said, *said.part(item.part), path);
+    return writeSong(said, item.kind == Kind::MidiSingle ? Layout::SingleTrack : Layout::TrackPerPart, path);
+}
+
 /// An item that is no sound file.
 Result<Done> writeText(const Song& song, const Catalogue& catalogue, const ExportItem& item,
                        const fs::path& path) {
     const Part* part = item.part ? song.part(item.part) : nullptr;
     if (item.part && !part) return Error{{"error.part-gone"}, path.string(), {}};
     switch (item.kind) {
-    case Kind::MidiTracks: return writeSong(song, Layout::TrackPerPart, path);
-    case Kind::MidiSingle: return writeSong(song, Layout::SingleTrack, path);
-    case Kind::MidiPart: return writePart(song, *part, path);
+    case Kind::MidiTracks:
+    case Kind::MidiSingle:
+    case Kind::MidiPart: return writeHeard(song, catalogue, item, path);
     case Kind::Timed: return writeFile(path, timedLyrics(song));
     case Kind::Lyrics: return writeFile(path, lyricsText(song));
     case Kind::DrumNames: return writeNames(drumNamesOf(song, *part, catalogue), part->name, path);

@@ -1,5 +1,9 @@
 #include "support/support.h"
 
+#include "files/project.h"
+#include "song/model/asks.h"
+#include "song/shape/edits.h"
+
 #include <QElapsedTimer>
 #include <QJsonArray>
 #include <QJsonDocument>
@@ -56,6 +60,8 @@ class TestCli : public QObject {
     void replacesNothingUnasked();
     void rendersStems();
     void exportsSets();
+    void setsPlayWhatTheyWereMadeWith();
+    void endingsChooseTheFormat();
     void aFileWithoutMusicIsRefused();
     void anInterruptStopsWithoutDebris();
     void killsLeaveNothingHalfWritten();
@@ -447,6 +453,101 @@ void TestCli::exportsSets() {
                               both.json().array()[1].toObject()[k("file")].toString()));
 }
 
+/// A set with a plug-in is rendered with it; one whose plug-in is gone is told, and stand-ins must be
+/// allowed.
+void TestCli::setsPlayWhatTheyWereMadeWith() {
+    QTemporaryDir folder;
+    const Song plain = Builder().program(0, 0, 73).note(0, 0, 1, 69).song();
+    const auto with = [&](const std::string& uri, const std::string& name) {
+        return edits::chooseSound(plain, 1, {uri, 0, 0, name, SoundKind::Plugin, 0});
+    };
+    const auto saved = [&](const char* name, const std::vector<Song>& songs) {
+        SongSet set;
+        for (const Song& song : songs) set.songs.emplace_back(song);
+        const QString path = folder.filePath(QLatin1String(name));
+        return saveProject(set, path.toStdString()).ok() ? path : QString();
+    };
+    const QString reed = saved("reed.cobbleway",
+                               {with("https://cobbleway.example/plugins#quayreed", "Quay reed")}),
+                  gone = saved("gone.cobbleway", {with("urn:gone", "Silver organ")}),
+                  two = saved("two.cobbleway", {plain, with("urn:gone", "Silver organ")});
+    const auto rendered = [&](const QString& set, const QStringList& more) {
+        const QString out = folder.filePath(QStringLiteral("out.wav"));
+        QFile::remove(out);
+        const Ran ran =
+            run(QStringList{k("render"), set, out, k("--font"), QStringLiteral(TEST_FONT)} + more);
+        return std::tuple(ran, fileBytes(out));
+    };
+    const auto [heard, reedBytes] = rendered(reed, {});
+    QCOMPARE(heard.code, 0);
+    QVERIFY(heard.err.isEmpty());
+    const auto [refused, nothing] = rendered(gone, {});
+    QCOMPARE(refused.code, 1);
+    QVERIFY(nothing.empty());
+    QVERIFY(refused.err.contains("Silver organ") && refused.err.contains("--stand-ins"));
+    const auto [allowed, standIn] = rendered(gone, {k("--stand-ins")});
+    QCOMPARE(allowed.code, 0);
+    QVERIFY(allowed.err.contains("Silver organ"));
+    QVERIFY(!standIn.empty() && standIn != reedBytes);
+    // Of a set of several songs one is named.
+    QVERIFY(std::get<0>(rendered(two, {})).err.contains("--song"));
+    QCOMPARE(std::get<0>(rendered(two, {k("--song"), k("1")})).code, 0);
+    QCOMPARE(std::get<0>(rendered(two, {k("--song"), k("2")})).code, 1);
+    QCOMPARE(std::get<0>(rendered(two, {k("--song"), k("3")})).code, 1);
+    // The other commands read sets, too; as MIDI the plug-in is said by its name.
+    QCOMPARE(run({k("inspect"), two, k("--json")}).json().array().size(), 2);
+    QCOMPARE(run({k("match"), reed, k("--json")}).json().array().at(0).toObject()["match"].toString(),
+             k("by hand"));
+    const QString midi = folder.filePath(QStringLiteral("gone.mid"));
+    QCOMPARE(run({k("split"), gone, midi}).code, 0);
+    const Song written = songOf(fileBytes(midi));
+    const auto asks = asksOf(written, written.parts[0]);
+    QCOMPARE(static_cast<int>(asks.front().program->value), 16); // an organ
+    // An export says in its list what is missing.
+    const QStringList exports = {
+        k("export"),  gone,      k("--into"), folder.filePath(QStringLiteral("files")),
+        k("--mixes"), k("full"), k("--json")};
+    const Ran told = run(exports);
+    QCOMPARE(told.code, 1);
+    QVERIFY(told.json().array().at(0).toObject()["error"].toString().contains(k("Silver organ")));
+    QVERIFY(!QDir(folder.filePath(QStringLiteral("files"))).exists() ||
+            QDir(folder.filePath(QStringLiteral("files"))).isEmpty());
+    QCOMPARE(run(exports + QStringList{k("--stand-ins")}).code, 0);
+}
+
+void TestCli::endingsChooseTheFormat() {
+    QTemporaryDir folder;
+    // A word in a name that is none is an error, before anything is written.
+    const Ran wrong =
+        run({k("export"), quay, k("--into"), folder.filePath(k("none")), k("--names"), k("{song} {tittle}")});
+    QCOMPARE(wrong.code, 2);
+    QVERIFY(wrong.err.contains("tittle") && !QDir(folder.filePath(k("none"))).exists());
+    const QString song = folder.filePath(QStringLiteral("in.mid"));
+    QFile file(song);
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    const auto bytes = writeMidi(Builder().program(0, 0, 0).note(0, 0, 0.2, 69).file);
+    file.write(reinterpret_cast<const char*>(bytes.data()), static_cast<qint64>(bytes.size()));
+    file.close();
+    const auto rendered = [&](const char* name, const QStringList& more = {}) {
+        const QString out = folder.filePath(QLatin1String(name));
+        const Ran ran =
+            run(QStringList{k("render"), song, out, k("--font"), QStringLiteral(TEST_FONT)} + more);
+        return std::pair(ran, fileBytes(out));
+    };
+    // RFC 9639 (FLAC), RFC 3533 (Ogg), RIFF: how their files begin.
+    for (const auto& [name, begins] :
+         {std::pair("a.wav", "RIFF"), {"a.FLAC", "fLaC"}, {"a.ogg", "OggS"}, {"a.opus", "OggS"}}) {
+        const auto [ran, out] = rendered(name);
+        QVERIFY2(ran.code == 0, ran.err.constData());
+        QCOMPARE(QByteArray(reinterpret_cast<const char*>(out.data()), 4), QByteArray(begins));
+    }
+    const auto [unknown, none] = rendered("a.mid");
+    QCOMPARE(unknown.code, 2);
+    QVERIFY(none.empty() && unknown.err.contains(".flac"));
+    QCOMPARE(rendered("b.opus", {k("--rate"), k("44100")}).first.code, 2);
+    QCOMPARE(rendered("b.flac", {k("--rate"), k("44100")}).first.code, 0);
+}
+
 void TestCli::aFileWithoutMusicIsRefused() {
     QTemporaryDir folder;
     const std::pair<const char*, QByteArray> files[] = {
@@ -671,7 +772,7 @@ void TestCli::refuses() {
 void TestCli::aFolderThatIsNotThereIsTold() {
     const QTemporaryDir folder;
     for (const char* command : {"render", "split"}) {
-        const Ran ran = run({QLatin1String(command), quay, folder.filePath(QStringLiteral("none/x"))});
+        const Ran ran = run({QLatin1String(command), quay, folder.filePath(QStringLiteral("none/x.wav"))});
         QCOMPARE(ran.code, 1);
         QCOMPARE(QString::fromUtf8(ran.err).trimmed(),
                  folder.filePath(QStringLiteral("none")) +

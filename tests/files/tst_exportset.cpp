@@ -5,6 +5,7 @@
 
 #include "files/exports.h"
 #include "files/lyricstext.h"
+#include "files/namepattern.h"
 #include "files/partsheet.h"
 #include "files/project.h"
 #include "song/shape/edits.h"
@@ -167,6 +168,7 @@ class TestExportSet : public QObject {
     void aDiskThatRefuses_data();
     void aDiskThatRefuses();
     void aFolderThatIsTakenAway();
+    void namesAreFilledInOnce();
     void wordsAndSheets();
 };
 
@@ -699,6 +701,22 @@ void TestExportSet::aFolderThatIsTakenAway() {
                     QVERIFY(read(entry.path()).seconds() > shortest);
                 }
     }
+}
+
+void TestExportSet::namesAreFilledInOnce() {
+    QCOMPARE(unknownNameWord("{set}/{n} {song} - {part} {mix} {pace}"), std::nullopt);
+    QCOMPARE(unknownNameWord("plain {song"), std::nullopt); // a brace alone is a brace
+    QCOMPARE(unknownNameWord("{song} {}"), std::string());
+    QCOMPARE(unknownNameWord("{Song}"), std::string("Song"));
+    // What a title says in braces is no word.
+    Song song = waltz();
+    song.title = "{part} {n}";
+    Recipe recipe = plain();
+    recipe.names = "{n} {song}";
+    std::set<std::string> taken;
+    const auto items = itemsFor(song, recipe, wantedBy(recipe), "Set", 7, taken);
+    QVERIFY(!items.empty());
+    QVERIFY2(items[0].fileName.starts_with("07 {part} {n}"), items[0].fileName.c_str());
 }
 
 void TestExportSet::wordsAndSheets() {

@@ -3,6 +3,7 @@
 
 #include "song/model/asks.h"
 #include "song/model/levels.h"
+#include "song/out/heardsounds.h"
 #include "song/out/tomidi.h"
 
 using namespace support;
@@ -38,6 +39,11 @@ Song manyParts(int count) {
 class TestToMidi : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void whatIsHeardIsSaid_data();
+    void whatIsHeardIsSaid();
+    void standInsAreSaidWhereTheyPlay();
+    void partsOfOneTrackGetTheirNames();
+    void fontsOfGeneralMidiStayAsTheyAre();
     void chosenSoundsAreWritten_data();
     void chosenSoundsAreWritten();
     void banksReadBackAsTheyWereChosen();
@@ -61,6 +67,151 @@ class TestToMidi : public QObject {
     void changedEventsStandWhereTheOldOnesStood();
     void anEmptySongIsWritten();
 };
+
+namespace {
+
+/// A font with presets of these numbers and names, and no samples.
+Catalogue fontOf(const std::vector<std::pair<int, std::string>>& sounds) {
+    auto font = std::make_shared<SoundFont>();
+    font->id = "quay";
+    for (const auto& [program, name] : sounds) {
+        Preset preset;
+        preset.program = program;
+        preset.name = name;
+        preset.ranges = {KeyRange{0, 127}};
+        font->presets.push_back(preset);
+    }
+    return Catalogue({font}, "quay");
+}
+
+SoundRef presetOf(int program, const std::string& name, int bank = 0) {
+    return {"quay", bank, program, name};
+}
+SoundRef pluginNamed(const std::string& name) { return {"urn:x", 0, 0, name, SoundKind::Plugin}; }
+
+/// Programs of a file as "tick program", in order.
+QStringList programsOf(const MidiFile& file) {
+    QStringList said;
+    for (const Track& track : file.tracks)
+        for (const Event& e : track.events)
+            if (e.isProgram()) said << QStringLiteral("%1 %2").arg(e.tick).arg(e.data1);
+    return said;
+}
+
+MidiFile saidBy(const Song& song, const Catalogue& fonts) {
+    return toMidi(withHeardPrograms(song, matchSong(song, fonts), fonts), Layout::SingleTrack);
+}
+
+} // namespace
+
+/// Numbers of programs: General MIDI 1 sound set (0-based here).
+void TestToMidi::whatIsHeardIsSaid_data() {
+    QTest::addColumn<QString>("name");
+    QTest::addColumn<bool>("plugin");
+    QTest::addColumn<int>("number");
+    QTest::addColumn<int>("said");
+    QTest::newRow("a name at odds with its number") << "French Horns" << false << 3 << 60;
+    QTest::newRow("a name that fits") << "Upright Piano" << false << 0 << 0;
+    QTest::newRow("kin of its number") << "Bright Piano" << false << 1 << 1;
+    QTest::newRow("a name that tells nothing, among odd ones")
+        << "Zzyx 7" << false << 99 << 73; // what the file asks
+    QTest::newRow("a plug-in by its name") << "Little organ" << true << 0 << 16;
+    QTest::newRow("a plug-in that tells nothing") << "Zzyx" << true << 0 << 73;
+}
+
+void TestToMidi::whatIsHeardIsSaid() {
+    QFETCH(QString, name);
+    QFETCH(bool, plugin);
+    QFETCH(int, number);
+    QFETCH(int, said);
+    const std::string text = name.toStdString();
+    const Catalogue fonts = fontOf({{number, text}, {40, "Trumpet"}, {41, "Piano"}, {42, "Flute"}});
+    Song song = Builder().program(0, 0, 73).note(0, 0, 1, 60).song();
+    song = edits::chooseSound(song, 1, plugin ? pluginNamed(text) : presetOf(number, text));
+    const MidiFile file = saidBy(song, fonts);
+    QCOMPARE(programsOf(file), QStringList{QStringLiteral("0 %1").arg(said)});
+    const auto told = heardProgramsSaid(song, matchSong(song, fonts), fonts);
+    QCOMPARE(told.size(), std::size_t(plugin ? said != 73 : said != number));
+    if (!told.empty()) QVERIFY(inWords(told[0]).find(text) != std::string::npos);
+    // Where changes are not written in, none is.
+    song.midi.writtenIn = false;
+    QCOMPARE(programsOf(saidBy(song, fonts)), QStringList{QStringLiteral("0 73")});
+    QVERIFY(heardProgramsSaid(song, matchSong(song, fonts), fonts).empty());
+}
+
+/// A part that changes its program: only the stretch that a stand-in plays says another.
+void TestToMidi::standInsAreSaidWhereTheyPlay() {
+    const Catalogue fonts = fontOf({{0, "Grand Piano"}, {73, "Flute"}, {56, "Trumpet"}});
+    const Song song = Builder()
+                          .program(0, 0, 73)
+                          .note(0, 0, 0.5, 72)
+                          .program(0, 1, 59) // muted trumpet, which the font lacks
+                          .note(0, 1, 0.5, 72)
+                          .program(0, 2, 73)
+                          .note(0, 2, 0.5, 72)
+                          .song();
+    const auto matches = matchSong(song, fonts);
+    QCOMPARE(matches[0].matches.size(), std::size_t{3});
+    QVERIFY(matches[0].matches[1].how == How::StandIn);
+    QCOMPARE(matches[0].matches[1].sound->program, 56);
+    QCOMPARE(programsOf(saidBy(song, fonts)), (QStringList{"0 73", "960 56", "1920 73"}));
+    const auto told = heardProgramsSaid(song, matches, fonts);
+    QCOMPARE(told.size(), std::size_t{1});
+    // One program for the whole: the part says its stand-in from the start.
+    const Song one = Builder().program(0, 0, 59).note(0, 0, 1, 72).song();
+    QCOMPARE(programsOf(saidBy(one, fonts)), QStringList{"0 56"});
+    // Drums and what is set aside say what they did.
+    Song aside = one;
+    aside.parts[0].aside = true;
+    QVERIFY(withHeardPrograms(aside, matchSong(aside, fonts), fonts) == aside);
+    const Song drums = Builder().program(9, 0, 40).note(9, 0, 1, 38).song();
+    QVERIFY(withHeardPrograms(drums, matchSong(drums, fonts), fonts) == drums);
+}
+
+/// A type 0 file split into tracks: each track says its part's name, once, and a part alone does, too.
+void TestToMidi::partsOfOneTrackGetTheirNames() {
+    const Song bare = Builder()
+                          .program(0, 0, 73)
+                          .note(0, 0, 1, 72)
+                          .program(1, 0, 32)
+                          .note(1, 0, 1, 40)
+                          .note(9, 0, 1, 36)
+                          .song();
+    const Song song = withTrackNames(bare);
+    QVERIFY(bare.parts.size() == 3 && !bare.parts[0].nameGiven);
+    const auto namesIn = [](const MidiFile& file) {
+        QStringList names;
+        for (const Track& track : file.tracks)
+            for (const Event& event : track.events)
+                if (event.isMeta(meta::trackName))
+                    names << QString::fromStdString(std::string(file.rawText(event)));
+        return names;
+    };
+    QStringList wanted;
+    for (const Part& part : song.parts) wanted << QString::fromStdString(part.name);
+    QCOMPARE(wanted.size(), 3);
+    QCOMPARE(namesIn(toMidi(song, Layout::TrackPerPart)), wanted);
+    QCOMPARE(namesIn(toMidi(song, song.parts[1])), QStringList{wanted[1]});
+    QVERIFY(namesIn(toMidi(song, Layout::SingleTrack)).isEmpty());
+    // Read and written again it is the same.
+    const Song again = songOf(toMidi(song, Layout::TrackPerPart));
+    QCOMPARE(namesIn(toMidi(again, Layout::TrackPerPart)), wanted);
+}
+
+void TestToMidi::fontsOfGeneralMidiStayAsTheyAre() {
+    // The house font has all of General MIDI: nothing is said otherwise, in any song of the demo set.
+    const Catalogue house = fontsAt(HOUSE_FONT);
+    for (const char* name : {"lantern_quay.mid", "pilots-evening-song.kar"}) {
+        const Song song = demoSong(name);
+        QVERIFY(withHeardPrograms(song, matchSong(song, house), house) == song);
+    }
+    // Also a sound of another bank that was chosen by hand, and one whose name says something else.
+    Song song = Builder().program(0, 0, 0).note(0, 0, 1, 60).song();
+    for (int program = 0; program < 128; ++program) {
+        const Song chosen = edits::chooseSound(song, 1, {houseFontId, 0, program, "Flute"});
+        QVERIFY(withHeardPrograms(chosen, matchSong(chosen, house), house) == chosen);
+    }
+}
 
 void TestToMidi::chosenSoundsAreWritten_data() {
     QTest::addColumn<QByteArray>("reset");

@@ -6,6 +6,7 @@
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/widgets/small.h"
+#include "song/out/heardsounds.h"
 #include "song/out/tomidi.h"
 #include "song/shape/edits.h"
 
@@ -29,7 +30,8 @@ QString paceText(double pace) { return QString::number(pace, 'g', 4); }
 
 } // namespace
 
-ExportOptionsPanel::ExportOptionsPanel(Uses<uses::Set, uses::Playback> session, QWidget* parent)
+ExportOptionsPanel::ExportOptionsPanel(Uses<uses::Set, uses::Sounds, uses::Playback, uses::Findings> session,
+                                       QWidget* parent)
     : FocusScroll(new QWidget, parent), m_session(session), m_format(new QComboBox), m_rate(new QComboBox),
       m_level(new QComboBox), m_gain(new QComboBox), m_stretch(new QComboBox), m_folders(new QComboBox),
       m_paces(new QLineEdit(QStringLiteral("100"))), m_names(new QLineEdit),
@@ -192,6 +194,19 @@ void ExportOptionsPanel::setMidiShape(const MidiShape& shape) {
     m_session.current.changeSet(tr("MIDI options of all songs"), std::move(set));
 }
 
+namespace {
+
+/// The first three of some sentences, and how many more there are.
+QString firstOf(const std::vector<Message>& messages) {
+    constexpr std::size_t most = 3;
+    QStringList said;
+    for (std::size_t i = 0; i < std::min(messages.size(), most); ++i) said << sentence(messages[i]);
+    if (messages.size() > most) said << ExportOptionsPanel::tr("… and %1 more.").arg(messages.size() - most);
+    return said.join(QLatin1Char(' '));
+}
+
+} // namespace
+
 void ExportOptionsPanel::refreshMidi() {
     const bool any = m_session.current.hasSong();
     for (QCheckBox* box : {m_writtenIn, m_running, m_folded}) box->setEnabled(any);
@@ -202,14 +217,20 @@ void ExportOptionsPanel::refreshMidi() {
     m_writtenIn->setChecked(song.midi.writtenIn);
     m_running->setChecked(song.midi.runningStatus);
     m_folded->setChecked(song.midi.folded);
-    const auto lost = notCarriedOver(song);
-    if (lost.empty()) return;
-    QStringList said;
-    for (std::size_t i = 0; i < std::min<std::size_t>(lost.size(), 3); ++i) said << sentence(lost[i]);
-    if (lost.size() > 3) said << tr("… and %1 more.").arg(lost.size() - 3);
-    m_lost->setText(tr("Not written: %1").arg(said.join(QLatin1Char(' '))));
+    const Catalogue& catalogue = m_session.sounds.catalogue();
+    const Song& heard = m_session.sounds.heardSong(); // with the order of fonts that holds
+    const auto matches = m_session.findings.derived()->matches(heard, catalogue);
+    const auto lost = notCarriedOver(withHeardPrograms(heard, *matches, catalogue));
+    const auto told = heardProgramsSaid(heard, *matches, catalogue);
+    if (lost.empty() && told.empty()) return;
+    QStringList lines;
+    if (const QString first = firstOf(lost); !first.isEmpty()) lines << tr("Not written: %1").arg(first);
+    if (const QString first = firstOf(told); !first.isEmpty())
+        lines << tr("Written otherwise: %1").arg(first);
+    m_lost->setText(lines.join(QLatin1Char('\n')));
     QStringList all;
-    for (const Message& each : lost) all << sentence(each);
+    for (const auto* list : {&lost, &told})
+        for (const Message& each : *list) all << sentence(each);
     m_lost->setToolTip(all.join(QLatin1Char('\n')));
     m_lost->show();
 }

@@ -16,7 +16,8 @@ namespace cobbleway {
 class ExportOptionsPanel : public FocusScroll {
     Q_OBJECT
   public:
-    explicit ExportOptionsPanel(Uses<uses::Set, uses::Playback> session, QWidget* parent = nullptr);
+    explicit ExportOptionsPanel(Uses<uses::Set, uses::Sounds, uses::Playback, uses::Findings> session,
+                                QWidget* parent = nullptr);
     /// What the fields say, with no ticks of files.
     [[nodiscard]] Recipe recipe() const;
     /// The loop, where that is what is to be written.
@@ -43,7 +44,7 @@ class ExportOptionsPanel : public FocusScroll {
     bool m_forAll = false;
     void refreshRates();
     void row(QVBoxLayout* column, const QString& name, QWidget* control);
-    Uses<uses::Set, uses::Playback> m_session;
+    Uses<uses::Set, uses::Sounds, uses::Playback, uses::Findings> m_session;
     QVBoxLayout* m_top;
     QComboBox *m_format, *m_rate, *m_level, *m_gain, *m_stretch, *m_folders;
     QLineEdit *m_paces, *m_names, *m_folder;

@@ -87,7 +87,8 @@ QString leftText(double seconds) {
 
 } // namespace
 
-ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playback> session, QWidget* parent)
+ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playback, uses::Findings> session,
+                       QWidget* parent)
     : QWidget(parent), m_session(session), m_grid(new ExportGrid(session, this)), m_view(new ExportView),
       m_options(new ExportOptionsPanel(session)),
       m_songs(new Segments({tr("This song"), tr("All songs")}, tr("Songs to write"))), m_count(mutedLabel()),

@@ -50,7 +50,8 @@ ProgramChoice choiceOf(const SoundRef& sound, const Song& song, const Part& part
 class StretchSounds {
   public:
     StretchSounds(const Song& song, const Part& part) : m_song(song), m_part(part), m_reader(song, part) {
-        if (any()) m_chosen = base();
+        if (any()) // as it is said at the beginning
+            m_chosen = part.sound.chosen ? base() : choiceOf(firstAskOf(song, part));
     }
     [[nodiscard]] bool any() const { return !m_part.sound.stretches.empty(); }
     /// Takes an event; what is to be chosen before it, none when nothing is.
