@@ -33,6 +33,7 @@ class SilentOutput final : public AudioOutput {
     [[nodiscard]] bool isSilent() const override { return true; }
     [[nodiscard]] long gaps() const override { return m_gaps.load(); }
     [[nodiscard]] double ahead() const override { return m_before * blockSeconds; }
+    void rest(bool resting) override { m_resting = resting; }
 
   private:
     void run(const AudioCallback& callback, const std::stop_token& stop) {
@@ -44,6 +45,12 @@ class SilentOutput final : public AudioOutput {
         auto heard = Clock::now() + ahead; // when the block that is made next begins to be heard
         while (!stop.stop_requested()) {
             callback(block.data(), liveFrames);
+            if (m_resting) { // it looks whether there is something to do, and begins anew
+                constexpr auto seldom = std::chrono::milliseconds(50);
+                std::this_thread::sleep_for(seldom);
+                heard = Clock::now() + ahead;
+                continue;
+            }
             if (const auto ready = Clock::now(); ready > heard) {
                 ++m_gaps;
                 heard = ready;
@@ -54,6 +61,7 @@ class SilentOutput final : public AudioOutput {
     }
     int m_before; ///< blocks that are heard before the one that is asked for
     std::atomic<long> m_gaps{0};
+    std::atomic<bool> m_resting{false};
     std::jthread m_thread; // last, so that it ends first
 };
 

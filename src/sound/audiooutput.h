@@ -28,6 +28,9 @@ class AudioOutput {
     [[nodiscard]] virtual double ahead() const = 0;
     /// Whether it has gone: unplugged, or its server ended. Nothing is heard from it any more.
     [[nodiscard]] virtual bool isGone() const { return false; }
+    /// Tells whether nothing is to be heard for the moment: one that takes blocks of its own accord may take
+    /// fewer then.
+    virtual void rest(bool /*resting*/) {}
 };
 
 struct OutputInfo {

@@ -51,6 +51,7 @@ OutputNews Player::tend() {
     passOn();
     const OutputNews news = m_desk.look();
     if (news != OutputNews::None) tellAhead();
+    if (AudioOutput* now = output()) now->rest(isResting());
     return news;
 }
 
@@ -361,14 +362,46 @@ int Player::render(int wanted) {
     return frames;
 }
 
+bool Player::isSilentNow() const {
+    constexpr float silence = 1e-6F; // −120 dBFS
+    const auto peakOf = [this](const auto& side) {
+        return loudestOf({side.data(), static_cast<std::size_t>(m_ready)});
+    };
+    return std::max(peakOf(m_left), peakOf(m_right)) < silence;
+}
+
+/// Whether nothing would be heard until somebody asks for something.
+bool Player::mayRest() const {
+    return m_silentFrames >= restAfter && !m_running && m_count.clicks == 0 && !m_fade.plan &&
+           m_gain == m_gainGoal.load(std::memory_order_relaxed);
+}
+
+/// Levels that were moved while it rested are where they belong.
+void Player::wake() {
+    m_silentFrames = 0;
+    Plan* plan = m_lanes.plan();
+    if (!plan || !m_resting.load(std::memory_order_relaxed)) return;
+    for (std::size_t slot = 0; slot < plan->mixed; ++slot)
+        m_mixer->setLevel(slot, plan->parts[slot].mix.level(), true);
+    m_mixer->setMaster(plan->master.load(std::memory_order_relaxed), true);
+}
+
 void Player::process(float* out, int frames) {
     const NoDenormals fast;
-    while (const auto command = m_commands.pop()) obey(*command);
-    while (const auto message = m_liveMessages.pop()) playLive(*message);
+    bool told = false;
+    for (; const auto command = m_commands.pop(); told = true) obey(*command);
+    for (; const auto message = m_liveMessages.pop(); told = true) playLive(*message);
+    if (told) wake();
+    m_resting.store(mayRest(), std::memory_order_relaxed);
+    if (m_resting.load(std::memory_order_relaxed)) {
+        std::fill_n(out, 2 * static_cast<std::ptrdiff_t>(frames), 0.0F);
+        return;
+    }
     for (int f = 0; f < frames; ++f) {
         if (m_used == m_ready) {
             m_ready = render(frames - f);
             m_used = 0;
+            m_silentFrames = isSilentNow() ? std::min(m_silentFrames + m_ready, restAfter) : 0;
             for (std::size_t side = 0; side < 2; ++side) {
                 const auto& samples = side == 0 ? m_left : m_right;
                 const float peak = loudestOf({samples.data(), static_cast<std::size_t>(m_ready)});

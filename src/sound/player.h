@@ -83,6 +83,8 @@ class Player {
 
     /// What the output calls: fills interleaved stereo. Public for tests, which call it with no output open.
     void process(float* interleaved, int frames);
+    /// Whether it has been stopped and silent for two seconds: nothing is made until it is told something.
+    [[nodiscard]] bool isResting() const { return m_resting.load(std::memory_order_relaxed); }
 
   private:
     struct Live {
@@ -118,6 +120,9 @@ class Player {
     void giveBack(Plan* plan);
     void endFade();
     void addFading(int frames);
+    [[nodiscard]] bool isSilentNow() const;
+    [[nodiscard]] bool mayRest() const;
+    void wake();
     [[nodiscard]] int slotOf(PartId part) const; ///< in the plan that plays; −1 when it is not there
     void playLive(const Live& message);
     /// Renders up to `wanted` frames, or a block more, into m_left and m_right; gives how many.
@@ -144,6 +149,8 @@ class Player {
     std::unique_ptr<Mixer> m_mixer;
     std::array<float, maxFrames> m_left{}, m_right{};
     int m_ready = 0, m_used = 0; ///< frames rendered, and of these handed out
+    static constexpr int restAfter = 2 * liveRate;
+    int m_silentFrames = 0; ///< for how many nothing was heard; at most restAfter
     bool m_running = false;
     Count m_count;        ///< clicks of 0: nothing is counted
     double m_counted = 0; ///< frames
@@ -160,6 +167,7 @@ class Player {
     std::atomic<PartId> m_livePart{0};
     SpscQueue<Plan*, 1024> m_returned;
     std::atomic<bool> m_playing{false};
+    std::atomic<bool> m_resting{false};
     std::atomic<double> m_frame{0};
     std::atomic<int> m_rounds{0};
     std::atomic<float> m_gainGoal{1};

@@ -58,6 +58,7 @@ class TestPlayer : public QObject {
     void paceChangesSpeedNotPitch();
     void stopsAtTheEnd();
     void theLastHitIsHeard();
+    void itRestsWhenNothingIsToBeHeard();
     void clicksSoundOnTheBeats();
     void barsAreCountedBeforeTheSong();
     void nothingGoesPastFullScale();
@@ -154,6 +155,39 @@ void TestPlayer::theLastHitIsHeard() {
     QCOMPARE(p.player.seconds(), 1.0); // the song's end, not what it takes to hear it
     const std::vector<float> after(sound.begin() + rate, sound.end());
     QVERIFY(db(rms(after), 1) > -50);
+}
+
+/// Stopped and silent for two seconds it makes nothing, until it is told something; levels that were moved
+/// meanwhile hold from the first sample on.
+void TestPlayer::itRestsWhenNothingIsToBeHeard() {
+    Pulled p;
+    Song song = Builder().program(0, 0, 0).note(0, 0, 4, 69).song();
+    song.room = 0;
+    p.show(song);
+    QVERIFY(!p.player.isResting());
+    p.pull(2.5);
+    QVERIFY(p.player.isResting());
+    QVERIFY(peak(p.pull(0.5)) == 0);
+    p.player.audition(1, Key{60}, Velocity{100});
+    QVERIFY(peak(p.pull(0.5)) > 0.001F);
+    QVERIFY(!p.player.isResting());
+    p.player.audition(1, Key{60}, Velocity{0});
+    p.player.play();
+    const auto loud = p.pull(1);
+    QVERIFY(!p.player.isResting());
+    p.player.stop();
+    p.pull(6);
+    QVERIFY(p.player.isResting());
+    p.player.seek(0);
+    p.player.play();
+    const auto again = p.pull(1);
+    QVERIFY(std::abs(db(rms(again), rms(loud))) < 1);
+    p.player.stop();
+    p.pull(6);
+    QVERIFY(p.player.isResting());
+    p.player.setGain(0.25); // a gain that moves is made
+    p.pull(0.1);
+    QVERIFY(!p.player.isResting());
 }
 
 void TestPlayer::clicksSoundOnTheBeats() {

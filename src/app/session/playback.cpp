@@ -18,6 +18,8 @@ namespace {
 
 const QString outputSubject = QStringLiteral("output"); // of what is noted
 
+constexpr int tickEvery = 33, restEvery = 250; ///< milliseconds
+
 } // namespace
 
 Playback::Playback(CurrentSet& current, Sounds& sounds, Findings& findings, Messages& messages)
@@ -42,7 +44,7 @@ Playback::Playback(CurrentSet& current, Sounds& sounds, Findings& findings, Mess
         updatePlan();
     });
     connect(&m_timer, &QTimer::timeout, this, &Playback::tick); // polls the place; the clock is the audio's
-    m_timer.start(33);
+    m_timer.start(tickEvery);
     connect(&m_watch, &QTimer::timeout, this, &Playback::checkOutput);
     connect(&m_watch, &QTimer::timeout, this, &Playback::checkHang);
     connect(&m_watch, &QTimer::timeout, this, &Playback::checkPlugins);
@@ -160,6 +162,9 @@ void Playback::takePlan(const Result<std::shared_ptr<Plan>>& made,
 }
 
 void Playback::tick() {
+    // Nothing moves while it rests; what begins to play is looked at from then on (startPlayer()).
+    const int wanted = m_player->isResting() ? restEvery : tickEvery;
+    if (m_timer.interval() != wanted) m_timer.start(wanted);
     takeOutputNews(m_player->tend());
     m_player->collect();
     for (int side = 0; side < 2; ++side)
@@ -405,6 +410,7 @@ void Playback::checkPlugins() {
 
 /// Counts first, where that is wished.
 void Playback::startPlayer() {
+    m_timer.start(tickEvery);
     if (m_clicking.countIn == 0) return m_player->play();
     const Song& song = m_current.song();
     const Tick from = place() >= song.end ? 0 : place();
