@@ -400,6 +400,7 @@ constexpr Sentence sentences[] = {
      "that number."},
     {"lost.shared-channel",
      "{part} shares channel {channel} with {other}: they share one sound, level and pan there."},
+    {"lost.folded-sound", "On 16 channels {part} sounds as {other} does."},
     {"lost.layers", "The layers of {part} are not written: a channel has one sound."},
     {"said.program", "{part} is heard with {sound}, which has no number elsewhere; {program} is written."},
     {"lost.plugin",

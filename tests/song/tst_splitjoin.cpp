@@ -4,6 +4,7 @@
 
 #include "midi/gm.h"
 #include "song/model/asks.h"
+#include "song/out/fold.h"
 #include "song/out/tomidi.h"
 
 using namespace support;
@@ -233,7 +234,7 @@ void TestSplitJoin::partsGetChannelsOfTheirOwn() {
     song.midi.folded = true;
     const Song folded = songOf(toMidi(song, Layout::TrackPerPart));
     for (const Part& part : folded.parts) QCOMPARE(part.source.port, 0);
-    const auto places = foldedChannels(song);
+    const auto places = foldOnto16(song).places;
     for (std::size_t i = 0; i < places.size(); ++i)
         QCOMPARE(places[i].channel == drumChannel, song.parts[i].source.drums);
 }

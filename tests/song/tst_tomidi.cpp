@@ -1,8 +1,10 @@
 /// Writing a song as MIDI: channels, ports, names, sounds, levels, and what cannot be carried over.
 #include "support/anyedit.h"
 
+#include "song/heard/facts.h"
 #include "song/model/asks.h"
 #include "song/model/levels.h"
+#include "song/out/fold.h"
 #include "song/out/heardsounds.h"
 #include "song/out/tomidi.h"
 
@@ -58,7 +60,9 @@ class TestToMidi : public QObject {
     void portsOnASingleTrack();
     void movedPortsReplaceOldOnes();
     void foldingKeepsDrumsAndFirstComers();
-    void foldingSharesByProgramThenByFewestNotes();
+    void foldingSharesByProgramFirst();
+    void foldingChangesAsFewNotesAsCanBe();
+    void aScoreOfFortyPartsLosesNothing();
     void separateChannelsOnlyWhereSoundsDiffer();
     void whatIsLostIsSaid_data();
     void whatIsLostIsSaid();
@@ -432,7 +436,7 @@ void TestToMidi::foldingKeepsDrumsAndFirstComers() {
     song = edits::split(song, 1, splitAtTime(song, song.parts[0], 1)); // one note: nothing to split
     QCOMPARE(song.parts.size(), std::size_t{16});
     song = edits::split(song, 12, splitAtTime(song, *song.part(12), Builder::at(5)));
-    const auto places = foldedChannels(song);
+    const auto places = foldOnto16(song).places;
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         QCOMPARE(places[i].port, 0);
         if (song.parts[i].id <= 16) QCOMPARE(places[i].channel, song.parts[i].source.channel);
@@ -440,20 +444,130 @@ void TestToMidi::foldingKeepsDrumsAndFirstComers() {
     }
 }
 
-void TestToMidi::foldingSharesByProgramThenByFewestNotes() {
+void TestToMidi::foldingSharesByProgramFirst() {
     Song song = manyParts(16);
-    Builder b;
     // A seventeenth part that asks for what part 3 asks for goes with it.
     Part more = song.parts[2];
     more.id = 17;
     more.source.port = 1;
     more.source.channel = Channel{4};
     song.parts.push_back(more);
-    QCOMPARE(foldedChannels(song).back().channel, song.parts[2].source.channel);
-    // One that asks for something nobody has goes with the part that has the fewest notes: the first.
+    QCOMPARE(foldOnto16(song).places.back().channel, song.parts[2].source.channel);
+    QCOMPARE(notesChanged(song, foldOnto16(song)), 0);
+    // One that asks for something nobody has gets a channel, and two that ask for the same share.
     song.parts.back().sound.followsPrograms = false;
     song.parts.back().sound.programGiven = Program{127};
-    QCOMPARE(foldedChannels(song).back().channel, song.parts[0].source.channel);
+    const Folding folding = foldOnto16(song);
+    QCOMPARE(notesChanged(song, folding), 0);
+    std::map<int, std::set<int>> programs;
+    for (std::size_t i = 0; i < song.parts.size(); ++i)
+        if (!song.parts[i].source.drums)
+            programs[folding.places[i].channel.value].insert(
+                i == 16 ? 127 : asksOf(song, song.parts[i]).front().program->value);
+    QCOMPARE(programs.size(), std::size_t{15});
+    for (const auto& [channel, on] : programs) QCOMPARE(on.size(), std::size_t{1});
+}
+
+namespace {
+
+/// The fewest notes that can change their sound on so many channels, by trying every way to share them.
+int fewestChanged(const std::vector<std::pair<int, int>>& parts, int channels) {
+    std::vector<int> at(parts.size(), 0);
+    int fewest = std::numeric_limits<int>::max();
+    const std::function<void(std::size_t)> deal = [&](std::size_t i) {
+        if (i < parts.size()) {
+            for (at[i] = 0; at[i] < channels; ++at[i]) deal(i + 1);
+            return;
+        }
+        int changed = 0;
+        for (int channel = 0; channel < channels; ++channel) {
+            std::map<int, int> byProgram;
+            int all = 0, most = 0;
+            for (std::size_t p = 0; p < parts.size(); ++p)
+                if (at[p] == channel) {
+                    all += parts[p].second;
+                    most = std::max(most, byProgram[parts[p].first] += parts[p].second);
+                }
+            changed += all - most;
+        }
+        fewest = std::min(fewest, changed);
+    };
+    deal(0);
+    return fewest;
+}
+
+/// A song with a track for each, on a channel of its own over as many ports as it takes: program, notes.
+Song scoreOf(const std::vector<std::pair<int, int>>& parts) {
+    Builder b(1, static_cast<int>(parts.size()));
+    int place = 0;
+    for (std::size_t i = 0; i < parts.size(); ++i, ++place) {
+        if (place % 16 == drumChannel.value) ++place;
+        const std::array<std::uint8_t, 1> port = {static_cast<std::uint8_t>(place / 16)};
+        b.file.addMeta(i, 0, meta::port, port);
+        b.program(place % 16, 0, parts[i].first, i);
+        for (int n = 0; n < parts[i].second; ++n) b.note(place % 16, 0.1 * n, 0.05, 60, 90, i);
+    }
+    return b.song();
+}
+
+} // namespace
+
+void TestToMidi::foldingChangesAsFewNotesAsCanBe() {
+    std::mt19937 random(5);
+    for (int round = 0; round < 40; ++round) {
+        // Twelve large parts of programs of their own take twelve channels whatever is done; the small ones
+        // share the other three.
+        std::vector<std::pair<int, int>> parts, small;
+        for (int i = 0; i < 12; ++i) parts.emplace_back(8 * i, 60);
+        for (int i = 0; i < 6; ++i)
+            small.emplace_back(100 + static_cast<int>(random() % 5), 1 + static_cast<int>(random() % 9));
+        parts.insert(parts.end(), small.begin(), small.end());
+        const Song song = scoreOf(parts);
+        QCOMPARE(song.parts.size(), parts.size());
+        const Folding folding = foldOnto16(song);
+        QCOMPARE(notesChanged(song, folding), fewestChanged(small, 3));
+        for (const PortChannel& place : folding.places)
+            QVERIFY(place.port == 0 && place.channel != drumChannel);
+    }
+}
+
+/// Forty parts of a score with fourteen programs lose nothing; what is written says so.
+void TestToMidi::aScoreOfFortyPartsLosesNothing() {
+    std::vector<std::pair<int, int>> parts;
+    const int programs[] = {40, 41, 42, 43, 73, 68, 71, 70, 60, 56, 57, 58, 46, 0};
+    for (int i = 0; i < 40; ++i) parts.emplace_back(programs[i % 14], 3 + i % 4);
+    Song song = scoreOf(parts);
+    song.midi.folded = true;
+    QCOMPARE(notesChanged(song, foldOnto16(song)), 0);
+    const Song again = songOf(toMidi(song, Layout::TrackPerPart));
+    std::map<int, int> wanted, written;
+    for (const auto& [program, notes] : parts) wanted[program] += notes;
+    for (const Part& part : again.parts) {
+        QCOMPARE(part.source.port, 0);
+        written[asksOf(again, part).front().program->value] += factsOf(again, part.source).notes;
+    }
+    QVERIFY(written == wanted);
+    // With a program more than there is room for, the one with fewest notes joins its kin, and is told.
+    parts.emplace_back(44, 2); // tremolo strings
+    parts.emplace_back(105, 9);
+    song = scoreOf(parts);
+    song.midi.folded = true;
+    const Folding folding = foldOnto16(song);
+    QCOMPARE(notesChanged(song, folding), 2);
+    const int as = folding.soundsAs[40];
+    QVERIFY(as >= 0);
+    const int heardProgram = parts[static_cast<std::size_t>(as)].first;
+    QVERIFY2(heardProgram >= 40 && heardProgram <= 43, qPrintable(QString::number(heardProgram)));
+    bool told = false;
+    for (const Message& message : notCarriedOver(song))
+        told = told || inWords(message).find(song.parts[40].name) != std::string::npos;
+    QVERIFY(told);
+    // On its channel no other program is said.
+    const MidiFile file = toMidi(song, Layout::SingleTrack);
+    std::set<int> said;
+    for (const Event& event : file.tracks[0].events)
+        if (event.isProgram() && event.channel() == folding.places[40].channel) said.insert(event.data1);
+    QCOMPARE(said, std::set<int>{heardProgram});
 }
 
 void TestToMidi::separateChannelsOnlyWhereSoundsDiffer() {
@@ -556,7 +670,7 @@ void TestToMidi::anEmptySongIsWritten() {
     QVERIFY(song.parts.empty());
     for (const Layout layout : {Layout::TrackPerPart, Layout::SingleTrack})
         QVERIFY(readMidi(writeMidi(toMidi(song, layout)), "x").value().damage.empty());
-    QVERIFY(foldedChannels(song).empty() && notCarriedOver(song).empty() && channelsNeeded(song) == 0);
+    QVERIFY(foldOnto16(song).places.empty() && notCarriedOver(song).empty() && channelsNeeded(song) == 0);
     QVERIFY(edits::flattenTempo(song, 0.1) == song);
     QCOMPARE(leadingSilence(song), Tick{0});
 }

@@ -5,6 +5,7 @@
 #include "midi/text.h"
 #include "song/heard/realise.h"
 #include "song/model/levels.h"
+#include "song/out/fold.h"
 
 #include <algorithm>
 #include <cmath>
@@ -87,8 +88,11 @@ class MidiBuilder {
             if (message.reset != Dialect::None) m_addedAt.insert(song.tickOf({message.track, message.index}));
         });
         if (song.midi.folded) {
-            const auto places = foldedChannels(song);
-            for (std::size_t i = 0; i < places.size(); ++i) m_places[song.parts[i].id] = places[i];
+            const Folding folding = foldOnto16(song);
+            for (std::size_t i = 0; i < song.parts.size(); ++i) {
+                m_places[song.parts[i].id] = folding.places[i];
+                if (folding.loses(i) && parts.size() > 1) m_soundless.insert(song.parts[i].id);
+            }
         }
         if (song.midi.writtenIn) findWrittenIn();
         findRepeated(parts);
@@ -130,7 +134,8 @@ class MidiBuilder {
             const bool oldPort = event.isMeta(meta::port) && !isPort(ref, m_place.port);
             if (event.isMeta() && !oldName && !oldPort) addMeta(ref);
         }
-        addSound(part);
+        const bool soundless = m_soundless.contains(part.id);
+        if (!soundless) addSound(part);
         addMixControllers(part);
         const double factor = std::pow(10.0, part.mix.levelDb / 40); // of the controller's value
         std::vector<EventRef> origins;
@@ -139,8 +144,8 @@ class MidiBuilder {
         for (std::size_t i = 0; i < heard.size(); ++i) {
             Event event = heard[i];
             if (m_repeated.contains({part.id, origins[i]})) continue;
-            if (event.choosesSound() && !part.sound.heedsPrograms()) continue;
-            if (sounds.any() && !addStretchSound(sounds, event, origins[i])) continue;
+            if (event.choosesSound() && (soundless || !part.sound.heedsPrograms())) continue;
+            if (sounds.any() && !soundless && !addStretchSound(sounds, event, origins[i])) continue;
             if (event.isController(cc::volume) && part.mix.levelDb != 0)
                 event.data2 = scaled(event.data2, factor);
             if (event.isController(cc::pan) && part.mix.pan != 0)
@@ -343,16 +348,12 @@ class MidiBuilder {
     MidiFile m_file;
     std::vector<Outgoing> m_open; ///< of the track that is being filled
     std::map<PartId, PortChannel> m_places;
+    std::set<PartId> m_soundless; ///< they share a channel, and another part says how it sounds
     std::set<std::pair<PartId, EventRef>> m_repeated; ///< said by another part of the same channel
     std::set<EventRef> m_writtenIn;                   ///< device messages that the parts say in events
     PortChannel m_place;                              ///< of the part that is being added
     std::set<Tick> m_addedAt = {0};                   ///< where what the file does not say is added
 };
-
-int noteCount(const Song& song, const Part& part) {
-    return static_cast<int>(std::count_if(part.source.events->begin(), part.source.events->end(),
-                                          [&](EventRef ref) { return song.event(ref).isNoteOn(); }));
-}
 
 MidiFile written(const Song& song, int type, const std::vector<Part>& parts) {
     MidiBuilder builder(song, type, parts);
@@ -382,12 +383,17 @@ Message lostBank(const Song& song, const Part& part) {
 std::vector<Message> sharedChannels(const Song& song) {
     std::vector<Message> said;
     std::map<std::pair<int, int>, const Part*> first;
-    const auto folded = song.midi.folded ? foldedChannels(song) : std::vector<PortChannel>{};
+    const Folding folding = song.midi.folded ? foldOnto16(song) : Folding{};
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         const Part& part = song.parts[i];
         if (part.aside) continue;
+        if (song.midi.folded && folding.loses(i)) {
+            const Part& other = song.parts[static_cast<std::size_t>(folding.soundsAs[i])];
+            said.push_back({"lost.folded-sound", {{"part", part.name}, {"other", other.name}}});
+            continue;
+        }
         const PortChannel place =
-            song.midi.folded ? folded[i] : PortChannel{part.source.port, part.source.channel};
+            song.midi.folded ? folding.places[i] : PortChannel{part.source.port, part.source.channel};
         const auto [at, fresh] = first.try_emplace({place.port, place.channel.value}, &part);
         if (fresh) continue;
         const Part& other = *at->second;
@@ -444,64 +450,6 @@ MidiFile toMidi(const Song& song, const Part& part) {
     const Song plain = withoutChanges(song);
     const Part* bare = plain.part(part.id);
     return written(plain, 1, {bare ? *bare : part});
-}
-
-std::vector<PortChannel> foldedChannels(const Song& song) {
-    std::vector<std::optional<PortChannel>> places(song.parts.size());
-    std::array<const Part*, 16> owners{};
-    std::array<Ask, 16> ownersAsk;
-    std::array<int, 16> ownersNotes{};
-    const auto take = [&](std::size_t i, std::uint8_t channel) {
-        const Part& part = song.parts[i];
-        places[i] = PortChannel{0, Channel{channel}};
-        if (part.aside || owners[channel]) return;
-        owners[channel] = &part;
-        ownersAsk[channel] = firstAskOf(song, part);
-        ownersNotes[channel] = noteCount(song, part);
-    };
-    for (std::size_t i = 0; i < places.size(); ++i) { // drums, what is set aside, and who is first in place
-        const Part& part = song.parts[i];
-        if (part.source.drums)
-            take(i, drumChannel.value);
-        else if (part.aside)
-            take(i, part.source.channel.value);
-        else if (part.source.port == 0 && part.source.channel != drumChannel &&
-                 !owners[part.source.channel.value])
-            take(i, part.source.channel.value);
-    }
-    for (std::size_t i = 0; i < places.size(); ++i) {
-        if (places[i]) continue;
-        const Part& part = song.parts[i];
-        std::optional<std::uint8_t> best;
-        const auto sharesChannelInFile = [&](const Part* o) {
-            return o && o->source.port == part.source.port && o->source.channel == part.source.channel;
-        };
-        const Ask ask = firstAskOf(song, part);
-        const auto sameAsk = [&](std::uint8_t c) {
-            return owners[c] && !owners[c]->source.drums && ownersAsk[c].sameAs(ask);
-        };
-        for (std::uint8_t c = 0; c < 16 && !best; ++c)
-            if (sharesChannelInFile(owners[c])) best = c;
-        for (std::uint8_t c = 0; c < 16 && !best; ++c)
-            if (!owners[c] && Channel{c} != drumChannel) best = c;
-        for (std::uint8_t c = 0; c < 16 && !best; ++c)
-            if (sameAsk(c)) best = c;
-        if (!best) {
-            int fewest = 0;
-            for (std::uint8_t c = 0; c < 16; ++c) {
-                if (!owners[c] || owners[c]->source.drums) continue;
-                const int count = ownersNotes[c];
-                if (best && count >= fewest) continue;
-                best = c;
-                fewest = count;
-            }
-        }
-        take(i, best.value_or(0));
-    }
-    std::vector<PortChannel> found;
-    found.reserve(places.size());
-    for (const auto& place : places) found.push_back(*place);
-    return found;
 }
 
 int channelsNeeded(const Song& song) {

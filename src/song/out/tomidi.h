@@ -22,16 +22,11 @@ enum class Layout {
 /// it. Events of no part and of parts set aside are kept either way.
 ///
 /// A song that was not changed gives every event it came with, at its tick, and on a single track in its
-/// order. Channels of a port above the first are marked by FF 21; when folded, see foldedChannels().
+/// order. Channels of a port above the first are marked by FF 21; when folded, see foldOnto16().
 MidiFile toMidi(const Song& song, Layout layout);
 
 /// The conductor and one part alone, type 1.
 MidiFile toMidi(const Song& song, const Part& part);
-
-/// The port and channel of each part, in the song's order, when everything must fit on 16 channels: drums on
-/// channel 10; others where they are, else on a free channel; past that with a part that asks for the same
-/// program, else with the part that has the fewest notes.
-std::vector<PortChannel> foldedChannels(const Song& song);
 
 /// How many channels the parts with notes need, over all ports.
 int channelsNeeded(const Song& song);
