@@ -114,10 +114,9 @@ void MediaControl::doWish() {
     const auto setPlaying = [this](bool on) {
         if (on != m_session.playback.isPlaying()) m_session.playback.togglePlay();
     };
-    if (wanted.songs != 0) {
-        setPlaying(false);
-        m_session.current.showSong(m_session.current.songIndex() + wanted.songs);
-    }
+    // It stops before it goes to a place: a block that is played between the two would leave that again.
+    if (wanted.songs != 0 || !plays) setPlaying(false);
+    if (wanted.songs != 0) { m_session.current.showSong(m_session.current.songIndex() + wanted.songs); }
     if (wanted.position) {
         const Song& song = m_session.current.song();
         m_session.playback.seek(
