@@ -28,7 +28,7 @@ class MediaRoot final : public QDBusAbstractAdaptor {
     [[nodiscard]] QString desktopEntry() const { return QStringLiteral("cobbleway"); }
     [[nodiscard]] QStringList nothing() const { return {}; }
 
-  public Q_SLOTS:
+  public Q_SLOTS: // NOLINT(readability-redundant-access-specifiers): moc asks for it
     Q_NOREPLY void Raise() { m_control->raise(); }
     Q_NOREPLY void Quit() { m_control->quit(); }
 
@@ -68,7 +68,7 @@ class MediaPlayer final : public QDBusAbstractAdaptor {
     [[nodiscard]] bool hasSong() const { return m_control->hasSong(0); }
     [[nodiscard]] bool canControl() const { return true; }
 
-  public Q_SLOTS:
+  public Q_SLOTS: // NOLINT(readability-redundant-access-specifiers): moc asks for it
     void Next() { m_control->showSong(1); }
     void Previous() { m_control->showSong(-1); }
     void Pause() { m_control->play(false); }

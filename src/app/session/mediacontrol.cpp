@@ -116,7 +116,7 @@ void MediaControl::doWish() {
     };
     // It stops before it goes to a place: a block that is played between the two would leave that again.
     if (wanted.songs != 0 || !plays) setPlaying(false);
-    if (wanted.songs != 0) { m_session.current.showSong(m_session.current.songIndex() + wanted.songs); }
+    if (wanted.songs != 0) m_session.current.showSong(m_session.current.songIndex() + wanted.songs);
     if (wanted.position) {
         const Song& song = m_session.current.song();
         m_session.playback.seek(

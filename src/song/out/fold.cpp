@@ -128,11 +128,13 @@ class Folder {
     /// The groups with the fewest notes join others, and lose their sound.
     void giveUpSounds() {
         std::vector<Group*> byNotes;
+        byNotes.reserve(m_groups.size());
         for (Group& group : m_groups) byNotes.push_back(&group);
         std::stable_sort(byNotes.begin(), byNotes.end(),
                          [](const Group* a, const Group* b) { return a->notes > b->notes; });
         const std::vector<Group*> kept(byNotes.begin(), byNotes.begin() + pitchedChannels);
         std::vector<Program> programs;
+        programs.reserve(kept.size());
         for (const Group* group : kept)
             programs.push_back(firstProgramOf(m_song, m_song.parts[group->parts.front()]));
         for (std::size_t i = pitchedChannels; i < byNotes.size(); ++i) {
