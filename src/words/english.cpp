@@ -402,7 +402,7 @@ constexpr Sentence sentences[] = {
      "{part} shares channel {channel} with {other}: they share one sound, level and pan there."},
     {"lost.folded-sound", "On 16 channels {part} sounds as {other} does."},
     {"lost.layers", "The layers of {part} are not written: a channel has one sound."},
-    {"said.program", "{part} is heard with {sound}, which has no number elsewhere; {program} is written."},
+    {"said.program", "{part} is heard with {sound}; as MIDI {program} is written."},
     {"lost.plugin",
      "The instrument chosen for {part} has no number in a MIDI file; what the file asked for is written."},
     {"lost.level", "The level of {part} is higher than a volume controller can be; 127 is written."},
