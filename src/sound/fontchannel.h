@@ -3,7 +3,7 @@
 #include <array>
 #include <cstdint>
 
-struct _fluid_synth_t;
+struct _fluid_synth_t; // NOLINT(bugprone-reserved-identifier): the name that libfluidsynth gives it
 
 namespace cobbleway {
 

@@ -366,17 +366,17 @@ void TestSong::listsOfEventsAreAsVectors() {
 }
 
 void TestSong::anEditOfAnEventKeepsLittle() {
-    // A part of 100 000 notes is one run; each event that is changed adds two at most, and made events are
+    // A part of 20 000 notes is one run; each event that is changed adds two at most, and made events are
     // shared between the song before and the song after.
     Builder b;
-    for (int i = 0; i < 100'000; ++i) b.note(0, i * 0.5, 0.25, 60 + i % 5);
+    for (int i = 0; i < 20'000; ++i) b.note(0, i * 0.5, 0.25, 60 + i % 5);
     Song song = b.song();
     QVERIFY(song.parts[0].source.events->runs() <= 2);
     std::vector<Song> steps;
     for (int i = 0; i < 600; ++i) {
         steps.push_back(song);
         song = edits::setEventValue(
-            song, 1, (*song.parts[0].source.events)[static_cast<std::size_t>(i * 300)], i % 2 ? 31 : 77);
+            song, 1, (*song.parts[0].source.events)[static_cast<std::size_t>(i * 60)], i % 2 ? 31 : 77);
     }
     QVERIFY(song.made.size() > 250);
     QVERIFY(song.parts[0].source.events->runs() <= 2 + 2 * song.made.size());
