@@ -203,7 +203,7 @@ bool takeAll(Session& session, MainWindow& window, const QString& folder, const 
     const PartId quiet = partNamed(session, "Glass bells");
     window.exportPage()->tickOnly([clarinets, quiet](const ExportItem& item) {
         using Kind = ExportItem::Kind;
-        return item.kind == Kind::Full || item.kind == Kind::MidiTracks || item.kind == Kind::Sheet ||
+        return item.kind == Kind::Full || item.kind == Kind::Midi || item.kind == Kind::Sheet ||
                (item.part == clarinets && item.kind != Kind::Stem) ||
                (item.part != quiet && (item.kind == Kind::Front || item.kind == Kind::Without));
     });

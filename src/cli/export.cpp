@@ -46,12 +46,14 @@ std::vector<std::string> listOf(const std::string& text) {
 }
 
 Result<Done> setMixes(Recipe& recipe, const std::string& text) {
-    recipe.full = recipe.front = recipe.alone = recipe.without = recipe.kept = false;
+    recipe.full = recipe.now = recipe.front = recipe.alone = recipe.without = recipe.kept = false;
     for (const std::string& mix : listOf(text)) {
         if (mix == "full")
             recipe.full = true;
         else if (mix == "front")
             recipe.front = true;
+        else if (mix == "now")
+            recipe.now = true;
         else if (mix == "alone")
             recipe.alone = true;
         else if (mix == "without")
@@ -65,17 +67,20 @@ Result<Done> setMixes(Recipe& recipe, const std::string& text) {
 }
 
 Result<Done> setMidi(Recipe& recipe, const std::string& text) {
-    recipe.midiSingle = recipe.midiTracks = recipe.midiParts = false;
+    recipe.midi = recipe.midiHeard = recipe.midiParts = false;
     for (const std::string& kind : listOf(text)) {
-        if (kind == "0")
-            recipe.midiSingle = true;
-        else if (kind == "1")
-            recipe.midiTracks = true;
+        if (kind == "whole")
+            recipe.midi = true;
+        else if (kind == "heard")
+            recipe.midiHeard = true;
         else if (kind == "parts")
             recipe.midiParts = true;
+        else if (kind == "0" || kind == "1") // the type; of the whole song where nothing else is named
+            recipe.midiForm.singleTrack = kind == "0";
         else
             return cannotBe("--midi", kind, "cli.give-midi");
     }
+    if (!recipe.midiHeard && !recipe.midiParts) recipe.midi = true;
     return Done{};
 }
 
@@ -177,11 +182,15 @@ Result<Recipe> recipeOf(const Arguments& arguments) {
         if (const auto set = setMidi(recipe, arguments.value("--midi")); !set) return set.error();
     if (const auto set = setSound(recipe, arguments); !set) return set.error();
     if (const auto set = setPlace(recipe, arguments); !set) return set.error();
-    const std::pair<const char*, bool*> ticks[] = {
-        {"--stems", &recipe.stems},      {"--sheet", &recipe.sheet},
-        {"--lyrics", &recipe.lyrics},    {"--playlists", &recipe.playlists},
-        {"--trim", &recipe.finish.trim}, {"--click", &recipe.finish.click},
-        {"--sections", &recipe.sections}};
+    const std::pair<const char*, bool*> ticks[] = {{"--stems", &recipe.stems},
+                                                   {"--sheet", &recipe.sheet},
+                                                   {"--lyrics", &recipe.lyrics},
+                                                   {"--playlists", &recipe.playlists},
+                                                   {"--trim", &recipe.finish.trim},
+                                                   {"--click", &recipe.finish.click},
+                                                   {"--sections", &recipe.sections},
+                                                   {"--keep-place", &recipe.midiForm.keepsPlace},
+                                                   {"--notes-only", &recipe.midiForm.notesOnly}};
     for (const auto& [option, tick] : ticks)
         if (arguments.has(option)) *tick = true;
     if (arguments.has("--names")) recipe.names = arguments.value("--names");
@@ -192,8 +201,8 @@ Result<Recipe> recipeOf(const Arguments& arguments) {
 
 const char* kindWord(Kind kind) {
     switch (kind) {
-    case Kind::MidiTracks:
-    case Kind::MidiSingle:
+    case Kind::Midi:
+    case Kind::MidiHeard:
     case Kind::MidiPart: return "midi";
     case Kind::Stem: return "stem";
     case Kind::Timed:
@@ -207,6 +216,8 @@ const char* kindWord(Kind kind) {
 std::string mixWordOf(const ExportItem& item) {
     switch (item.kind) {
     case Kind::Full: return "full";
+    case Kind::Now: return "now";
+    case Kind::MidiHeard: return "heard";
     case Kind::Front: return "front";
     case Kind::Alone: return "alone";
     case Kind::Without: return "without";
@@ -308,10 +319,11 @@ Result<std::vector<SongExport>> whatToWrite(const Given& given, const Recipe& re
 } // namespace
 
 std::vector<std::string> exportOptions() {
-    return {"--into",     "--recipe",     "--mixes",  "--parts", "--stems!",   "--midi",      "--sheet!",
-            "--lyrics!",  "--playlists!", "--format", "--rate",  "--level",    "--gain",      "--trim!",
-            "--count-in", "--click!",     "--pace",   "--key",   "--bars",     "--sections!", "--names",
-            "--folders",  "--font",       "--then",   "--jobs",  "--replace!", "--json!",     "--stand-ins!"};
+    return {"--into",   "--recipe",    "--mixes",      "--parts",      "--stems!",      "--midi",
+            "--sheet!", "--lyrics!",   "--playlists!", "--format",     "--rate",        "--level",
+            "--gain",   "--trim!",     "--count-in",   "--click!",     "--pace",        "--key",
+            "--bars",   "--sections!", "--names",      "--folders",    "--font",        "--then",
+            "--jobs",   "--replace!",  "--json!",      "--stand-ins!", "--keep-place!", "--notes-only!"};
 }
 
 int exportSongs(const Arguments& arguments) {

@@ -132,7 +132,7 @@ int rewrite(const Arguments& arguments, Layout layout) {
     if (const auto may = mayWrite(arguments, arguments.words[1]); !may) return fail(may.error());
     const auto shaped = withLines(song.value(), arguments);
     if (!shaped) return fail(shaped.error(), 2);
-    const auto written = writeSong(shaped.value(), layout, arguments.words[1]);
+    const auto written = writeSong(shaped.value(), {.layout = layout}, arguments.words[1]);
     return written ? 0 : fail(written.error());
 }
 
@@ -155,7 +155,7 @@ int parts(const Arguments& arguments) {
     for (std::size_t i = 0; i < all.size(); ++i) {
         if (all[i].aside) continue;
         const std::string name = numberedName(i + 1, all[i], ".mid");
-        const auto written = writePart(song.value(), all[i], folder / name);
+        const auto written = writeSong(song.value(), {.part = all[i].id}, folder / name);
         if (!written) return fail(written.error());
         std::printf("%s\n", name.c_str());
     }
@@ -217,7 +217,8 @@ int drums(const Arguments& arguments) {
         if (const auto may = mayWrite(arguments, out); !may) return fail(may.error());
         const Layout layout =
             song.value().source->midi.type == 0 ? Layout::SingleTrack : Layout::TrackPerPart;
-        const auto written = writeSong(edits::fitKits(song.value(), catalogue.value()), layout, out);
+        const auto written =
+            writeSong(edits::fitKits(song.value(), catalogue.value()), {.layout = layout}, out);
         if (!written) return fail(written.error());
     }
     const Json parts = drumsJson(song.value(), catalogue.value());

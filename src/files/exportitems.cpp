@@ -16,10 +16,11 @@ using Kind = ExportItem::Kind;
 
 std::string mixWord(const ExportItem& item) {
     switch (item.kind) {
-    case Kind::MidiTracks:
+    case Kind::Midi:
     case Kind::MidiPart: return {};
-    case Kind::MidiSingle: return "one track";
+    case Kind::MidiHeard: return "as heard";
     case Kind::Full: return "full";
+    case Kind::Now: return "as practised";
     case Kind::Front: return "in front";
     case Kind::Alone: return "alone";
     case Kind::Without: return "without";
@@ -89,8 +90,8 @@ class Names {
 
 std::string_view endingOf(Kind kind, SoundFormat format) {
     switch (kind) {
-    case Kind::MidiTracks:
-    case Kind::MidiSingle:
+    case Kind::Midi:
+    case Kind::MidiHeard:
     case Kind::MidiPart: return ".mid";
     case Kind::Timed: return ".lrc";
     case Kind::Lyrics:
@@ -103,10 +104,11 @@ std::string_view endingOf(Kind kind, SoundFormat format) {
 std::string labelOf(const Song& song, const ExportItem& item) {
     const auto id = [&] {
         switch (item.kind) {
-        case Kind::MidiTracks: return "item.midi-tracks";
-        case Kind::MidiSingle: return "item.midi-single";
+        case Kind::Midi: return "item.midi";
+        case Kind::MidiHeard: return "item.midi-heard";
         case Kind::MidiPart: return "item.midi-part";
         case Kind::Full: return "item.full";
+        case Kind::Now: return "item.now";
         case Kind::Front: return "mix.front";
         case Kind::Alone: return "mix.alone";
         case Kind::Without: return "mix.without";
@@ -215,11 +217,12 @@ std::vector<ExportItem> exportItems(const Song& song, SoundFormat format) {
         item.fileName = names.take(plainStem(song, item), endingOf(kind, format));
         items.push_back(std::move(item));
     };
-    add(Kind::MidiTracks);
-    add(Kind::MidiSingle);
+    add(Kind::Midi);
+    add(Kind::MidiHeard);
     for (const Part& part : song.parts)
         if (!part.aside) add(Kind::MidiPart, part.id);
     add(Kind::Full);
+    add(Kind::Now);
     for (const KeptMix& mix : song.mixes) add(Kind::Kept, 0, mix.name);
     for (const Part& part : song.parts)
         if (!part.aside)
@@ -239,10 +242,11 @@ std::function<bool(const ExportItem&)> wantedBy(const Recipe& recipe, const std:
         if (item.part && !only.empty() && std::find(only.begin(), only.end(), item.part) == only.end())
             return false;
         switch (item.kind) {
-        case Kind::MidiTracks: return recipe.midiTracks;
-        case Kind::MidiSingle: return recipe.midiSingle;
+        case Kind::Midi: return recipe.midi;
+        case Kind::MidiHeard: return recipe.midiHeard;
         case Kind::MidiPart: return recipe.midiParts;
         case Kind::Full: return recipe.full;
+        case Kind::Now: return recipe.now;
         case Kind::Front: return recipe.front;
         case Kind::Alone: return recipe.alone;
         case Kind::Without: return recipe.without;
@@ -271,11 +275,11 @@ std::vector<ExportItem> itemsFor(const Song& song, const Recipe& recipe,
     };
     for (ExportItem& item : exportItems(song, recipe.format)) {
         if (!wanted(item)) continue;
-        if (!item.isSound()) {
+        if (!item.isSound() && !item.isMidi()) {
             add(std::move(item));
             continue;
         }
-        for (const double pace : recipe.paces) {
+        for (const double pace : item.isSound() ? recipe.paces : std::vector<double>{100}) {
             item.pace = pace;
             item.section = -1;
             if (!recipe.sections || song.sections.empty()) add(item);
@@ -290,6 +294,7 @@ std::vector<ExportItem> itemsFor(const Song& song, const Recipe& recipe,
 
 Song songFor(const Song& song, const ExportItem& item) {
     switch (item.kind) {
+    case Kind::Full: return wholeBand(song);
     case Kind::Front: return edits::putInFront(song, item.part);
     case Kind::Alone: return edits::onlyPart(song, item.part);
     case Kind::Without: return edits::allBut(song, item.part);

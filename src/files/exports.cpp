@@ -43,23 +43,40 @@ DrumNames drumNamesOf(const Song& song, const Part& part, const Catalogue& catal
     return names;
 }
 
-/// A MIDI file that says the sounds that are heard.
-Result<Done> writeHeard(const Song& song, const Catalogue& catalogue, const ExportItem& item,
-                        const fs::path& path) {
-    const Song said = withTrackNames(withHeardPrograms(song, matchSong(song, catalogue), catalogue));
-    if (item.kind == Kind::MidiPart) return writePart(said, *said.part(item.part), path);
-    return writeSong(said, item.kind == Kind::MidiSingle ? Layout::SingleTrack : Layout::TrackPerPart, path);
+/// The stretch of the song that an item has; none when it has all of it.
+std::optional<std::pair<Tick, Tick>> stretchOf(const Song& song, const ExportItem& item,
+                                               const ExportOptions& options) {
+    if (item.section >= 0 && item.section < static_cast<int>(song.sections.size())) {
+        const Section& section = song.sections[static_cast<std::size_t>(item.section)];
+        return std::pair(section.start, section.end);
+    }
+    if (options.stretch) return options.stretch;
+    if (options.firstBar <= 1 && options.lastBar <= 0) return std::nullopt;
+    const Tick from = options.firstBar > 1 ? std::min(song.tempo->barStart(options.firstBar), song.end) : 0;
+    const Tick to =
+        options.lastBar > 0 ? std::min(song.tempo->barStart(options.lastBar + 1), song.end) : song.end;
+    return std::pair(from, std::max(from, to));
 }
 
-/// An item that is no sound file.
+/// `said`: the song as MIDI files say it (withHeardPrograms()).
+Result<Done> writeMidiItem(const Song& said, const ExportItem& item, const ExportOptions& options,
+                           const fs::path& path) {
+    MidiOrder order;
+    order.layout = options.midi.singleTrack ? Layout::SingleTrack : Layout::TrackPerPart;
+    order.part = item.part;
+    order.asHeard = item.kind == Kind::MidiHeard;
+    order.stretch = stretchOf(said, item, options);
+    order.keepsPlace = options.midi.keepsPlace;
+    order.notesOnly = options.midi.notesOnly;
+    return writeSong(said, order, path);
+}
+
+/// An item that is neither a sound file nor MIDI.
 Result<Done> writeText(const Song& song, const Catalogue& catalogue, const ExportItem& item,
                        const fs::path& path) {
     const Part* part = item.part ? song.part(item.part) : nullptr;
     if (item.part && !part) return Error{{"error.part-gone"}, path.string(), {}};
     switch (item.kind) {
-    case Kind::MidiTracks:
-    case Kind::MidiSingle:
-    case Kind::MidiPart: return writeHeard(song, catalogue, item, path);
     case Kind::Timed: return writeFile(path, timedLyrics(song));
     case Kind::Lyrics: return writeFile(path, lyricsText(song));
     case Kind::DrumNames: return writeNames(drumNamesOf(song, *part, catalogue), part->name, path);
@@ -67,20 +84,12 @@ Result<Done> writeText(const Song& song, const Catalogue& catalogue, const Expor
     }
 }
 
-/// The stretch of the song that an item has, in seconds at its own tempo.
-std::pair<double, double> stretchOf(const Song& song, const ExportItem& item, const ExportOptions& options) {
-    if (item.section >= 0 && item.section < static_cast<int>(song.sections.size())) {
-        const Section& section = song.sections[static_cast<std::size_t>(item.section)];
-        return {song.tempo->seconds(section.start), song.tempo->seconds(section.end)};
-    }
-    if (options.stretch)
-        return {song.tempo->seconds(options.stretch->first), song.tempo->seconds(options.stretch->second)};
-    const double end = song.seconds();
-    const double from =
-        options.firstBar > 1 ? song.tempo->seconds(song.tempo->barStart(options.firstBar)) : 0;
-    const double to =
-        options.lastBar > 0 ? song.tempo->seconds(song.tempo->barStart(options.lastBar + 1)) : end;
-    return {std::min(from, end), std::clamp(to, std::min(from, end), end)};
+/// The same in seconds at the song's own tempo.
+std::pair<double, double> secondsStretchOf(const Song& song, const ExportItem& item,
+                                           const ExportOptions& options) {
+    const auto stretch = stretchOf(song, item, options);
+    if (!stretch) return {0, song.seconds()};
+    return {song.tempo->seconds(stretch->first), song.tempo->seconds(stretch->second)};
 }
 
 /// Writes sound items of one pace and stretch in one pass; `places` are their numbers among all.
@@ -114,7 +123,7 @@ void writeSounds(const Song& song, const Catalogue& catalogue, const std::vector
         passes[{paceOf(items[place], options), items[place].section}].push_back(place);
     std::size_t done = 0;
     for (const auto& [pass, here] : passes) {
-        const auto [from, to] = stretchOf(song, items[here.front()], options);
+        const auto [from, to] = secondsStretchOf(song, items[here.front()], options);
         RenderOptions render{pass.first, options.stop, {}, from, to, options.workers};
         if (options.progress)
             render.progress = [&](double share) {
@@ -131,6 +140,7 @@ std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catal
                                         const std::vector<ExportItem>& items, const ExportOptions& options) {
     std::vector<ExportOutcome> outcomes(items.size());
     std::vector<std::size_t> sounds;
+    std::optional<Song> said;   // as MIDI files say it, once one is asked for
     std::set<fs::path> cleared; // of what programs left there that were ended by force
     for (std::size_t i = 0; i < items.size(); ++i) {
         ExportOutcome& outcome = outcomes[i];
@@ -153,7 +163,10 @@ std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catal
         } else if (options.stop.stop_requested()) {
             outcome.error = {{"error.stopped"}, {}, {}};
         } else {
-            const auto done = writeText(song, catalogue, items[i], *path);
+            if (items[i].isMidi() && !said)
+                said = withTrackNames(withHeardPrograms(song, matchSong(song, catalogue), catalogue));
+            const auto done = items[i].isMidi() ? writeMidiItem(*said, items[i], options, *path)
+                                                : writeText(song, catalogue, items[i], *path);
             outcome.written = done.ok();
             if (!done) outcome.error = done.error();
         }
@@ -164,7 +177,7 @@ std::vector<ExportOutcome> writeExports(const Song& song, const Catalogue& catal
 
 double secondsOf(const Song& song, const ExportItem& item, const ExportOptions& options) {
     if (!item.isSound()) return 0;
-    const auto [from, to] = stretchOf(song, item, options);
+    const auto [from, to] = secondsStretchOf(song, item, options);
     return (to - from) * 100 / paceOf(item, options);
 }
 
@@ -214,6 +227,7 @@ ExportOptions optionsOf(const Recipe& recipe, const fs::path& folder) {
     options.finish = recipe.finish;
     options.firstBar = recipe.firstBar;
     options.lastBar = recipe.lastBar;
+    options.midi = recipe.midiForm;
     return options;
 }
 

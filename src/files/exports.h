@@ -12,10 +12,11 @@ namespace cobbleway {
 
 struct ExportItem {
     enum class Kind {
-        MidiTracks, ///< type 1
-        MidiSingle, ///< type 0
+        Midi,      ///< the whole song, silent parts as well
+        MidiHeard, ///< what is heard of it as it stands on Practice now
         MidiPart,
-        Full,
+        Full, ///< the whole band as it is levelled, whoever stands in front or is off
+        Now,  ///< as it stands on Practice now
         Front,
         Alone,
         Without,
@@ -32,15 +33,16 @@ struct ExportItem {
     std::string fileName; ///< under the folder; may have folders of its own
     std::string mix = {}; ///< for Kept: its name
     double pace = 100;    ///< of sound files: percent
-    int section = -1; ///< of sound files: its number in the song, from 0; −1: the stretch of the options
+    int section =
+        -1; ///< of sound and MIDI files: its number in the song, from 0; −1: the stretch of the options
     [[nodiscard]] bool isMidi() const { return kind <= Kind::MidiPart; }
     [[nodiscard]] bool isSound() const { return kind >= Kind::Full && kind <= Kind::Kept; }
     bool operator==(const ExportItem&) const = default;
 };
 
-/// All items of a song: MIDI of type 1 and 0, the song as it is mixed now, its kept mixes, and of each part
-/// that has notes itself in front, alone, all but it, and as a stem; words and drum names where there are
-/// any; the part sheet. File names are unlike each other.
+/// All items of a song: MIDI of the whole and of what is heard, the whole song and the song as it stands on
+/// Practice now, its kept mixes, and of each part that has notes itself in front, alone, all but it, and as a
+/// stem; words and drum names where there are any; the part sheet. File names are unlike each other.
 std::vector<ExportItem> exportItems(const Song& song, SoundFormat format = SoundFormat::Wav24);
 
 /// Which items a recipe asks for, of the parts named alone, or of all when there are none.
@@ -76,6 +78,7 @@ struct ExportOptions {
     Finish finish = {};
     int firstBar = 0, lastBar = 0;                     ///< from 1; 0: from the beginning, to the end
     std::optional<std::pair<Tick, Tick>> stretch = {}; ///< instead of bars: from and to
+    MidiForm midi = {};
     std::string album = {}; ///< a tag of sound files; track: the song's number in it
     int track = 0;
     Workers workers = {};

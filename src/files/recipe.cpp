@@ -21,14 +21,18 @@ constexpr std::pair<Folders, const char*> foldersNames[] = {
 /// The members that are ticks, by their names.
 template <class Visit, class R> void eachTick(R& r, Visit visit) {
     visit("full", r.full);
+    visit("now", r.now);
     visit("front", r.front);
     visit("alone", r.alone);
     visit("without", r.without);
     visit("stems", r.stems);
     visit("kept", r.kept);
-    visit("midiTracks", r.midiTracks);
-    visit("midiSingle", r.midiSingle);
+    visit("midi", r.midi);
+    visit("midiHeard", r.midiHeard);
     visit("midiParts", r.midiParts);
+    visit("midiSingleTrack", r.midiForm.singleTrack);
+    visit("midiKeepsPlace", r.midiForm.keepsPlace);
+    visit("midiNotesOnly", r.midiForm.notesOnly);
     visit("lyrics", r.lyrics);
     visit("drumNames", r.drumNames);
     visit("sheet", r.sheet);
@@ -157,6 +161,13 @@ Result<Recipe> recipeFrom(const json& j, const std::string& where) {
             recipe.paces.clear();
             for (const json& pace : j["paces"])
                 recipe.paces.push_back(within(json{{"paces", pace}}, "paces", 100.0, 25.0, 200.0));
+        }
+        // As recipes said it that were kept before MIDI had a form of its own.
+        if (j.contains("midiTracks") || j.contains("midiSingle")) {
+            const bool tracks = j.value("midiTracks", json()) == true,
+                       single = j.value("midiSingle", json()) == true;
+            recipe.midi = tracks || single;
+            recipe.midiForm.singleTrack = single && !tracks;
         }
         eachTick(recipe, [&](const char* member, bool& ticked) {
             if (!j.contains(member)) return;

@@ -58,12 +58,9 @@ Result<Song> openSong(const fs::path& path) {
     return makeSong(std::make_shared<const SourceFile>(std::move(source.value())));
 }
 
-Result<Done> writeSong(const Song& song, Layout layout, const fs::path& path) {
-    return writeFile(path, writeMidi(toMidi(song, layout), {song.midi.runningStatus}));
-}
-
-Result<Done> writePart(const Song& song, const Part& part, const fs::path& path) {
-    return writeFile(path, writeMidi(toMidi(song, part), {song.midi.runningStatus}));
+Result<Done> writeSong(const Song& song, const MidiOrder& order, const fs::path& path) {
+    if (order.part && !song.part(order.part)) return Error{{"error.part-gone"}, path.string(), {}};
+    return writeFile(path, writeMidi(midiOf(song, order), {song.midi.runningStatus}));
 }
 
 bool isMidiFileName(const fs::path& path) {

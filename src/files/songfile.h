@@ -1,18 +1,16 @@
 /// Songs and MIDI files on disk.
 #pragma once
 #include "files/atomicfile.h"
-#include "song/out/tomidi.h"
+#include "song/out/midiorder.h"
 
 namespace cobbleway {
 
 /// Reads a MIDI file into a song. A file without a single note is an error.
 Result<Song> openSong(const std::filesystem::path& path);
 
-/// Writes a song as MIDI of type 0 or 1, by Song::midi.
-Result<Done> writeSong(const Song& song, Layout layout, const std::filesystem::path& path);
-
-/// Writes one part with the song's tempo, bars and markers as MIDI of type 1, by Song::midi.
-Result<Done> writePart(const Song& song, const Part& part, const std::filesystem::path& path);
+/// Writes a song, or what an order takes of it, as MIDI, by Song::midi. An error when the part that it names
+/// is not there.
+Result<Done> writeSong(const Song& song, const MidiOrder& order, const std::filesystem::path& path);
 
 /// All MIDI files in a folder and the folders in it, however many, in the order of file managers: folder by
 /// folder, names by letters whatever their size, numbers by their value ("2" before "10"). Links to folders

@@ -59,24 +59,6 @@ std::vector<Result<Measured>> writeAtOnce(Plan& plan, const std::vector<SoundFil
     return results;
 }
 
-/// The song as it is mixed when nobody leads: how loud it is does not depend on who practises.
-Song withoutLead(Song song) {
-    for (Part& part : song.parts)
-        if (part.mix.role == Role::Lead) part.mix.role = Role::Back;
-    return song;
-}
-
-double aimOf(Level level) {
-    switch (level) {
-    case Level::Lufs16: return -16;
-    case Level::Lufs23: return -23;
-    case Level::AsMixed:
-    case Level::Peak:
-    case Level::Lufs18: break;
-    }
-    return aimedLufs;
-}
-
 /// Keeps all mixes until they are known, then writes each with its gain between its ends.
 class Finisher {
   public:
@@ -85,17 +67,19 @@ class Finisher {
         : m_plan(plan), m_orders(orders), m_options(options), m_finish(finish), m_memory(memory),
           m_pace(std::clamp(options.pace, 25.0, 200.0) / 100), m_spools(orders.size()) {
         // What a click adds must not go past full scale either.
-        if (finish.click || finish.countIn > 0)
-            m_highest = gainToDb(dbToGain(highestPeakDb) - std::min(0.5F, clickPeakOf(finish.clickShape)));
+        if (clicks()) {
+            ClickShape loudest = finish.clickShape;
+            loudest.levelDb += mostAbove();
+            m_highest = gainToDb(dbToGain(highestPeakDb) - std::min(0.5F, clickPeakOf(loudest)));
+        }
     }
 
     std::vector<Result<Measured>> run() {
-        LoudnessMeter whole(m_plan.rate, true);
-        if (keep(whole) == RenderEnd::Done) {
+        if (keep() == RenderEnd::Done) {
             m_measured.resize(m_orders.size());
-            if (m_finish.level != Level::AsMixed)
+            if (m_finish.level != Level::AsMixed || clicks())
                 eachFile(0.7, [this](std::size_t i) { m_measured[i] = measure(i); });
-            findGains(whole.measured());
+            findGains();
             findEnds();
             m_results.resize(m_orders.size());
             eachFile(0.85, [this](std::size_t i) { m_results[i] = write(i); });
@@ -114,7 +98,25 @@ class Finisher {
     }
 
   private:
-    RenderEnd keep(LoudnessMeter& whole) {
+    [[nodiscard]] bool clicks() const { return m_finish.click || m_finish.countIn > 0; }
+
+    /// By how much music can become louder than that beside which the click has its level, in dB.
+    [[nodiscard]] double mostAbove() const {
+        return std::max(0.0, aimOf(m_finish.level).value_or(aimedLufs) - aimedLufs);
+    }
+
+    /// The click beside a file's music, as loud as that is.
+    [[nodiscard]] ClickShape clickOf(std::size_t i) const {
+        ClickShape shape = m_finish.clickShape;
+        const double lufs = m_measured[i].lufs;
+        if (lufs <= -120) return shape;
+        constexpr double quietest = -24; // it is still to be heard
+        shape.levelDb +=
+            std::clamp(lufs + gainToDb(static_cast<double>(m_gains[i])) - aimedLufs, quietest, mostAbove());
+        return shape;
+    }
+
+    RenderEnd keep() {
         std::vector<MixOrder> mixes;
         for (std::size_t i = 0; i < m_orders.size(); ++i) {
             auto& file = m_spools[i];
@@ -138,26 +140,20 @@ class Finisher {
                              }});
         }
         if (mixes.empty()) return RenderEnd::Stopped;
-        if (m_finish.level != Level::AsMixed && !m_finish.gainOfEach)
-            mixes.push_back({withoutLead(m_plan.song), [&whole](std::span<const float> samples) {
-                                 whole.take(samples);
-                                 return true;
-                             }});
         RenderOptions options = m_options;
         if (m_options.progress) options.progress = [this](double share) { m_options.progress(share * 0.7); };
         return renderMixes(m_plan, mixes, options);
     }
 
-    [[nodiscard]] double gainFor(const Measured& measured, double peakDb) const {
-        if (peakDb <= -120) return 0;
-        const double room = m_highest - peakDb;
+    [[nodiscard]] double gainFor(const Measured& measured) const {
+        if (measured.peakDb <= -120) return 0;
+        const double room = m_highest - measured.peakDb;
         if (m_finish.level == Level::AsMixed) return 0;
         if (m_finish.level == Level::Peak) return room;
-        return measured.lufs <= -120 ? 0 : std::min(aimOf(m_finish.level) - measured.lufs, room);
+        return measured.lufs <= -120 ? 0 : std::min(aimOf(m_finish.level).value_or(0) - measured.lufs, room);
     }
 
-    /// What must be known of a mix before its gain is: its true peak, and how loud it is where it has a gain
-    /// of its own.
+    /// What must be known of a mix before its gain is: its true peak, and how loud it is.
     Measured measure(std::size_t i) const {
         LoudnessMeter meter(m_plan.rate, true);
         const Spool& spool = *m_spools[i].writer;
@@ -171,12 +167,14 @@ class Finisher {
         return meter.measured();
     }
 
-    void findGains(const Measured& whole) {
-        double peak = -120;
-        for (const Measured& one : m_measured) peak = std::max(peak, one.peakDb);
+    void findGains() {
+        Measured loudest;
+        for (const Measured& one : m_measured) {
+            loudest.peakDb = std::max(loudest.peakDb, one.peakDb);
+            loudest.lufs = std::max(loudest.lufs, one.lufs);
+        }
         for (const Measured& own : m_measured)
-            m_gains.push_back(static_cast<float>(
-                dbToGain(m_finish.gainOfEach ? gainFor(own, own.peakDb) : gainFor(whole, peak))));
+            m_gains.push_back(static_cast<float>(dbToGain(gainFor(m_finish.gainOfEach ? own : loudest))));
     }
 
     /// The frame where what is kept begins, and what comes before it.
@@ -262,6 +260,7 @@ class Finisher {
             SoundWriter::open(m_orders[i].path, specOf(m_orders[i], m_plan.rate, !isKnown(), !isKnown()));
         if (!writer) return writer.error();
         constexpr std::int64_t step = readFrames;
+        const ClickShape click = clickOf(i);
         std::vector<float> samples;
         const std::int64_t all = m_before + m_ends[i] - m_begin;
         for (std::int64_t at = 0; at < all; at += step) { // frames of the file
@@ -274,7 +273,7 @@ class Finisher {
             spool.read(m_begin + at + silent - m_before, sound);
             for (float& sample : sound) sample *= m_gains[i];
             fadeOut(sound, all - (at + silent));
-            addClicks(m_clicks, m_finish.clickShape, at, m_plan.rate, samples);
+            addClicks(m_clicks, click, at, m_plan.rate, samples);
             if (!writer.value()->write(samples)) return writer.value()->refusal();
         }
         auto result = writer.value()->finish();
@@ -315,6 +314,27 @@ class Finisher {
 };
 
 } // namespace
+
+std::optional<double> aimOf(Level level) {
+    switch (level) {
+    case Level::Lufs16: return -16;
+    case Level::Lufs18: return -18;
+    case Level::Lufs23: return -23;
+    case Level::AsMixed:
+    case Level::Peak: break;
+    }
+    return std::nullopt;
+}
+
+Reached reachedBy(const Measured& written, const Finish& finish) {
+    const auto aim = aimOf(finish.level);
+    if (!aim) return Reached::AsAsked;
+    if (written.lufs <= -120) return Reached::NotMeasured;
+    constexpr double near = 0.5, isAtPeak = 0.3; // LU; dB, for what a lossy format changes
+    if (std::abs(written.lufs - *aim) <= near) return Reached::AsAsked;
+    const bool atPeak = written.peakDb >= highestPeakDb - isAtPeak;
+    return finish.gainOfEach || atPeak ? Reached::HeldByPeak : Reached::KeepsBalance;
+}
 
 std::vector<Result<Measured>> writeSoundFiles(Plan& plan, const std::vector<SoundFileOrder>& orders,
                                               const RenderOptions& options, const Finish& finish,

@@ -77,6 +77,7 @@ class TestWindow : public QObject {
     void hundredsOfPartsAllGetTheirRows();
     void exportTicksAndStops();
     void exportsAllSongsByKeys();
+    void writtenMarksGoWithWhatTheyTellOf();
     void aFolderOfSongsBecomesFoldersOfFiles();
     void recipesSetTicksAndOptions();
     void keptMixesAreChosenByKey();
@@ -612,7 +613,7 @@ void TestWindow::exportTicksAndStops() {
     QTemporaryDir folder;
     m_window->exportPage()->setFolder(folder.path());
     m_window->exportPage()->tickOnly([](const ExportItem&) { return true; });
-    QCOMPARE(m_window->exportPage()->ticked()[0].items.size(), std::size_t{2 + 10 + 1 + 40 + 1 + 1});
+    QCOMPARE(m_window->exportPage()->ticked()[0].items.size(), std::size_t{2 + 10 + 2 + 40 + 1 + 1});
     m_window->exportPage()->tickOnly(
         [](const ExportItem& item) { return item.isSound() && item.kind != ExportItem::Kind::Stem; });
     QSignalSpy finished(m_window->exportPage(), &ExportPage::finished);
@@ -622,7 +623,7 @@ void TestWindow::exportTicksAndStops() {
     click(buttonWith(QStringLiteral("Stop")));
     QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, scaled(30000));
     QVERIFY(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).isEmpty());
-    QCOMPARE(named<QLabel>("exportStatus")->text(), QStringLiteral("0 of 31 written"));
+    QCOMPARE(named<QLabel>("exportStatus")->text(), QStringLiteral("0 of 32 written"));
 }
 
 /// The cell of a row by its name.
@@ -696,6 +697,66 @@ void TestWindow::exportsAllSongsByKeys() {
     // What is ticked anew is no more what was written.
     QTest::keyClick(grid, Qt::Key_Space);
     QCOMPARE(every.data(ExportGrid::ResultRole).toInt(), int(ExportGrid::Idle));
+}
+
+/// Marks of what was written stay as long as the same would be written, and the line beside the button says
+/// where it goes and how the song stands.
+void TestWindow::writtenMarksGoWithWhatTheyTellOf() {
+    openDemo({QStringLiteral("TIDEMILL.MID")});
+    m_window->showPage(Step::Export);
+    ExportPage* page = m_window->exportPage();
+    QTemporaryDir folder;
+    page->setFolder(folder.path());
+    page->tickOnly([](const ExportItem& item) {
+        return item.kind == ExportItem::Kind::Midi || item.kind == ExportItem::Kind::MidiHeard;
+    });
+    const auto cells = [&] {
+        QList<int> results;
+        for (const char* name : {"Whole song", "As on Practice now"})
+            results << cellOf(*page->model(), page->model()->songIndex(0), QString::fromUtf8(name),
+                              ExportGrid::Midi)
+                           .data(ExportGrid::ResultRole)
+                           .toInt();
+        return results;
+    };
+    const auto write = [&] {
+        QSignalSpy finished(page, &ExportPage::finished);
+        page->askAboutExisting = [](const auto&, const auto& then) { then(Existing::Replace); };
+        page->write();
+        QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, scaled(30000));
+    };
+    write();
+    QCOMPARE(cells(), (QList<int>{ExportGrid::Written, ExportGrid::Written}));
+    QVERIFY(named<QLabel>("exportPlan")->text().contains(folder.path()));
+    QVERIFY(!named<QLabel>("exportPlan")->text().contains(QStringLiteral("stands on")));
+    const Part part = m_session->current.song().parts[0];
+    m_session->current.edit(QStringLiteral("alone"),
+                            [&](const Song& song) { return edits::onlyPart(song, part.id); });
+    QCOMPARE(cells(), (QList<int>{ExportGrid::Written, ExportGrid::Idle}));
+    QVERIFY(named<QLabel>("exportPlan")
+                ->text()
+                .contains(QStringLiteral("“%1 alone”").arg(QString::fromStdString(part.name))));
+    write();
+    m_session->current.edit(QStringLiteral("level"),
+                            [&](const Song& song) { return edits::setLevel(song, part.id, -3); });
+    QCOMPARE(cells(), (QList<int>{ExportGrid::Idle, ExportGrid::Idle}));
+    write();
+    named<QComboBox>("midiType")->setCurrentIndex(1);
+    QCOMPARE(cells(), (QList<int>{ExportGrid::Idle, ExportGrid::Idle}));
+    write();
+    for (const QString& name : QDir(folder.path()).entryList(QDir::Files))
+        QCOMPARE(openSong((folder.path() + u'/' + name).toStdString()).value().source->midi.type, 0);
+    // A section, and what is from one on.
+    auto* stretch = named<QComboBox>("exportStretch");
+    const Song& song = m_session->current.song();
+    QCOMPARE(stretch->count(), 3 + 2 * static_cast<int>(song.sections.size()));
+    for (const bool on : {false, true}) {
+        stretch->setCurrentIndex(3 + 2 + on);
+        write();
+        const Tick end = on ? song.end : song.sections[1].end;
+        const QString name = QString::fromStdString(page->ticked()[0].items[0].fileName);
+        QCOMPARE(openSong(folder.filePath(name).toStdString()).value().end, end - song.sections[1].start);
+    }
 }
 
 /// The whole way, by keys alone once the folder is there: four songs, each part without its player at two

@@ -399,7 +399,7 @@ void TestCli::exportsSets() {
     };
     const Ran ran = go({QStringLiteral("--mixes"), QStringLiteral("full,front,without"),
                         QStringLiteral("--parts"), QStringLiteral("1"), QStringLiteral("--midi"),
-                        QStringLiteral("1,parts"), QStringLiteral("--rate"), QStringLiteral("44100"),
+                        QStringLiteral("whole,parts"), QStringLiteral("--rate"), QStringLiteral("44100"),
                         QStringLiteral("--bars"), QStringLiteral("1-4"), QStringLiteral("--format"),
                         QStringLiteral("flac"), QStringLiteral("--pace"), QStringLiteral("100,50"),
                         QStringLiteral("--playlists"), QStringLiteral("--json")});

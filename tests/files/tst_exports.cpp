@@ -5,6 +5,7 @@
 #include "files/spool.h"
 #include "midi/text.h"
 #include "song/shape/edits.h"
+#include "song/shape/mixes.h"
 #include "sound/otherfonts.h"
 #include "words/letters.h"
 
@@ -63,6 +64,8 @@ class TestExports : public QObject {
     void spareThreadsAreLentAndGivenBack();
     void offersEveryMixOfEveryPart();
     void writesWhatItMeasures();
+    void midiIsWrittenAsAsked();
+    void fullIsTheWholeBandWhateverStands();
     void mixesHoldTheRightParts();
     void loudnessIsThatOfTheStandard();
     void stoppingLeavesNothingHalf();
@@ -81,7 +84,7 @@ void TestExports::offersEveryMixOfEveryPart() {
     const auto items = exportItems(demoSong("SLACKW~1.MID"));
     // Two MIDI files, the whole song, the part sheet; of each of 12 parts (the empty one is not offered) a
     // MIDI file, in front, alone, without, as a stem; the names of two drum parts.
-    QCOMPARE(items.size(), std::size_t{4 + 5 * 12 + 2});
+    QCOMPARE(items.size(), std::size_t{5 + 5 * 12 + 2});
     std::set<std::string> names;
     for (const ExportItem& item : items) names.insert(item.fileName);
     QCOMPARE(names.size(), items.size());
@@ -91,7 +94,7 @@ void TestExports::writesWhatItMeasures() {
     QTemporaryDir folder;
     const Song song = smallSong();
     const auto items =
-        itemsOf(song, {ExportItem::Kind::MidiTracks, ExportItem::Kind::MidiSingle, ExportItem::Kind::Full});
+        itemsOf(song, {ExportItem::Kind::Midi, ExportItem::Kind::MidiHeard, ExportItem::Kind::Full});
     const auto outcomes = writeExports(song, testFont(), items,
                                        {.folder = folder.filePath(QStringLiteral("new/place")).toStdString(),
                                         .rate = 44100,
@@ -108,7 +111,72 @@ void TestExports::writesWhatItMeasures() {
     QVERIFY(std::abs(outcomes[2].measured.peakDb - 20 * std::log10(peak(wav.samples))) < 0.01);
     QVERIFY(outcomes[2].measured.seconds > 1 && outcomes[2].measured.seconds < 2);
     QCOMPARE(openSong(base / items[0].fileName).value().source->midi.type, 1);
-    QCOMPARE(openSong(base / items[1].fileName).value().source->midi.type, 0);
+}
+
+void TestExports::midiIsWrittenAsAsked() {
+    // Of each kind: type, place and what is in it.
+    QTemporaryDir folder;
+    Builder b;
+    b.note(0, 0, 1, 60).note(1, 0, 4, 67).note(2, 2, 1, 72).program(1, 0.5, 40).cc(1, 1, cc::volume, 70);
+    b.file.addText(0, 0, meta::marker, "Verse");
+    b.file.addText(0, Builder::at(2), meta::marker, "Chorus");
+    Song song = edits::onlyPart(b.song(), 2);
+    const auto items =
+        itemsOf(song, {ExportItem::Kind::Midi, ExportItem::Kind::MidiHeard, ExportItem::Kind::MidiPart});
+    QCOMPARE(items.size(), std::size_t{5});
+    ExportOptions options;
+    options.folder = folder.path().toStdString();
+    const auto written = [&](const ExportItem& item) {
+        const auto outcomes = writeExports(song, testFont(), {item}, options);
+        return openSong(outcomes[0].path).value();
+    };
+    QCOMPARE(written(items[0]).parts.size(), std::size_t{3}); // silent ones as well
+    QCOMPARE(written(items[1]).parts.size(), std::size_t{1});
+    QCOMPARE(written(items[1]).parts[0].source.channel.value, 1);
+    QCOMPARE(written(items[2]).parts.size(), std::size_t{1});
+    QCOMPARE(written(items[2]).source->midi.type, 1);
+    options.midi.singleTrack = true;
+    for (const auto& item : items) QCOMPARE(written(item).source->midi.type, 0);
+    options.midi = {};
+    ExportItem chorus = items[0];
+    chorus.section = 1;
+    QCOMPARE(song.sections[1].name, std::string("Chorus"));
+    const Song cut = written(chorus);
+    QVERIFY(cut.parts.size() == 3 && cut.parts[2].aside); // silent there
+    QCOMPARE(cut.end, Builder::at(2));
+    options.midi.keepsPlace = true;
+    QCOMPARE(written(chorus).end, Builder::at(4));
+    options.midi = {};
+    options.stretch = {Builder::at(1), Builder::at(2)};
+    QCOMPARE(written(items[0]).end, Builder::at(1));
+    options.stretch = {};
+    options.firstBar = options.lastBar = 2; // of 2 seconds each
+    QCOMPARE(written(items[0]).end, Builder::at(2));
+    options = {};
+    options.folder = folder.path().toStdString();
+    options.midi.notesOnly = true;
+    for (const Event& event : written(items[3]).source->midi.tracks.back().events)
+        QVERIFY(!event.isProgram() && event.kind() != 0xB0);
+}
+
+void TestExports::fullIsTheWholeBandWhateverStands() {
+    const Song plain = smallSong();
+    const ExportItem full{ExportItem::Kind::Full, 0, {}, {}}, now{ExportItem::Kind::Now, 0, {}, {}};
+    const std::pair<const char*, std::function<Song(Song)>> ways[] = {
+        {"alone", [](Song s) { return edits::onlyPart(std::move(s), 1); }},
+        {"in front", [](Song s) { return edits::putInFront(std::move(s), 1); }},
+        {"muted", [](Song s) { return s.parts[0].mix.muted = true, s; }},
+        {"solo", [](Song s) { return s.parts[0].mix.solo = true, s; }}};
+    for (const auto& [name, way] : ways) {
+        const Song standing = way(plain);
+        QVERIFY2(standing != plain, name);
+        QCOMPARE(songFor(standing, full), plain);
+        QCOMPARE(songFor(standing, now), standing);
+        QVERIFY2(!mixStanding(standing).empty(), name);
+    }
+    QVERIFY(mixStanding(plain).empty());
+    QCOMPARE(inWords(mixStanding(edits::onlyPart(plain, 1))), plain.parts[0].name + " alone");
+    QCOMPARE(inWords(mixStanding(edits::putInFront(plain, 1))), plain.parts[0].name + " in front");
 }
 
 void TestExports::mixesHoldTheRightParts() {
@@ -229,7 +297,7 @@ void TestExports::whatIsSilentIsTold() {
     QCOMPARE(missing.size(), std::size_t{2});
     QCOMPARE(missing[0].where, mixed.part(1)->name + ", Gone");
     QCOMPARE(missing[1].where, std::string("the whole mix, Gone"));
-    QVERIFY(told(itemsOf(song, {ExportItem::Kind::MidiTracks}), song).empty());
+    QVERIFY(told(itemsOf(song, {ExportItem::Kind::Midi}), song).empty());
     qunsetenv("COBBLEWAY_LV2_PATH");
 }
 
@@ -238,7 +306,7 @@ void TestExports::aDiskThatTakesNoMoreLeavesNoHalfFile() {
     QTemporaryDir folder;
     const Song song = demoSong("lantern_quay.mid");
     const auto items =
-        itemsOf(song, {ExportItem::Kind::MidiTracks, ExportItem::Kind::Full, ExportItem::Kind::Alone});
+        itemsOf(song, {ExportItem::Kind::Midi, ExportItem::Kind::Full, ExportItem::Kind::Alone});
     rlimit before{};
     getrlimit(RLIMIT_FSIZE, &before);
     const auto handler = std::signal(SIGXFSZ, SIG_IGN);
@@ -285,7 +353,7 @@ void TestExports::nothingIsReplacedUnasked() {
     QTemporaryDir folder;
     const auto base = std::filesystem::path(folder.path().toStdString());
     const Song song = smallSong();
-    const auto items = itemsOf(song, {ExportItem::Kind::MidiTracks});
+    const auto items = itemsOf(song, {ExportItem::Kind::Midi});
     const auto path = base / items[0].fileName;
     QVERIFY(alreadyThere(items, base).empty());
     QVERIFY(writeFile(path, std::string("mine")).ok());

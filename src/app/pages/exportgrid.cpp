@@ -5,6 +5,7 @@
 #include "app/widgets/painting.h"
 #include "song/heard/distinctnames.h"
 #include "song/heard/lyrics.h"
+#include "song/shape/mixes.h"
 
 #include <algorithm>
 
@@ -13,18 +14,33 @@ namespace {
 
 using Kind = ExportItem::Kind;
 
-QString measuredText(const ExportItem& item, const ExportOutcome& outcome) {
+/// Why a sound file is not as loud as was asked; empty when it is.
+QString whyNotAsAsked(const ExportItem& item, const ExportOutcome& outcome, const Finish& finish) {
+    if (!item.isSound()) return {};
+    switch (reachedBy(outcome.measured, finish)) {
+    case Reached::AsAsked: break;
+    case Reached::HeldByPeak: return QObject::tr("quieter than asked: its peaks would be cut");
+    case Reached::KeepsBalance:
+        return QObject::tr("quieter than the song's loudest file, to keep the balance");
+    case Reached::NotMeasured: return QObject::tr("too quiet or too short to measure how loud it is");
+    }
+    return {};
+}
+
+QString measuredText(const ExportItem& item, const ExportOutcome& outcome, const Finish& finish) {
     if (!outcome.written) return QString::fromStdString(outcome.error.message());
     if (item.kind == Kind::Sheet) return QObject::tr("written, and as PDF");
     if (!item.isSound()) return QObject::tr("written");
     const QString loudness = outcome.measured.lufs > -100
                                  ? QObject::tr(", %1 LUFS").arg(outcome.measured.lufs, 0, 'f', 1)
                                  : QString();
+    const QString why = whyNotAsAsked(item, outcome, finish);
     return QObject::tr("%1, peak %2 dB%3")
-        .arg(timeText(outcome.measured.seconds))
-        .arg(outcome.measured.peakDb, 0, 'f', 1)
-        .arg(loudness)
-        .replace(QLatin1Char('-'), QStringLiteral("−"));
+               .arg(timeText(outcome.measured.seconds))
+               .arg(outcome.measured.peakDb, 0, 'f', 1)
+               .arg(loudness)
+               .replace(QLatin1Char('-'), QStringLiteral("−")) +
+           (why.isEmpty() ? QString() : QObject::tr(" (%1)").arg(why));
 }
 
 QString columnName(int column) {
@@ -54,8 +70,12 @@ ExportGrid::SongRows ExportGrid::rowsOf(const Song& song) {
         return rows.rows.back();
     };
     add(Row::Kind::EveryPart, tr("Every part"));
-    Row& whole = add(Row::Kind::Whole, tr("Whole song"), tr("as it is mixed now"));
-    whole.cells = {{Front, {Kind::Full, 0, {}}}, {Midi, {Kind::MidiTracks, 0, {}}}};
+    Row& whole = add(Row::Kind::Whole, tr("Whole song"), tr("all parts as levelled"));
+    whole.cells = {{Front, {Kind::Full, 0, {}}}, {Midi, {Kind::Midi, 0, {}}}};
+    const Message standing = mixStanding(song);
+    Row& now = add(Row::Kind::Whole, tr("As on Practice now"),
+                   standing.empty() ? tr("the whole band") : cobbleway::sentence(standing));
+    now.cells = {{Front, {Kind::Now, 0, {}}}, {Midi, {Kind::MidiHeard, 0, {}}}};
     const auto single = [&](const QString& name, Kind kind, PartId part = 0, const std::string& mix = {}) {
         add(Row::Kind::Single, name).cells = {{Name, {kind, part, mix}}};
     };
@@ -74,7 +94,6 @@ ExportGrid::SongRows ExportGrid::rowsOf(const Song& song) {
                      {Stem, {Kind::Stem, part.id, {}}},
                      {Midi, {Kind::MidiPart, part.id, {}}}};
     }
-    single(tr("MIDI on one track (type 0)"), Kind::MidiSingle);
     if (!lyricLines(song).empty()) {
         single(tr("Words with their times"), Kind::Timed);
         single(tr("Words"), Kind::Lyrics);
@@ -90,20 +109,24 @@ void ExportGrid::refresh() {
     std::vector<SongRows> now;
     for (const auto& song : m_session.current.set().songs) now.push_back(rowsOf(*song));
     const auto sameRow = [](const Row& a, const Row& b) {
-        return a.kind == b.kind && a.name == b.name && a.colour == b.colour && a.cells == b.cells;
+        return a.kind == b.kind && a.name == b.name && a.detail == b.detail && a.colour == b.colour &&
+               a.cells == b.cells;
     };
     const bool same = std::equal(
         now.begin(), now.end(), m_songs.begin(), m_songs.end(), [&](const SongRows& a, const SongRows& b) {
             return a.source == b.source && a.title == b.title &&
                    std::equal(a.rows.begin(), a.rows.end(), b.rows.begin(), b.rows.end(), sameRow);
         });
-    if (same) return;
+    if (same) {
+        forgetChanged();
+        return;
+    }
     beginResetModel();
     for (SongRows& song : now) {
         const auto before = std::find_if(m_songs.begin(), m_songs.end(),
                                          [&](const SongRows& s) { return s.source == song.source; });
         if (before == m_songs.end()) {
-            song.ticked = {{Kind::Full, 0, {}}, {Kind::MidiTracks, 0, {}}};
+            song.ticked = {{Kind::Full, 0, {}}, {Kind::Midi, 0, {}}};
             continue;
         }
         for (const Row& row : song.rows)
@@ -112,9 +135,37 @@ void ExportGrid::refresh() {
                 if (const auto told = before->told.find(key); told != before->told.end())
                     song.told.insert(*told);
             }
+        song.written = before->written;
     }
     m_songs = std::move(now);
     endResetModel();
+    forgetChanged();
+}
+
+/// Takes marks away from files that would be others now.
+void ExportGrid::forgetChanged() {
+    bool any = false;
+    const auto& songs = m_session.current.set().songs;
+    for (std::size_t i = 0; i < m_songs.size(); ++i) {
+        SongRows& rows = m_songs[i];
+        if (!rows.written || rows.told.empty() || rows.written->sameAs(songs[i])) continue;
+        const Song &before = **rows.written, &now = *songs[i];
+        const bool band = wholeBand(before) == wholeBand(now), all = before == now;
+        any |= std::erase_if(rows.told, [&](const auto& told) {
+                   const Kind kind = told.first.kind;
+                   const bool asItStands =
+                       kind == Kind::Now || kind == Kind::MidiHeard || kind == Kind::Sheet;
+                   return !told.second.empty() && told.second.front().result != Waiting &&
+                          !(asItStands ? all : band);
+               }) > 0;
+    }
+    if (any) tellAll();
+}
+
+void ExportGrid::forgetTold() {
+    for (SongRows& song : m_songs)
+        std::erase_if(song.told, [](const auto& told) { return told.second.front().result != Waiting; });
+    tellAll();
 }
 
 QModelIndex ExportGrid::index(int row, int column, const QModelIndex& parent) const {
@@ -235,7 +286,7 @@ QVariant ExportGrid::data(const QModelIndex& index, int role) const {
         const auto told = toldIn(index);
         if (told.empty() || (index.column() == Name && !single)) return QString();
         if (told.size() > 1) return QObject::tr("%1 files").arg(told.size());
-        return told.back().text.section(QStringLiteral(", "), -1);
+        return told.back().text.section(QStringLiteral(" ("), 0, 0).section(QStringLiteral(", "), -1);
     }
     default: return {};
     }
@@ -319,13 +370,14 @@ void ExportGrid::putTicksInto(Recipe& recipe, int song) const {
         return std::any_of(ticked.begin(), ticked.end(), [kind](const Key& key) { return key.kind == kind; });
     };
     recipe.full = any(Kind::Full);
+    recipe.now = any(Kind::Now);
     recipe.front = any(Kind::Front);
     recipe.alone = any(Kind::Alone);
     recipe.without = any(Kind::Without);
     recipe.stems = any(Kind::Stem);
     recipe.kept = any(Kind::Kept);
-    recipe.midiTracks = any(Kind::MidiTracks);
-    recipe.midiSingle = any(Kind::MidiSingle);
+    recipe.midi = any(Kind::Midi);
+    recipe.midiHeard = any(Kind::MidiHeard);
     recipe.midiParts = any(Kind::MidiPart);
     recipe.lyrics = any(Kind::Timed) || any(Kind::Lyrics);
     recipe.drumNames = any(Kind::DrumNames);
@@ -341,19 +393,24 @@ void ExportGrid::setWaiting(const std::vector<int>& songs) {
     tellAll();
 }
 
-void ExportGrid::takeOutcomes(int song, const std::vector<ExportItem>& items,
-                              const std::vector<ExportOutcome>& outcomes) {
+void ExportGrid::takeOutcomes(int song, const SongExport& from, const std::vector<ExportOutcome>& outcomes,
+                              const Finish& finish) {
     if (song < 0 || song >= rowCount()) return;
+    const auto& items = from.items;
     auto& told = m_songs[static_cast<std::size_t>(song)].told;
     told.clear();
+    m_songs[static_cast<std::size_t>(song)].written = from.song;
     for (const ExportOutcome& outcome : outcomes) {
         const ExportItem& item = items[outcome.item];
         const auto name = outcome.written ? outcome.path.filename() : std::filesystem::path(item.fileName);
-        told[keyOf(item)].push_back({outcome.written ? Written : Failed,
-                                     QString::fromStdString(name.string()), measuredText(item, outcome),
-                                     outcome.path});
+        const Result result = !outcome.written
+                                  ? Failed
+                                  : (whyNotAsAsked(item, outcome, finish).isEmpty() ? Written : Otherwise);
+        told[keyOf(item)].push_back({result, QString::fromStdString(name.string()),
+                                     measuredText(item, outcome, finish), outcome.path});
     }
     tellAll();
+    forgetChanged(); // the song may have changed while its files were written
 }
 
 } // namespace cobbleway

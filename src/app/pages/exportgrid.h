@@ -22,7 +22,8 @@ class ExportGrid : public QAbstractItemModel {
         ColourRole,                ///< of a part: its number; −1 for others
         DetailRole                 ///< what the name adds in faint letters
     };
-    enum Result { Idle, Waiting, Written, Failed };
+    /// Otherwise: written, but not as loud as was asked.
+    enum Result { Idle, Waiting, Written, Otherwise, Failed };
     explicit ExportGrid(Uses<uses::Messages, uses::Set> session, QObject* parent = nullptr);
 
     void refresh(); ///< looks at the set anew; ticks stay
@@ -50,8 +51,11 @@ class ExportGrid : public QAbstractItemModel {
     void putTicksInto(Recipe& recipe, int song) const;
 
     void setWaiting(const std::vector<int>& songs);
-    void takeOutcomes(int song, const std::vector<ExportItem>& items,
-                      const std::vector<ExportOutcome>& outcomes);
+    /// `finish`: how its sound files were to be.
+    void takeOutcomes(int song, const SongExport& from, const std::vector<ExportOutcome>& outcomes,
+                      const Finish& finish);
+    /// What was written is no more what would be: the options are others.
+    void forgetTold();
     /// What became of an item: by its kind, part and mix, in the order written.
     struct Told {
         Result result = Idle;
@@ -84,6 +88,7 @@ class ExportGrid : public QAbstractItemModel {
         std::vector<Row> rows;
         std::set<Key> ticked;
         std::map<Key, std::vector<Told>> told;
+        std::optional<Shared<Song>> written = {}; ///< the song as it was when they were written
     };
     [[nodiscard]] static SongRows rowsOf(const Song& song);
     [[nodiscard]] static Key keyOf(const ExportItem& item) { return {item.kind, item.part, item.mix}; }
@@ -91,6 +96,7 @@ class ExportGrid : public QAbstractItemModel {
     [[nodiscard]] const Row* rowAt(const QModelIndex& index) const; ///< null for a song
     [[nodiscard]] QString sentence(const QModelIndex& index) const;
     void tellAll();
+    void forgetChanged();
     Uses<uses::Messages, uses::Set> m_session;
     std::vector<SongRows> m_songs;
 };

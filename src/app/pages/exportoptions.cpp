@@ -24,7 +24,8 @@
 namespace cobbleway {
 namespace {
 
-enum Stretch { WholeSong, TheLoop, EachSection };
+/// From FirstSection on: a section alone and from it on, in turn.
+enum Stretch { WholeSong, TheLoop, EachSection, FirstSection };
 
 QString paceText(double pace) { return QString::number(pace, 'g', 4); }
 
@@ -34,12 +35,15 @@ ExportOptionsPanel::ExportOptionsPanel(Uses<uses::Set, uses::Sounds, uses::Playb
                                        QWidget* parent)
     : FocusScroll(new QWidget, parent), m_session(session), m_format(new QComboBox), m_rate(new QComboBox),
       m_level(new QComboBox), m_gain(new QComboBox), m_stretch(new QComboBox), m_folders(new QComboBox),
-      m_paces(new QLineEdit(QStringLiteral("100"))), m_names(new QLineEdit),
+      m_midiType(new QComboBox), m_paces(new QLineEdit(QStringLiteral("100"))), m_names(new QLineEdit),
       m_folder(new QLineEdit(settings::exportFolder())), m_trim(new QCheckBox(tr("Trim silence"))),
       m_click(new QCheckBox(tr("Click on each beat"))), m_playlists(new QCheckBox(tr("Play list"))),
       m_writtenIn(new QCheckBox(tr("Include my changes"))),
       m_running(new QCheckBox(tr("Leave out repeated status bytes"))),
-      m_folded(new QCheckBox(tr("Fold onto 16 channels"))), m_countIn(new QSpinBox), m_lost(mutedLabel()) {
+      m_folded(new QCheckBox(tr("Fold onto 16 channels"))),
+      m_notesOnly(new QCheckBox(tr("For another program: notes and names only"))),
+      m_keepsPlace(new QCheckBox(tr("A range keeps its place in the song"))), m_countIn(new QSpinBox),
+      m_lost(mutedLabel()) {
     auto* column = new QVBoxLayout(widget());
     column->setContentsMargins(16, 14, 16, 14);
     column->setSpacing(7);
@@ -85,7 +89,9 @@ void ExportOptionsPanel::addSound(QVBoxLayout* column) {
         m_format->addItem(QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size())),
                           static_cast<int>(format));
     }
-    m_format->setCurrentIndex(m_format->findData(static_cast<int>(SoundFormat::Wav24)));
+    const auto [format, rate] = settings::exportSound();
+    const auto last = formatOfId(format.toStdString()).value_or(SoundFormat::Wav24);
+    m_format->setCurrentIndex(std::max(0, m_format->findData(static_cast<int>(last))));
     m_format->setObjectName(QStringLiteral("exportFormat"));
     for (const auto& [text, level] : {std::pair(tr("as it is mixed"), Level::AsMixed),
                                       {tr("peak at −1 dB"), Level::Peak},
@@ -95,8 +101,12 @@ void ExportOptionsPanel::addSound(QVBoxLayout* column) {
         m_level->addItem(text, static_cast<int>(level));
     m_level->setCurrentIndex(m_level->findData(static_cast<int>(Level::Lufs18)));
     m_level->setObjectName(QStringLiteral("exportLevel"));
-    m_gain->addItem(tr("one for each song"), false);
-    m_gain->addItem(tr("one for each file"), true);
+    m_gain->addItem(tr("each file by itself"), true);
+    m_gain->addItem(tr("parts keep their balance"), false);
+    m_gain->setToolTip(
+        tr("By itself: each file is as loud as asked. Balance: all files of a song have one gain, "
+           "and the loudest is as loud as asked"));
+    m_gain->setObjectName(QStringLiteral("exportGain"));
     m_stretch->addItem(tr("whole song"), WholeSong);
     m_stretch->addItem(tr("the loop"), TheLoop);
     m_stretch->addItem(tr("each section in a file"), EachSection);
@@ -104,7 +114,9 @@ void ExportOptionsPanel::addSound(QVBoxLayout* column) {
     m_paces->setToolTip(tr("Percent of the song's tempo; several with commas between: 70, 85, 100"));
     m_countIn->setRange(0, 8);
     m_countIn->setSpecialValueText(tr("none"));
-    m_countIn->setToolTip(tr("Bars that are counted before the song begins"));
+    m_countIn->setToolTip(
+        tr("Bars that are counted before the song begins; sound and level of the count and the "
+           "click are those set on Practice, beside the music's own level"));
     m_countIn->setObjectName(QStringLiteral("exportCountIn"));
     m_trim->setToolTip(tr("Begin with the first note; end where the last has died away"));
     m_trim->setObjectName(QStringLiteral("exportTrim"));
@@ -129,6 +141,13 @@ void ExportOptionsPanel::addSound(QVBoxLayout* column) {
     });
     connect(m_format, &QComboBox::currentIndexChanged, this, &ExportOptionsPanel::refreshRates);
     refreshRates();
+    if (const int at = m_rate->findData(rate); at >= 0) m_rate->setCurrentIndex(at);
+}
+
+void ExportOptionsPanel::rememberSound() const {
+    const auto id = formatId(static_cast<SoundFormat>(m_format->currentData().toInt()));
+    settings::setExportSound(QString::fromUtf8(id.data(), static_cast<qsizetype>(id.size())),
+                             m_rate->currentData().toInt());
 }
 
 void ExportOptionsPanel::refreshRates() {
@@ -173,6 +192,21 @@ void ExportOptionsPanel::addMidi(QVBoxLayout* column) {
     m_running->setObjectName(QStringLiteral("runningStatus"));
     m_folded->setObjectName(QStringLiteral("folded"));
     m_lost->setObjectName(QStringLiteral("notCarriedOver"));
+    m_midiType->addItem(tr("a track for each part (1)"), false);
+    m_midiType->addItem(tr("all on one track (0)"), true);
+    m_midiType->setObjectName(QStringLiteral("midiType"));
+    row(column, tr("Type"), m_midiType);
+    m_notesOnly->setToolTip(
+        tr("No programs, controllers and messages to devices: that program chooses the sounds"));
+    m_notesOnly->setObjectName(QStringLiteral("notesOnly"));
+    m_keepsPlace->setToolTip(tr("Off: what is written of a song begins at bar 1"));
+    m_keepsPlace->setObjectName(QStringLiteral("keepsPlace"));
+    for (QCheckBox* box : {m_notesOnly, m_keepsPlace}) {
+        column->addWidget(box);
+        connect(box, &QCheckBox::toggled, this, [this] {
+            if (!m_filling) Q_EMIT changed();
+        });
+    }
     for (QCheckBox* box : {m_writtenIn, m_running, m_folded}) {
         column->addWidget(box);
         connect(box, &QCheckBox::toggled, this, [this] {
@@ -252,6 +286,8 @@ Recipe ExportOptionsPanel::recipe() const {
         if (const double pace = text.toDouble(); pace >= 25 && pace <= 200) recipe.paces.push_back(pace);
     if (recipe.paces.empty()) recipe.paces = {100};
     recipe.sections = m_stretch->currentData().toInt() == EachSection;
+    recipe.midiForm = {m_midiType->currentData().toBool(), m_keepsPlace->isChecked(),
+                       m_notesOnly->isChecked()};
     recipe.names = m_names->text().trimmed().toStdString();
     recipe.folders = static_cast<Folders>(m_folders->currentData().toInt());
     recipe.playlists = m_playlists->isChecked();
@@ -259,14 +295,39 @@ Recipe ExportOptionsPanel::recipe() const {
 }
 
 std::optional<std::pair<Tick, Tick>> ExportOptionsPanel::stretch() const {
+    const int which = m_stretch->currentData().toInt();
+    if (which >= FirstSection && m_session.current.hasSong()) {
+        const Song& song = m_session.current.song();
+        const auto section = static_cast<std::size_t>((which - FirstSection) / 2);
+        if (section >= song.sections.size()) return std::nullopt;
+        const Section& from = song.sections[section];
+        return std::pair(from.start, (which - FirstSection) % 2 ? song.end : from.end);
+    }
     const Loop& loop = m_session.playback.loop();
-    if (m_stretch->currentData().toInt() != TheLoop || loop.end <= loop.start) return std::nullopt;
+    if (which != TheLoop || loop.end <= loop.start) return std::nullopt;
     return std::pair(loop.start, loop.end);
+}
+
+void ExportOptionsPanel::refreshStretches() {
+    QStringList wanted;
+    if (!m_forAll && m_session.current.hasSong())
+        for (const Section& section : m_session.current.song().sections) {
+            const QString name = QString::fromStdString(section.name);
+            wanted << tr("section %1").arg(name) << tr("from %1 on").arg(name);
+        }
+    QStringList there;
+    for (int i = FirstSection; i < m_stretch->count(); ++i) there << m_stretch->itemText(i);
+    if (there == wanted) return;
+    const bool chosen = m_stretch->currentIndex() >= FirstSection;
+    if (chosen) m_stretch->setCurrentIndex(m_stretch->findData(WholeSong));
+    while (m_stretch->count() > FirstSection) m_stretch->removeItem(m_stretch->count() - 1);
+    for (const QString& name : wanted) m_stretch->addItem(name, m_stretch->count());
 }
 
 void ExportOptionsPanel::setForAll(bool all) {
     m_forAll = all;
     const bool allowed = !all;
+    refreshStretches();
     if (!allowed && m_stretch->currentData().toInt() == TheLoop)
         m_stretch->setCurrentIndex(m_stretch->findData(WholeSong));
     qobject_cast<QStandardItemModel*>(m_stretch->model())
@@ -291,6 +352,9 @@ void ExportOptionsPanel::take(const Recipe& recipe) {
     for (const double pace : recipe.paces) paces << paceText(pace);
     m_paces->setText(paces.join(QStringLiteral(", ")));
     choose(m_stretch, recipe.sections ? EachSection : WholeSong);
+    choose(m_midiType, recipe.midiForm.singleTrack);
+    m_keepsPlace->setChecked(recipe.midiForm.keepsPlace);
+    m_notesOnly->setChecked(recipe.midiForm.notesOnly);
     m_names->setText(QString::fromStdString(recipe.names));
     choose(m_folders, static_cast<int>(recipe.folders));
     m_playlists->setChecked(recipe.playlists);

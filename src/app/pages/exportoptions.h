@@ -20,7 +20,7 @@ class ExportOptionsPanel : public FocusScroll {
                                 QWidget* parent = nullptr);
     /// What the fields say, with no ticks of files.
     [[nodiscard]] Recipe recipe() const;
-    /// The loop, where that is what is to be written.
+    /// The loop, a section, or what is from one on, where that is what is to be written.
     [[nodiscard]] std::optional<std::pair<Tick, Tick>> stretch() const;
     /// Whether options are for all songs: a loop belongs to the song that is shown alone, and how MIDI files
     /// are written is set for each of them.
@@ -32,6 +32,7 @@ class ExportOptionsPanel : public FocusScroll {
     /// A place at the top for what belongs to the row in hand.
     [[nodiscard]] QVBoxLayout* top() const { return m_top; }
     void refreshMidi();
+    void rememberSound() const; ///< the format and rate, for the next time
 
   Q_SIGNALS:
     void changed();
@@ -43,12 +44,14 @@ class ExportOptionsPanel : public FocusScroll {
     void setMidiShape(const MidiShape& shape);
     bool m_forAll = false;
     void refreshRates();
+    void refreshStretches();
     void row(QVBoxLayout* column, const QString& name, QWidget* control);
     Uses<uses::Set, uses::Sounds, uses::Playback, uses::Findings> m_session;
     QVBoxLayout* m_top;
-    QComboBox *m_format, *m_rate, *m_level, *m_gain, *m_stretch, *m_folders;
+    QComboBox *m_format, *m_rate, *m_level, *m_gain, *m_stretch, *m_folders, *m_midiType;
     QLineEdit *m_paces, *m_names, *m_folder;
-    QCheckBox *m_trim, *m_click, *m_playlists, *m_writtenIn, *m_running, *m_folded;
+    QCheckBox *m_trim, *m_click, *m_playlists, *m_writtenIn, *m_running, *m_folded, *m_notesOnly,
+        *m_keepsPlace;
     QSpinBox* m_countIn;
     QLabel* m_lost;
     bool m_filling = false;

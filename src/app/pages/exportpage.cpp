@@ -1,6 +1,7 @@
 #include "app/pages/exportpage.h"
 
 #include "app/dialogs/ask.h"
+#include "app/look/sentence.h"
 #include "app/look/theme.h"
 #include "app/pages/exportoptions.h"
 #include "app/pages/exportview.h"
@@ -11,6 +12,7 @@
 #include "app/widgets/painting.h"
 #include "app/widgets/small.h"
 #include "app/widgets/whenshown.h"
+#include "song/shape/mixes.h"
 
 #include <QDesktopServices>
 #include <QFile>
@@ -92,9 +94,10 @@ ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playb
     : QWidget(parent), m_session(session), m_grid(new ExportGrid(session, this)), m_view(new ExportView),
       m_options(new ExportOptionsPanel(session)),
       m_songs(new Segments({tr("This song"), tr("All songs")}, tr("Songs to write"))), m_count(mutedLabel()),
-      m_status(mutedLabel()), m_rowName(titleLabel()), m_rowFiles(mutedLabel()), m_progress(new QProgressBar),
-      m_write(button(tr("Write files"), true)), m_stop(button(tr("Stop"))), m_recipes(button(tr("Recipe…"))),
-      m_openFolder(button(tr("Open folder"))), m_hear(button(tr("Hear it"))) {
+      m_status(mutedLabel()), m_plan(mutedLabel()), m_rowName(titleLabel()), m_rowFiles(mutedLabel()),
+      m_progress(new QProgressBar), m_write(button(tr("Write files"), true)), m_stop(button(tr("Stop"))),
+      m_recipes(button(tr("Recipe…"))), m_openFolder(button(tr("Open folder"))),
+      m_hear(button(tr("Hear it"))) {
     m_view->setModel(m_grid);
     m_view->setObjectName(QStringLiteral("exportList"));
     m_write->setObjectName(QStringLiteral("writeFiles"));
@@ -113,6 +116,9 @@ ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playb
     beside->column()->addLayout([this] {
         auto* foot = new QVBoxLayout;
         foot->setContentsMargins(16, 4, 16, 12);
+        m_plan->setWordWrap(true);
+        m_plan->setObjectName(QStringLiteral("exportPlan"));
+        foot->addWidget(m_plan);
         foot->addWidget(m_progress);
         auto* line = new QHBoxLayout;
         line->addWidget(m_status, 1);
@@ -135,7 +141,10 @@ ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playb
     m_countSoon.setSingleShot(true);
     connect(&m_countSoon, &QTimer::timeout, this, &ExportPage::refreshCount);
     connect(m_grid, &ExportGrid::ticksChanged, this, &ExportPage::countSoon);
-    connect(m_options, &ExportOptionsPanel::changed, this, &ExportPage::countSoon);
+    connect(m_options, &ExportOptionsPanel::changed, this, [this] {
+        m_grid->forgetTold();
+        countSoon();
+    });
     connect(m_view->selectionModel(), &QItemSelectionModel::currentChanged, this, &ExportPage::refreshRow);
     askAboutExisting = [this](const auto& there, const auto& then) { askWhatBecomesOf(there, then); };
     m_shown = new WhenShown(this, [this] { refresh(); });
@@ -181,7 +190,7 @@ void ExportPage::makeRow(QVBoxLayout* column) {
     });
     connect(m_hear, &QPushButton::clicked, this, [this] {
         for (const auto& told : m_grid->toldIn(m_view->currentIndex()))
-            if (told.result == ExportGrid::Written) {
+            if (told.result == ExportGrid::Written || told.result == ExportGrid::Otherwise) {
                 QDesktopServices::openUrl(QUrl::fromLocalFile(QString::fromStdString(told.path.string())));
                 return;
             }
@@ -291,11 +300,31 @@ void ExportPage::refreshCount() {
                     .arg(std::max(1L, std::lround(bytes / 1e6)))
                     .arg(durationText(work / 30 + seconds / 120));
     m_count->setText(text);
+    m_plan->setText(planText(songs));
+    m_plan->setVisible(files > 0);
     m_write->setEnabled(files > 0 && !m_writing);
     m_progress->setVisible(m_writing);
     m_stop->setVisible(m_writing);
     m_recipes->setEnabled(m_session.current.hasSong());
     refreshRow();
+}
+
+/// Where the files go, and which songs do not stand as the whole band.
+QString ExportPage::planText(const std::vector<SongExport>& songs) const {
+    QStringList standing;
+    for (const SongExport& song : songs)
+        if (const Message how = mixStanding(song.song); !how.empty())
+            standing << tr("%1 stands on “%2” on Practice.")
+                            .arg(QString::fromStdString(song.song.title), sentence(how));
+    constexpr qsizetype most = 2;
+    const qsizetype all = standing.size();
+    standing = standing.mid(0, most);
+    if (all > most) standing << tr("… and %1 more songs.").arg(all - most);
+    QString text = tr("Into %1.").arg(QString::fromStdString(m_options->folder().string()));
+    if (!standing.isEmpty())
+        text += QLatin1Char(' ') + standing.join(QLatin1Char(' ')) + QLatin1Char(' ') +
+                tr("“Whole song” has all parts all the same.");
+    return text;
 }
 
 void ExportPage::refreshRow() {
@@ -314,8 +343,9 @@ void ExportPage::refreshRow() {
         lines << (cell.column() == ExportGrid::Name || !cell.parent().isValid()
                       ? told.fileName
                       : tr("%1: %2").arg(told.fileName, told.text));
-        written = written || told.result == ExportGrid::Written;
-        sound = sound || (told.result == ExportGrid::Written && !told.text.startsWith(tr("written")));
+        const bool isThere = told.result == ExportGrid::Written || told.result == ExportGrid::Otherwise;
+        written = written || isThere;
+        sound = sound || (isThere && !told.text.startsWith(tr("written")));
     }
     if (lines.isEmpty()) {
         const auto isHere = m_grid->itemsOf(cell);
@@ -451,6 +481,7 @@ void ExportPage::writeSongs(const std::vector<SongExport>& songs, const std::vec
                             Existing existing) {
     if (m_writing || !m_session.current.hasSong()) return;
     m_writing = true;
+    m_options->rememberSound();
     m_stopSource = std::stop_source();
     m_since.start();
     m_grid->setWaiting(places);
@@ -476,8 +507,11 @@ void ExportPage::writeSongs(const std::vector<SongExport>& songs, const std::vec
     options.progress = [here](double share) {
         here([share](ExportPage& page) { page.showProgress(share); });
     };
-    options.done = [here, songs, places](std::size_t song, const std::vector<ExportOutcome>& outcomes) {
-        here([=](ExportPage& page) { page.m_grid->takeOutcomes(places[song], songs[song].items, outcomes); });
+    options.done = [here, songs, places, finish = options.each.finish](
+                       std::size_t song, const std::vector<ExportOutcome>& outcomes) {
+        here([=](ExportPage& page) {
+            page.m_grid->takeOutcomes(places[song], songs[song], outcomes, finish);
+        });
     };
     runJob(
         this, QThreadPool::globalInstance(),
@@ -489,7 +523,7 @@ void ExportPage::writeSongs(const std::vector<SongExport>& songs, const std::vec
             end.made = writeSet(songs, catalogue, options);
             return end;
         },
-        [this, songs, places](const Result<ExportEnd>& ended) {
+        [this, songs, places, finish = options.each.finish](const Result<ExportEnd>& ended) {
             ExportEnd end;
             if (ended)
                 end = ended.value();
@@ -506,7 +540,7 @@ void ExportPage::writeSongs(const std::vector<SongExport>& songs, const std::vec
                         if (const auto pdf = addPdf(outcome.path);
                             !pdf) // Qt lays out text on this thread alone
                             refused << QString::fromStdString(pdf.error().message());
-                m_grid->takeOutcomes(places[i], songs[i].items, end.made.songs[i]);
+                m_grid->takeOutcomes(places[i], songs[i], end.made.songs[i], finish);
             }
             takeEnd(end.made, end.silent);
             if (!refused.isEmpty())

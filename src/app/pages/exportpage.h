@@ -52,6 +52,7 @@ class ExportPage : public QWidget {
   private:
     void refresh();
     void refreshCount();
+    [[nodiscard]] QString planText(const std::vector<SongExport>& songs) const;
     void countSoon();
     QTimer m_countSoon;
     void refreshRow();
@@ -71,7 +72,7 @@ class ExportPage : public QWidget {
     ExportView* m_view;
     ExportOptionsPanel* m_options;
     Segments* m_songs;
-    QLabel *m_count, *m_status, *m_rowName, *m_rowFiles;
+    QLabel *m_count, *m_status, *m_plan, *m_rowName, *m_rowFiles;
     QProgressBar* m_progress;
     QPushButton *m_write, *m_stop, *m_recipes, *m_openFolder, *m_hear;
     std::stop_source m_stopSource;

@@ -103,7 +103,7 @@ class ExportCell final : public QStyledItemDelegate {
         if (result == ExportGrid::Failed)
             return paintPill(painter, right, middle, tr("! failed"), Tone::Wrong);
         return paintPill(painter, right, middle, QStringLiteral("✓ ") + QString(text).remove(tr(" LUFS")),
-                         Tone::Good);
+                         result == ExportGrid::Otherwise ? Tone::Look : Tone::Good);
     }
 
     static bool paintResult(QPainter& painter, const QRectF& cell, const QModelIndex& index) {

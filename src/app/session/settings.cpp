@@ -97,5 +97,12 @@ QString exportFolder() {
         .toString();
 }
 void setExportFolder(const QString& folder) { setValue("exportFolder", folder); }
+std::pair<QString, int> exportSound() {
+    return {value("exportFormat", QStringLiteral("wav24")).toString(), value("exportRate", 48000).toInt()};
+}
+void setExportSound(const QString& format, int rate) {
+    setValue("exportFormat", format);
+    setValue("exportRate", rate);
+}
 
 } // namespace cobbleway::settings

@@ -52,5 +52,8 @@ QByteArray windowGeometry();
 void setWindowGeometry(const QByteArray& geometry);
 QString exportFolder();
 void setExportFolder(const QString& folder);
+/// The format (formatId()) and rate in Hz of sound files written last.
+std::pair<QString, int> exportSound();
+void setExportSound(const QString& format, int rate);
 
 } // namespace cobbleway::settings

@@ -438,18 +438,21 @@ Song withoutChanges(const Song& song) {
     return plain;
 }
 
+namespace {
+int typeOf(Layout layout) { return layout == Layout::SingleTrack ? 0 : 1; }
+} // namespace
+
 MidiFile toMidi(const Song& song, Layout layout) {
-    const int type = layout == Layout::SingleTrack ? 0 : 1;
-    if (song.midi.writtenIn) return written(song, type, song.parts);
+    if (song.midi.writtenIn) return written(song, typeOf(layout), song.parts);
     const Song plain = withoutChanges(song);
-    return written(plain, type, plain.parts);
+    return written(plain, typeOf(layout), plain.parts);
 }
 
-MidiFile toMidi(const Song& song, const Part& part) {
-    if (song.midi.writtenIn) return written(song, 1, {part});
+MidiFile toMidi(const Song& song, const Part& part, Layout layout) {
+    if (song.midi.writtenIn) return written(song, typeOf(layout), {part});
     const Song plain = withoutChanges(song);
     const Part* bare = plain.part(part.id);
-    return written(plain, 1, {bare ? *bare : part});
+    return written(plain, typeOf(layout), {bare ? *bare : part});
 }
 
 int channelsNeeded(const Song& song) {

@@ -25,8 +25,8 @@ enum class Layout {
 /// order. Channels of a port above the first are marked by FF 21; when folded, see foldOnto16().
 MidiFile toMidi(const Song& song, Layout layout);
 
-/// The conductor and one part alone, type 1.
-MidiFile toMidi(const Song& song, const Part& part);
+/// The conductor and one part alone.
+MidiFile toMidi(const Song& song, const Part& part, Layout layout = Layout::TrackPerPart);
 
 /// How many channels the parts with notes need, over all ports.
 int channelsNeeded(const Song& song);

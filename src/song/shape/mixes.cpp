@@ -1,5 +1,6 @@
 #include "song/shape/mixes.h"
 
+#include "song/model/levels.h"
 #include "song/shape/edits.h"
 #include "words/message.h"
 
@@ -28,6 +29,28 @@ bool isNow(const Song& song, const KeptMix& mix) {
 }
 
 } // namespace
+
+Song wholeBand(Song song) {
+    song = edits::everyone(std::move(song));
+    for (Part& part : song.parts) part.mix.muted = part.mix.solo = false;
+    return song;
+}
+
+Message mixStanding(const Song& song) {
+    const MixGains gains(song);
+    std::vector<const Part*> heard, silent, leading;
+    for (const Part& part : song.parts) {
+        if (part.aside) continue;
+        (gains.of(part) > 0 ? heard : silent).push_back(&part);
+        if (part.mix.role == Role::Lead) leading.push_back(&part);
+    }
+    const auto named = [](const char* id, const Part* part) { return Message{id, {{"part", part->name}}}; };
+    if (silent.empty() && leading.empty()) return {};
+    if (heard.size() == 1) return named("mix.alone", heard.front());
+    if (silent.empty() && leading.size() == 1) return named("mix.front", leading.front());
+    if (silent.size() == 1 && leading.empty()) return named("mix.without", silent.front());
+    return {"mix.standing", {{"heard", heard.size()}, {"all", heard.size() + silent.size()}}};
+}
 
 std::string mixInUse(const Song& song) {
     const auto at = std::find_if(song.mixes.begin(), song.mixes.end(),

@@ -1,6 +1,7 @@
 /// Mixes that are kept with a song: roles and levels under a name.
 #pragma once
 #include "song/model/song.h"
+#include "words/message.h"
 
 namespace cobbleway::edits {
 
@@ -22,6 +23,13 @@ Song removeMix(Song song, const std::string& name);
 } // namespace cobbleway::edits
 
 namespace cobbleway {
+
+/// The song with every part heard as it is levelled: none in front, off, muted or solo.
+Song wholeBand(Song song);
+
+/// How the mix stands beside the whole band, for people: "Alto alone", "Clarinets in front", or how many
+/// parts are heard and lead; empty for the whole band.
+Message mixStanding(const Song& song);
 
 /// The kept mix that the song's roles and levels are now, by its name; empty for none.
 std::string mixInUse(const Song& song);
