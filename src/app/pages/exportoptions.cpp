@@ -41,8 +41,8 @@ ExportOptionsPanel::ExportOptionsPanel(Uses<uses::Set, uses::Sounds, uses::Playb
       m_writtenIn(new QCheckBox(tr("Include my changes"))),
       m_running(new QCheckBox(tr("Leave out repeated status bytes"))),
       m_folded(new QCheckBox(tr("Fold onto 16 channels"))),
-      m_notesOnly(new QCheckBox(tr("For another program: notes and names only"))),
-      m_keepsPlace(new QCheckBox(tr("A range keeps its place in the song"))), m_countIn(new QSpinBox),
+      m_notesOnly(new QCheckBox(tr("Notes and names only"))),
+      m_keepsPlace(new QCheckBox(tr("A range keeps its place"))), m_countIn(new QSpinBox),
       m_lost(mutedLabel()) {
     auto* column = new QVBoxLayout(widget());
     column->setContentsMargins(16, 14, 16, 14);
@@ -197,7 +197,7 @@ void ExportOptionsPanel::addMidi(QVBoxLayout* column) {
     m_midiType->setObjectName(QStringLiteral("midiType"));
     row(column, tr("Type"), m_midiType);
     m_notesOnly->setToolTip(
-        tr("No programs, controllers and messages to devices: that program chooses the sounds"));
+        tr("For another program that chooses the sounds: no programs, controllers or messages to devices"));
     m_notesOnly->setObjectName(QStringLiteral("notesOnly"));
     m_keepsPlace->setToolTip(tr("Off: what is written of a song begins at bar 1"));
     m_keepsPlace->setObjectName(QStringLiteral("keepsPlace"));

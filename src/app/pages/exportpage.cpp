@@ -142,7 +142,7 @@ ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playb
     connect(&m_countSoon, &QTimer::timeout, this, &ExportPage::refreshCount);
     connect(m_grid, &ExportGrid::ticksChanged, this, &ExportPage::countSoon);
     connect(m_options, &ExportOptionsPanel::changed, this, [this] {
-        m_grid->forgetTold();
+        if (asNow() != m_writtenAs) m_grid->forgetTold();
         countSoon();
     });
     connect(m_view->selectionModel(), &QItemSelectionModel::currentChanged, this, &ExportPage::refreshRow);
@@ -309,6 +309,10 @@ void ExportPage::refreshCount() {
     refreshRow();
 }
 
+std::pair<Recipe, std::optional<std::pair<Tick, Tick>>> ExportPage::asNow() const {
+    return {m_options->recipe(), m_options->stretch()};
+}
+
 /// Where the files go, and which songs do not stand as the whole band.
 QString ExportPage::planText(const std::vector<SongExport>& songs) const {
     QStringList standing;
@@ -323,7 +327,7 @@ QString ExportPage::planText(const std::vector<SongExport>& songs) const {
     QString text = tr("Into %1.").arg(QString::fromStdString(m_options->folder().string()));
     if (!standing.isEmpty())
         text += QLatin1Char(' ') + standing.join(QLatin1Char(' ')) + QLatin1Char(' ') +
-                tr("“Whole song” has all parts all the same.");
+                tr("“Whole song” is written with all parts.");
     return text;
 }
 
@@ -482,6 +486,7 @@ void ExportPage::writeSongs(const std::vector<SongExport>& songs, const std::vec
     if (m_writing || !m_session.current.hasSong()) return;
     m_writing = true;
     m_options->rememberSound();
+    m_writtenAs = asNow();
     m_stopSource = std::stop_source();
     m_since.start();
     m_grid->setWaiting(places);

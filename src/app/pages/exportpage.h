@@ -77,6 +77,10 @@ class ExportPage : public QWidget {
     QPushButton *m_write, *m_stop, *m_recipes, *m_openFolder, *m_hear;
     std::stop_source m_stopSource;
     QElapsedTimer m_since;
+    /// What the options say of how files become; where they go is none of it.
+    [[nodiscard]] std::pair<Recipe, std::optional<std::pair<Tick, Tick>>> asNow() const;
+    std::pair<Recipe, std::optional<std::pair<Tick, Tick>>>
+        m_writtenAs; ///< the same, when files were written last
     bool m_writing = false, m_all = false;
 };
 

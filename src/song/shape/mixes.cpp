@@ -49,7 +49,11 @@ Message mixStanding(const Song& song) {
     if (heard.size() == 1) return named("mix.alone", heard.front());
     if (silent.empty() && leading.size() == 1) return named("mix.front", leading.front());
     if (silent.size() == 1 && leading.empty()) return named("mix.without", silent.front());
-    return {"mix.standing", {{"heard", heard.size()}, {"all", heard.size() + silent.size()}}};
+    const std::size_t all = heard.size() + silent.size();
+    if (leading.size() == 1)
+        return {"mix.standing-front",
+                {{"part", leading.front()->name}, {"heard", heard.size()}, {"all", all}}};
+    return {"mix.standing", {{"heard", heard.size()}, {"all", all}}};
 }
 
 std::string mixInUse(const Song& song) {
