@@ -40,8 +40,22 @@ void Lanes::send(std::size_t slot, const TimedEvent& event) {
         return;
     }
     // All else goes to every instrument that the part ever uses: notes begun there must end there.
+    const bool isPan = kind == 0xB0 && event.data1 == cc::pan;
+    const int value = isPan ? std::clamp(event.data2 + m_lanes[slot].panShift, 0, 127) : event.data2;
     for (Instrument* instrument : part.instruments)
-        instrument->play(number, event.status, event.data1, event.data2);
+        instrument->play(number, event.status, event.data1, static_cast<std::uint8_t>(value));
+}
+
+void Lanes::sendPan(std::size_t slot) {
+    const int shift = m_plan->parts[slot].panShift.load(std::memory_order_relaxed);
+    Lane& lane = m_lanes[slot];
+    if (lane.panShift == shift) return;
+    lane.panShift = shift;
+    const int now = lane.state.controllers[cc::pan];
+    constexpr int middle = 64;
+    const LaneState state = lane.state; // of the song's own values
+    send(slot, {0, 0xB0, cc::pan, static_cast<std::uint8_t>(now < 0 ? middle : now)});
+    lane.state = state;
 }
 
 void Lanes::choke(std::size_t slot, int group) {
@@ -74,6 +88,7 @@ void Lanes::enter(std::size_t slot) {
     lane.at = schedule.firstAt(m_frame);
     lane.state = schedule.stateBefore(lane.at);
     findChoke(slot);
+    sendPan(slot);
     sendState(slot);
 }
 
@@ -182,6 +197,7 @@ std::int64_t Lanes::nextEvent() const {
 
 int Lanes::step(int frames, double pace, double stopAt, std::span<const StereoBlock> out) {
     int count = std::min(frames, maxFrames);
+    for (const std::size_t slot : m_mine) sendPan(slot);
     if (pace > 0) {
         for (const std::size_t slot : m_mine) {
             const auto& events = m_plan->parts[slot].schedule->events;
@@ -288,8 +304,7 @@ void Mixer::setLevel(std::size_t slot, const MixLevel& to, bool atOnce) {
     Level& level = m_levels[slot];
     level.goal = to;
     if (!atOnce) return;
-    level.left = to.left;
-    level.right = to.right;
+    level.gain = to.gain;
 }
 
 void Mixer::setMaster(float gain, bool atOnce) {
@@ -305,23 +320,21 @@ void Mixer::mix(std::span<const StereoBlock> blocks, int frames, float* left, fl
     for (std::size_t slot = 0; slot < blocks.size() && slot < m_levels.size(); ++slot) {
         Level& level = m_levels[slot];
         const MixLevel& goal = level.goal;
-        const bool off = level.left == 0 && level.right == 0 && goal.left == 0 && goal.right == 0;
+        const bool off = level.gain == 0 && goal.gain == 0;
         if (!off && !isSilent(blocks[slot], 0, frames)) {
-            const float stepLeft = (goal.left - level.left) * step, send = goal.send;
-            const float stepRight = (goal.right - level.right) * step;
-            addSide(blocks[slot].left, level.left, stepLeft, frames, left);
-            addSide(blocks[slot].right, level.right, stepRight, frames, right);
+            const float rise = (goal.gain - level.gain) * step, send = goal.send;
+            addSide(blocks[slot].left, level.gain, rise, frames, left);
+            addSide(blocks[slot].right, level.gain, rise, frames, right);
             if (send > 0 && goal.sendFirst) {
                 addSide(blocks[slot].left, send, 0, frames, m_sendLeft.data());
                 addSide(blocks[slot].right, send, 0, frames, m_sendRight.data());
             } else if (send > 0) {
-                addSide(blocks[slot].left, level.left * send, stepLeft * send, frames, m_sendLeft.data());
-                addSide(blocks[slot].right, level.right * send, stepRight * send, frames, m_sendRight.data());
+                addSide(blocks[slot].left, level.gain * send, rise * send, frames, m_sendLeft.data());
+                addSide(blocks[slot].right, level.gain * send, rise * send, frames, m_sendRight.data());
             }
             sent = sent || send > 0;
         }
-        level.left = goal.left;
-        level.right = goal.right;
+        level.gain = goal.gain;
     }
     if (sent) m_roomTail = static_cast<int>(m_room.tailSeconds() * static_cast<float>(m_rate));
     if (m_roomTail > 0) {

@@ -43,6 +43,7 @@ class Lanes {
     struct Lane {
         std::size_t at = 0;    ///< the next event
         std::size_t choke = 0; ///< the next of PlanPart::chokes
+        int panShift = 0;      ///< as the instruments were told it
         LaneState state;
     };
     void send(std::size_t slot, const TimedEvent& event);
@@ -51,6 +52,7 @@ class Lanes {
     void enter(std::size_t slot);                   ///< chases the lane to the present place
     void leave(const Plan& plan, std::size_t slot); ///< releases the lane's notes in that plan's instruments
     void sendState(std::size_t slot);
+    void sendPan(std::size_t slot); ///< where the part's shift of it is another now
     [[nodiscard]] std::int64_t nextEvent() const;
     int step(int frames, double pace, double stopAt, std::span<const StereoBlock> out);
     void findMine(); ///< the slots of its share
@@ -82,8 +84,8 @@ class Mixer {
 
   private:
     struct Level {
-        float left = 0, right = 0;
-        MixLevel goal{0, 0, 0, false};
+        float gain = 0;
+        MixLevel goal{0, 0, false};
     };
     void finish(int frames, float* left, float* right);
     std::vector<Level> m_levels;

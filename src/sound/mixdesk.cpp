@@ -32,7 +32,7 @@ struct MixDesk::Output {
 struct MixDesk::PartRoom {
     explicit PartRoom(int rate) : room(rate) {}
     Room room;
-    float panLeft = 1, panRight = 1, send = 0;
+    float send = 0;
     bool sendFirst = false, used = false;
     int tail = 0; ///< frames for which the room still rings
     int tailLength = 0;
@@ -49,13 +49,13 @@ std::vector<MixLevel> levelsOf(const Song& song, const Plan& sounding) {
     for (std::size_t slot = 0; slot < plan.parts.size(); ++slot) {
         plan.parts[slot].id = sounding.parts[slot].id;
         MixCell& mix = plan.parts[slot].mix;
-        mix.left = mix.right = mix.send = 0; // where there is no such part
+        mix.gain = mix.send = 0; // where there is no such part
     }
     applyMix(plan, song);
     std::vector<MixLevel> levels;
     for (std::size_t slot = 0; slot < plan.parts.size(); ++slot) {
         const bool sounds = sounding.parts[slot].share != noShare;
-        levels.push_back(sounds ? plan.parts[slot].mix.level() : MixLevel{0, 0, 0, false});
+        levels.push_back(sounds ? plan.parts[slot].mix.level() : MixLevel{0, 0, false});
     }
     return levels;
 }
@@ -76,11 +76,8 @@ MixDesk::MixDesk(const Plan& plan, const std::vector<MixOrder>& orders)
     for (std::size_t slot = 0; slot < plan.mixed; ++slot) {
         auto part = std::make_unique<PartRoom>(plan.rate);
         for (const auto& mix : levels) {
-            const float most = std::max(mix[slot].left, mix[slot].right);
-            if (most <= 0) continue;
+            if (mix[slot].gain <= 0) continue;
             part->used = true;
-            part->panLeft = mix[slot].left / most;
-            part->panRight = mix[slot].right / most;
             part->send = mix[slot].send;
             part->sendFirst = mix[slot].sendFirst;
         }
@@ -91,7 +88,7 @@ MixDesk::MixDesk(const Plan& plan, const std::vector<MixOrder>& orders)
     if (m_shares) {
         for (std::size_t i = 0; i < orders.size(); ++i)
             for (const MixLevel& level : levels[i])
-                m_outputs[i]->gains.push_back(std::max(level.left, level.right) * m_outputs[i]->master);
+                m_outputs[i]->gains.push_back(level.gain * m_outputs[i]->master);
         findTerms();
         for (const auto& part : m_parts) {
             part->room.setSeconds(static_cast<float>(orders.front().levels.roomSeconds));
@@ -118,12 +115,8 @@ bool MixDesk::canShare(const std::vector<std::vector<MixLevel>>& levels) const {
         for (std::size_t slot = 0; slot < levels[i].size(); ++slot) {
             const MixLevel& level = levels[i][slot];
             const PartRoom& part = *m_parts[slot];
-            const float most = std::max(level.left, level.right);
-            if (most <= 0) continue;
-            const bool same = std::abs(level.left / most - part.panLeft) < 1e-6F &&
-                              std::abs(level.right / most - part.panRight) < 1e-6F &&
-                              level.send == part.send && level.sendFirst == part.sendFirst;
-            if (!same) return false;
+            const bool same = level.send == part.send && level.sendFirst == part.sendFirst;
+            if (level.gain > 0 && !same) return false;
         }
     }
     return true;
@@ -211,20 +204,15 @@ void setTwo(const Term& a, const Term& b, std::size_t count, float* __restrict o
 
 } // namespace
 
-/// Brings a part's piece, panned and with its room, into its samples.
+/// Brings a part's piece, with its room, into its samples.
 void MixDesk::takePart(PartRoom& part, const StereoBlock& block, int at, int frames) {
-    std::array<float, maxFrames> left, right, wetLeft, wetRight;
-    for (std::size_t f = 0; f < static_cast<std::size_t>(frames); ++f) {
-        left[f] = block.left[static_cast<std::size_t>(at) + f] * part.panLeft;
-        right[f] = block.right[static_cast<std::size_t>(at) + f] * part.panRight;
-    }
+    std::array<float, maxFrames> wetLeft, wetRight;
+    const float *left = block.left + at, *right = block.right + at;
     std::fill_n(wetLeft.data(), frames, 0.0F);
     std::fill_n(wetRight.data(), frames, 0.0F);
     if (part.tail > 0) {
         part.tail -= frames;
-        part.room.process(part.sendFirst ? block.left + at : left.data(),
-                          part.sendFirst ? block.right + at : right.data(), wetLeft.data(), wetRight.data(),
-                          frames);
+        part.room.process(left, right, wetLeft.data(), wetRight.data(), frames);
     }
     const float here = part.sendFirst ? 0 : part.send;
     for (std::size_t f = 0; f < static_cast<std::size_t>(frames); ++f) {

@@ -61,6 +61,7 @@ void applyMix(Plan& plan, const Song& song) {
     for (PlanPart& planned : plan.parts) {
         const Part* part = song.part(planned.id);
         if (!part) continue;
+        planned.panShift = static_cast<int>(std::lround(part->mix.pan * panSpan));
         if (planned.layer >= 0) {
             const auto layer = static_cast<std::size_t>(planned.layer);
             if (layer < part->sound.layers.size())
@@ -69,11 +70,7 @@ void applyMix(Plan& plan, const Song& song) {
         }
         // The master volume follows the same law as a part's: 40·log10 (GM developer guidelines).
         const double gain = gains.of(*part) * song.masterVolume * song.masterVolume;
-        // Balance: the middle leaves both sides as they are, the ends silence one.
-        const double left = part->mix.pan <= 0 ? 1 : std::cos(part->mix.pan * std::numbers::pi / 2);
-        const double right = part->mix.pan >= 0 ? 1 : std::cos(-part->mix.pan * std::numbers::pi / 2);
-        planned.mix.left = static_cast<float>(gain * left);
-        planned.mix.right = static_cast<float>(gain * right);
+        planned.mix.gain = static_cast<float>(gain);
         planned.mix.send = static_cast<float>(song.room * part->mix.room);
         planned.mix.sendFirst = part->mix.roomBeforeLevel;
     }

@@ -16,22 +16,22 @@
 
 namespace cobbleway {
 
-/// Level and place of a part in the mix, as amplitude factors.
+/// Level of a part in the mix, as amplitude factors.
 struct MixLevel {
-    float left = 1, right = 1;
+    float gain = 1;
     float send = 0;         ///< share that goes to the room
-    bool sendFirst = false; ///< of the part itself; otherwise of what `left` and `right` leave of it
+    bool sendFirst = false; ///< of the part itself; otherwise of what `gain` leaves of it
 };
 
 /// The same, written by one thread while another reads.
 struct MixCell {
-    std::atomic<float> left{1}, right{1};
+    std::atomic<float> gain{1};
     std::atomic<float> send{0};
     std::atomic<bool> sendFirst{false};
     std::atomic<float> peak{0}; ///< written by the audio thread, taken (set to 0) by the reader
     [[nodiscard]] MixLevel level() const {
         constexpr auto any = std::memory_order_relaxed;
-        return {left.load(any), right.load(any), send.load(any), sendFirst.load(any)};
+        return {gain.load(any), send.load(any), sendFirst.load(any)};
     }
 };
 
@@ -64,6 +64,7 @@ struct PlanPart {
     std::uint8_t share = 0;                   ///< of the work of rendering: below Plan::shares, or noShare
     Delay delay;
     MixCell mix;
+    std::atomic<int> panShift{0};    ///< added to each value of the pan controller (PartMix::pan)
     std::atomic<float> layerGain{1}; ///< of a layer
     float layerGainNow = -1;         ///< where it is, on the audio thread; −1 before the first block
     void addSound(const InstrumentSound& sound);

@@ -334,8 +334,7 @@ int Player::render(int wanted) {
             peak =
                 std::max({peak, std::abs(plan->blocks[slot].left[f]), std::abs(plan->blocks[slot].right[f])});
         MixCell& cell = plan->parts[slot].mix;
-        peak *=
-            std::max(cell.left.load(std::memory_order_relaxed), cell.right.load(std::memory_order_relaxed));
+        peak *= cell.gain.load(std::memory_order_relaxed);
         if (peak > cell.peak.load(std::memory_order_relaxed))
             cell.peak.store(peak, std::memory_order_relaxed);
     }

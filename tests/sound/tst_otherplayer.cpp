@@ -3,12 +3,17 @@
 #include "support/support.h"
 
 #include "midi/writer.h"
+#include "song/model/levels.h"
+#include "song/out/heardsounds.h"
+#include "song/out/midiorder.h"
+#include "song/shape/edits.h"
 #include "sound/fontinstrument.h"
 #include "sound/render.h"
 
 #include <QDir>
 #include <QTemporaryDir>
 #include <fluidsynth.h>
+#include <random>
 
 using namespace support;
 
@@ -67,6 +72,8 @@ class TestOtherPlayer : public QObject {
     void whatOtherTracksSay_data();
     void whatOtherTracksSay();
     void theGameMusic();
+    void theMidiFileIsWhatIsHeard_data();
+    void theMidiFileIsWhatIsHeard();
 };
 
 void TestOtherPlayer::whatOtherTracksSay_data() {
@@ -148,6 +155,119 @@ void TestOtherPlayer::theGameMusic() {
         ++all;
     }
     QVERIFY2(close * 2 > all, qPrintable(QStringLiteral("%1 of %2").arg(close).arg(all)));
+}
+
+/// A song as people leave it: levels, places, roles, keys and sounds of their own.
+Song asSomebodyLeavesIt(Song song, const Catalogue& catalogue, std::mt19937& random) {
+    const auto& presets = catalogue.defaultFont()->presets;
+    for (const Part& part : std::vector(song.parts)) {
+        if (part.aside) continue;
+        if (random() % 2) song = edits::setLevel(song, part.id, -1.0 * (random() % 12));
+        if (random() % 3 == 0)
+            song = edits::setPan(song, part.id, (static_cast<int>(random() % 21) - 10) / 10.0);
+        if (random() % 4 == 0) song = edits::setRole(song, part.id, random() % 2 ? Role::Off : Role::Lead);
+        if (random() % 4 == 0 && !part.source.drums) {
+            const Preset& preset = presets[random() % presets.size()];
+            if (preset.bank == 0)
+                song = edits::chooseSound(song, part.id,
+                                          {catalogue.defaultFont()->id, 0, preset.program, preset.name});
+        }
+    }
+    return song;
+}
+
+/// Short music of three parts with programs, volumes and places.
+Song madeSong(std::mt19937& random) {
+    Builder b;
+    for (int channel = 0; channel < 3; ++channel) {
+        b.program(channel, 0, static_cast<int>(random() % 96));
+        if (random() % 2) b.cc(channel, 0, cc::volume, 40 + static_cast<int>(random() % 88));
+        if (random() % 2) b.cc(channel, 0, cc::pan, static_cast<int>(random() % 128));
+        if (random() % 3 == 0) b.cc(channel, 1, cc::expression, 60 + static_cast<int>(random() % 60));
+        if (random() % 3 == 0) b.bend(channel, 1.2, 8192 + static_cast<int>(random() % 4000));
+        for (int i = 0; i < 6; ++i)
+            b.note(channel, i * 0.4, 0.35, 48 + static_cast<int>(random() % 30),
+                   50 + static_cast<int>(random() % 70));
+    }
+    return b.song();
+}
+
+/// What a part's track of a file sounds like, with what is said in the others.
+MidiFile onlyNotesOf(MidiFile file, std::size_t track) {
+    for (std::size_t t = 0; t < file.tracks.size(); ++t)
+        if (t != track)
+            std::erase_if(file.tracks[t].events,
+                          [](const Event& event) { return event.isChannel() && isNoteStatus(event.status); });
+    return file;
+}
+
+double loudnessOf(const std::vector<float>& samples, double seconds) {
+    const double left = rms(cut(samples, 0, 0, seconds)), right = rms(cut(samples, 1, 0, seconds));
+    return std::sqrt(left * left + right * right);
+}
+
+/// By how much the parts of the MIDI file "as heard" differ from what we render of them, at most, in dB.
+double differenceOf(const Song& song, const Catalogue& catalogue, double seconds) {
+    const Song heard = onlyHeard(withHeardPrograms(song, matchSong(song, catalogue), catalogue));
+    const MidiFile file =
+        midiOf(withHeardPrograms(song, matchSong(song, catalogue), catalogue), {.asHeard = true});
+    // Where parts that differ share a channel a file cannot say both; that is told beforehand.
+    std::set<std::pair<int, int>> channels, shared;
+    for (const Part& part : heard.parts)
+        if (!channels.emplace(part.source.port, part.source.channel.value).second)
+            shared.emplace(part.source.port, part.source.channel.value);
+    const auto told = notCarriedOver(heard);
+    const bool isTold = std::any_of(
+        told.begin(), told.end(), [](const Message& message) { return message.id == "lost.shared-channel"; });
+    double most = 0;
+    for (std::size_t i = 0; i < heard.parts.size(); ++i) {
+        const PartSource& source = heard.parts[i].source;
+        if (isTold && shared.contains({source.port, source.channel.value})) continue;
+        if (source.drums && source.channel != drumChannel) continue; // the library knows no such part of XG
+        const auto ours = playedByUs(stemOf(onlyHeard(song), heard.parts[i].id), HOUSE_FONT, seconds);
+        const auto theirs = playedByOther(onlyNotesOf(file, i + 1), HOUSE_FONT, seconds);
+        const double own = loudnessOf(ours, seconds), other = loudnessOf(theirs, seconds);
+        if (own < 1e-4 && other < 1e-4) continue;
+        // A soft part's volume is a small number of seven bits: half a step is more than half a decibel.
+        const double coarse = heard.parts[i].mix.levelDb < -20 ? 0.5 : 0;
+        const double difference = std::max(0.0, std::abs(db(own, other)) - coarse);
+        if (difference > 0.5)
+            qInfo("%s, %s: %+.2f dB", song.title.c_str(), heard.parts[i].name.c_str(), difference);
+        most = std::max(most, difference);
+    }
+    return most;
+}
+
+void TestOtherPlayer::theMidiFileIsWhatIsHeard_data() {
+    QTest::addColumn<QString>("what");
+    QTest::newRow("game music") << QStringLiteral("/usr/share/games/openttd/baseset/openmsx");
+    QTest::newRow("the demo") << QStringLiteral(DEMO_FOLDER);
+    QTest::newRow("made songs") << QString();
+}
+
+/// MIDI files "as heard", played by the library's own player with the same font, are within half a decibel of
+/// what we render, part by part.
+void TestOtherPlayer::theMidiFileIsWhatIsHeard() {
+    QFETCH(QString, what);
+    std::mt19937 random(12);
+    const Catalogue catalogue = fontsAt(HOUSE_FONT);
+    if (what.isEmpty())
+        for (int i = 0; i < 50; ++i) {
+            const Song song = asSomebodyLeavesIt(madeSong(random), catalogue, random);
+            const double difference = differenceOf(song, catalogue, 2.6);
+            QVERIFY2(difference < 0.5, qPrintable(QStringLiteral("song %1: %2 dB").arg(i).arg(difference)));
+        }
+    const auto names = QDir(what).entryList(
+        {QStringLiteral("*.mid"), QStringLiteral("*.MID"), QStringLiteral("*.kar")}, QDir::Files, QDir::Name);
+    const qsizetype step =
+        what.contains(QStringLiteral("openttd")) && !qEnvironmentVariableIsSet("COBBLEWAY_ALL_MUSIC") ? 8 : 1;
+    for (qsizetype i = 0; i < (what.isEmpty() ? 0 : names.size()); i += step) {
+        const auto read = readMidi(fileBytes(QDir(what).filePath(names[i])), names[i].toStdString());
+        QVERIFY(read.ok());
+        const Song song = makeSong(std::make_shared<const SourceFile>(read.value()));
+        const double difference = differenceOf(asSomebodyLeavesIt(song, catalogue, random), catalogue, 8);
+        QVERIFY2(difference < 0.5, qPrintable(QStringLiteral("%1: %2 dB").arg(names[i]).arg(difference)));
+    }
 }
 
 QTEST_GUILESS_MAIN(TestOtherPlayer)

@@ -44,6 +44,7 @@ class TestRender : public QObject {
     void volumeAndExpressionFollowTheLaw();
     void panFollowsTheLaw_data();
     void panFollowsTheLaw();
+    void aPartsPanIsOnTopOfTheFiles();
     void bends();
     void bendRangeIsFollowed();
     void sustainHolds();
@@ -201,6 +202,32 @@ void TestRender::panFollowsTheLaw() {
     const double whole = std::hypot(left, right);
     QVERIFY(std::abs(left / whole - std::cos(angle)) < 0.006); // within 0.1 dB where it is loud
     QVERIFY(std::abs(right / whole - std::sin(angle)) < 0.006);
+}
+
+/// A part's own pan and the file's together are what the file would sound like with the sum, to the bit, in a
+/// part and its layers.
+void TestRender::aPartsPanIsOnTopOfTheFiles() {
+    const auto song = [](int before, int after, bool layered) {
+        Builder b;
+        b.program(0, 0, 0).cc(0, 0, cc::pan, before).cc(0, 1, cc::pan, after).note(0, 0, 2, 60);
+        const Song plain = b.song();
+        return layered ? edits::addLayer(plain, 1, {testFont().defaultFont()->id, 0, 1, "Layer"}) : plain;
+    };
+    for (const bool layered : {false, true}) {
+        const Song moved = edits::setPan(song(20, 90, layered), 1, 0.5); // 32 steps of the controller
+        QCOMPARE(renderToMemory(moved, testFont(), rate),
+                 renderToMemory(song(52, 122, layered), testFont(), rate));
+        QVERIFY(renderToMemory(moved, testFont(), rate) !=
+                renderToMemory(song(20, 90, layered), testFont(), rate));
+    }
+    // From one side to the other it stays as loud, as nearly as the library's steps of places allow.
+    const auto levelAt = [&](double pan) {
+        const auto heard = renderToMemory(edits::setPan(song(1, 1, false), 1, pan), testFont(), rate);
+        return std::hypot(rms(cut(heard, 0, 0.5, 0.9)), rms(cut(heard, 1, 0.5, 0.9)));
+    };
+    for (const double pan : {0.3, 0.7, 1.0})
+        QVERIFY2(std::abs(db(levelAt(pan), levelAt(0))) < 0.25,
+                 qPrintable(QString::number(db(levelAt(pan), levelAt(0)))));
 }
 
 void TestRender::bends() {

@@ -37,6 +37,9 @@ std::set<int> valuesUsed(const SongEvents& song, const Part& part, std::uint8_t 
 double volumeDb(int value) {
     return value <= 0 ? lowestLevelDb : std::max(lowestLevelDb, 40 * std::log10(value / 127.0));
 }
+int pannedValue(int value, double pan) {
+    return std::clamp(value + static_cast<int>(std::lround(pan * panSpan)), 0, 127);
+}
 double dbToGain(double db) { return std::pow(10.0, db / 20); }
 double gainToDb(double gain) { return gain <= 1e-6 ? -120 : 20 * std::log10(gain); }
 

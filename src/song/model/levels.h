@@ -16,6 +16,10 @@ inline constexpr int defaultVolume = 100;
 /// for 0 the lowest level.
 double volumeDb(int value);
 
+/// A value of the pan controller with a part's own pan, −1 to +1, on top; 0–127.
+int pannedValue(int value, double pan);
+inline constexpr int panSpan = 63; ///< steps of the controller from the middle to either end
+
 double dbToGain(double db);   ///< factor of amplitude
 double gainToDb(double gain); ///< −120 for 0
 

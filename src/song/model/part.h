@@ -157,7 +157,7 @@ struct PartMix {
     double levelDb = 0;           ///< −60 to +12
     double pan = 0;               ///< −1 (left) to +1 (right), on top of what the file does
     double room = 1;              ///< share sent to the room, 0–2 times the song's
-    bool roomBeforeLevel = false; ///< the share is taken before the level, pan and role
+    bool roomBeforeLevel = false; ///< the share is taken before the level and role
     Role role = Role::Back;
     bool muted = false, solo = false; ///< silent; or heard with only the others that are solo
     std::vector<Effect> effects;      ///< in order, before the level

@@ -149,7 +149,7 @@ class MidiBuilder {
             if (event.isController(cc::volume) && part.mix.levelDb != 0)
                 event.data2 = scaled(event.data2, factor);
             if (event.isController(cc::pan) && part.mix.pan != 0)
-                event.data2 = panned(event.data2, part.mix.pan);
+                event.data2 = static_cast<std::uint8_t>(pannedValue(event.data2, part.mix.pan));
             event.status = static_cast<std::uint8_t>(event.kind() | m_place.channel.value);
             event.port = static_cast<std::uint8_t>(m_place.port);
             m_open.push_back({event, 2, orderOf(origins[i], event.tick)});
@@ -321,7 +321,7 @@ class MidiBuilder {
         };
         if (!has(cc::volume) && (part.recipe.drops(cc::volume) || part.mix.levelDb != 0))
             addAdded(0xB0, cc::volume, scaled(defaultVolume, std::pow(10.0, part.mix.levelDb / 40)));
-        if (part.mix.pan != 0 && !has(cc::pan)) addAdded(0xB0, cc::pan, panned(64, part.mix.pan));
+        if (part.mix.pan != 0 && !has(cc::pan)) addAdded(0xB0, cc::pan, pannedValue(64, part.mix.pan));
     }
 
     /// Whether a part has another name than its first track name event, but for a number that tells it apart.
@@ -339,9 +339,6 @@ class MidiBuilder {
 
     static int scaled(int value, double factor) {
         return std::clamp(static_cast<int>(std::lround(value * factor)), 0, 127);
-    }
-    static int panned(int value, double pan) {
-        return std::clamp(static_cast<int>(std::lround(value + pan * 63)), 0, 127);
     }
 
     const Song& m_song;
