@@ -228,9 +228,12 @@ double differenceOf(const Song& song, const Catalogue& catalogue, double seconds
         const auto theirs = playedByOther(onlyNotesOf(file, i + 1), HOUSE_FONT, seconds);
         const double own = loudnessOf(ours, seconds), other = loudnessOf(theirs, seconds);
         if (own < 1e-4 && other < 1e-4) continue;
-        // A soft part's volume is a small number of seven bits: half a step is more than half a decibel.
-        const double coarse = heard.parts[i].mix.levelDb < -20 ? 0.5 : 0;
-        const double difference = std::max(0.0, std::abs(db(own, other)) - coarse);
+        // What seven bits round a volume by is no fault.
+        double rounded = 0;
+        for (const Event& event : file.tracks[i + 1].events)
+            if (event.isController(cc::volume) && event.data2 > 0)
+                rounded = std::max(rounded, 40 * std::log10((event.data2 + 0.5) / event.data2));
+        const double difference = std::max(0.0, std::abs(db(own, other)) - std::min(rounded, 0.5));
         if (difference > 0.5)
             qInfo("%s, %s: %+.2f dB", song.title.c_str(), heard.parts[i].name.c_str(), difference);
         most = std::max(most, difference);
