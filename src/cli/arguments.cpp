@@ -29,7 +29,7 @@ std::size_t changesBetween(const std::string& a, const std::string& b) {
 Message hint(const std::string& written, const std::vector<std::string>& names, const CommandSpec* command) {
     const std::string nearest = nearestOf(written, names);
     const std::string help = command ? "cobbleway-cli " + command->name + " --help" : "cobbleway-cli --help";
-    if (nearest.empty()) return {"cli.see-help", {{"help", help}}};
+    if (nearest.empty()) return {"cli.see-help-of", {{"help", help}}};
     return {"cli.perhaps", {{"name", nearest}, {"help", help}}};
 }
 
@@ -77,6 +77,8 @@ Result<Asked> parse(const std::vector<CommandSpec>& commands, const std::vector<
     app.add_flag("--version", version);
     std::vector<Parser> parsers(commands.size());
     for (std::size_t i = 0; i < commands.size(); ++i) declare(app, commands[i], parsers[i]);
+    // What comes after "--" are words, whatever they look like.
+    const auto end = std::find(given.begin(), given.end(), "--");
     Asked asked;
     const auto chosen = [&]() -> std::size_t {
         for (std::size_t i = 0; i < parsers.size(); ++i)
@@ -84,7 +86,7 @@ Result<Asked> parse(const std::vector<CommandSpec>& commands, const std::vector<
         return parsers.size();
     };
     try {
-        app.parse(std::vector<std::string>(given.rbegin(), given.rend()));
+        app.parse(std::vector<std::string>(std::make_reverse_iterator(end), given.rend()));
     } catch (const CLI::CallForHelp&) {
         asked.help = true;
         const std::size_t which = chosen();
@@ -117,6 +119,7 @@ Result<Asked> parse(const std::vector<CommandSpec>& commands, const std::vector<
                      "",
                      {hint(word.substr(0, word.find('=')), namesOf(commands[which]), asked.command)}};
     asked.arguments.words = parsers[which].words;
+    if (end != given.end()) asked.arguments.words.insert(asked.arguments.words.end(), end + 1, given.end());
     for (const OptionSpec& option : commands[which].options)
         if (parsers[which].app->count(option.name) > 0)
             asked.arguments.options[option.name] = parsers[which].values[option.name];

@@ -65,6 +65,30 @@ std::string timeText(double seconds) {
     return text;
 }
 
+Json sectionsJson(const Song& song) {
+    Json all = Json::array();
+    for (const Section& section : song.sections) {
+        const int first = song.tempo->position(section.start).bar;
+        // A section that ends at a bar line ends with the bar before it.
+        const int last = song.tempo->position(std::max(section.start, section.end - 1)).bar;
+        all.push_back({{"name", section.name},
+                       {"first_bar", first},
+                       {"last_bar", last},
+                       {"start_seconds", song.tempo->seconds(section.start)},
+                       {"end_seconds", song.tempo->seconds(section.end)}});
+    }
+    return all;
+}
+
+std::string sectionsText(const Json& sections) {
+    std::string text;
+    for (const Json& s : sections)
+        text += line("%4d–%-4d %6s–%-6s %s", s["first_bar"].get<int>(), s["last_bar"].get<int>(),
+                     timeText(s["start_seconds"].get<double>()).c_str(),
+                     timeText(s["end_seconds"].get<double>()).c_str(), s["name"].get<std::string>().c_str());
+    return text;
+}
+
 Json inspectJson(const std::string& file, const Song& song, const Catalogue& catalogue) {
     Json j = {{"file", file}, {"type", song.source->midi.type}};
     const Division& division = song.source->midi.division;

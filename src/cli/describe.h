@@ -1,14 +1,12 @@
 /// Facts as JSON and as text, for the command line.
 #pragma once
+#include "cli/ground.h"
 #include "files/pluginscan.h"
 #include "song/snags/snags.h"
 
-#include <nlohmann/json.hpp>
 #include <string>
 
 namespace cobbleway::cli {
-
-using Json = nlohmann::ordered_json;
 
 /// Tracks, channels, programs and part indexes from 1; ports, banks and keys from 0.
 Json inspectJson(const std::string& file, const Song& song, const Catalogue& catalogue);
@@ -26,6 +24,10 @@ Json instrumentsJson(const PluginScan& scan);
 std::string instrumentsText(const Json& list);
 Json fontJson(const SoundFont& font);
 std::string fontText(const SoundFont& font);
+
+/// Sections with their first and last bar, from 1, and where they are in seconds.
+Json sectionsJson(const Song& song);
+std::string sectionsText(const Json& sections);
 
 /// A message as data: its id, and what it names.
 Json messageJson(const Message& message);

@@ -3,6 +3,7 @@
 #include "cli/describe.h"
 #include "cli/given.h"
 #include "cli/ground.h"
+#include "cli/writing.h"
 #include "files/exports.h"
 #include "files/namepattern.h"
 #include "song/shape/edits.h"
@@ -318,14 +319,6 @@ Result<std::vector<SongExport>> whatToWrite(const Given& given, const Recipe& re
 
 } // namespace
 
-std::vector<std::string> exportOptions() {
-    return {"--into",   "--recipe",    "--mixes",      "--parts",      "--stems!",      "--midi",
-            "--sheet!", "--lyrics!",   "--playlists!", "--format",     "--rate",        "--level",
-            "--gain",   "--trim!",     "--count-in",   "--click!",     "--pace",        "--key",
-            "--bars",   "--sections!", "--names",      "--folders",    "--font",        "--then",
-            "--jobs",   "--replace!",  "--json!",      "--stand-ins!", "--keep-place!", "--notes-only!"};
-}
-
 int exportSongs(const Arguments& arguments) {
     if (arguments.words.empty()) return fail({{"cli.no-song"}, "", {"cli.see-help"}}, 2);
     if (!arguments.has("--into")) return fail({{"cli.no-into"}, "", {"cli.see-help"}}, 2);
@@ -347,7 +340,7 @@ int exportSongs(const Arguments& arguments) {
     for (const Song& song : given.songs)
         for (Error& error : missingIn(song, catalogue.value())) missing.push_back(std::move(error));
     if (!mayPlay(arguments, missing)) {
-        if (arguments.has("--json")) print(errorsJson(missing));
+        if (arguments.has("--json")) print("export", errorsJson(missing));
         return 1;
     }
     const auto songs = whatToWrite(given, recipe.value(), arguments);
@@ -366,6 +359,7 @@ int exportSongs(const Arguments& arguments) {
     std::uintmax_t bytes = 0;
     for (const SongExport& song : songs.value()) bytes += bytesNeeded(song.song, song.items, options.each);
     if (const auto problem = foreseen(folder, bytes)) return fail(*problem);
+    options.progress = progressFor(arguments);
     const Interrupt watch;
     const SetOutcome made = writeSet(songs.value(), catalogue.value(), options);
     Json list = errorsJson(given.problems);
@@ -390,7 +384,7 @@ int exportSongs(const Arguments& arguments) {
         tell(outcome, outcome.path.filename().string());
     }
     if (list.empty()) return fail({{"cli.nothing"}, "", {"cli.ask-for"}});
-    if (arguments.has("--json")) print(list);
+    if (arguments.has("--json")) print("export", list);
     return interrupted ? 1 : code;
 }
 

@@ -1,6 +1,7 @@
 #include "cli/given.h"
 
 #include "cli/ground.h"
+#include "cli/writing.h"
 #include "files/folders.h"
 #include "files/pluginscan.h"
 #include "files/project.h"
@@ -10,8 +11,32 @@
 #include "sound/midisink.h"
 
 #include <algorithm>
+#include <array>
+#include <cstdio>
 
 namespace cobbleway::cli {
+
+namespace {
+
+constexpr const char* inputName = "standard input";
+
+/// All that comes on the standard input, up to 1 GiB.
+std::vector<std::uint8_t> readInput() {
+    constexpr std::size_t most = std::size_t{1} << 30;
+    std::vector<std::uint8_t> bytes;
+    std::array<std::uint8_t, 65536> piece;
+    for (std::size_t got;
+         bytes.size() < most && (got = std::fread(piece.data(), 1, piece.size(), stdin)) > 0;)
+        bytes.insert(bytes.end(), piece.begin(), piece.begin() + static_cast<std::ptrdiff_t>(got));
+    return bytes;
+}
+
+bool isProjectText(const std::vector<std::uint8_t>& bytes) {
+    const auto first = std::find_if(bytes.begin(), bytes.end(), [](std::uint8_t c) { return c > ' '; });
+    return first != bytes.end() && *first == '{';
+}
+
+} // namespace
 
 Given songsOf(const std::vector<std::string>& files) {
     Given given;
@@ -19,8 +44,11 @@ Given songsOf(const std::vector<std::string>& files) {
         given.problems.push_back({error.what, file, error.whatNow});
     };
     for (const std::string& file : files) {
-        if (isProject(file)) {
-            auto set = openProject(file);
+        const bool comesIn = file == standardStream;
+        std::vector<std::uint8_t> bytes = comesIn ? readInput() : std::vector<std::uint8_t>();
+        if (comesIn ? isProjectText(bytes) : isProject(file)) {
+            auto set = comesIn ? parseProject(std::string(bytes.begin(), bytes.end()), inputName)
+                               : openProject(file);
             if (!set) {
                 refuse(file, set.error());
                 continue;
@@ -32,7 +60,7 @@ Given songsOf(const std::vector<std::string>& files) {
                 if (own.fontOrder.empty()) own.fontOrder = set.value().fontOrder;
                 given.songs.push_back(std::move(own));
             }
-        } else if (auto song = openSong(file); song)
+        } else if (auto song = comesIn ? songOfBytes(std::move(bytes), inputName) : openSong(file); song)
             given.songs.push_back(std::move(song.value()));
         else
             refuse(file, song.error());

@@ -8,7 +8,8 @@
 
 namespace cobbleway::cli {
 
-/// Songs of all files and sets named, with the name of the first set; and what could not be opened.
+/// Songs of all files and sets named ("-": of what comes on the standard input), with the name of the first
+/// set; and what could not be opened.
 struct Given {
     std::string set;
     std::vector<Song> songs;

@@ -58,8 +58,15 @@ Result<Catalogue> catalogueOf(const Arguments& arguments) {
     return catalogue.withOrder(order);
 }
 
-void print(const nlohmann::json& json) {
-    std::printf("%s\n", json.dump(1, ' ', false, nlohmann::json::error_handler_t::replace).c_str());
+void print(const char* command, const Json& result) {
+    const Json whole = {{"version", 1}, {"command", command}, {"result", result}};
+    std::printf("%s\n", whole.dump(1, ' ', false, Json::error_handler_t::replace).c_str());
+}
+
+bool outputIsWhole() {
+    const bool whole = std::fflush(stdout) == 0 && !std::ferror(stdout);
+    if (!whole) fail({{"cli.no-output"}, "", {"now.check-room"}});
+    return whole;
 }
 
 } // namespace cobbleway::cli

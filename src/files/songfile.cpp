@@ -40,18 +40,36 @@ std::string unreserved(std::string name) {
 
 } // namespace
 
-Result<Song> openSong(const fs::path& path) {
-    std::string version = fileVersion(path); // before it is read: what is written meanwhile counts as later
-    auto bytes = readFile(path);
-    if (!bytes) return bytes.error();
-    auto source = readMidi(std::move(bytes.value()), validUtf8(path.filename().string()));
+namespace {
+
+/// What a file with notes holds; `where` is for errors.
+Result<SourceFile> sourceOf(std::vector<std::uint8_t> bytes, const std::string& name,
+                            const std::string& where) {
+    auto source = readMidi(std::move(bytes), name);
     if (!source) return source.error();
     const auto& tracks = source.value().midi.tracks;
     const bool plays = std::any_of(tracks.begin(), tracks.end(), [](const Track& track) {
         return std::any_of(track.events.begin(), track.events.end(),
                            [](const Event& event) { return event.isNoteOn(); });
     });
-    if (!plays) return Error{{"error.no-notes"}, path.string(), {"now.other-file"}};
+    if (!plays) return Error{{"error.no-notes"}, where, {"now.other-file"}};
+    return std::move(source.value());
+}
+
+} // namespace
+
+Result<Song> songOfBytes(std::vector<std::uint8_t> bytes, const std::string& name) {
+    auto source = sourceOf(std::move(bytes), name, name);
+    if (!source) return source.error();
+    return makeSong(std::make_shared<const SourceFile>(std::move(source.value())));
+}
+
+Result<Song> openSong(const fs::path& path) {
+    std::string version = fileVersion(path); // before it is read: what is written meanwhile counts as later
+    auto bytes = readFile(path);
+    if (!bytes) return bytes.error();
+    auto source = sourceOf(std::move(bytes.value()), validUtf8(path.filename().string()), path.string());
+    if (!source) return source.error();
     std::error_code error;
     source.value().path = fs::absolute(path, error).lexically_normal().string();
     source.value().version = std::move(version);

@@ -8,6 +8,9 @@ namespace cobbleway {
 /// Reads a MIDI file into a song. A file without a single note is an error.
 Result<Song> openSong(const std::filesystem::path& path);
 
+/// The same of a file's bytes, which are of no place on a disk.
+Result<Song> songOfBytes(std::vector<std::uint8_t> bytes, const std::string& name);
+
 /// Writes a song, or what an order takes of it, as MIDI, by Song::midi. An error when the part that it names
 /// is not there.
 Result<Done> writeSong(const Song& song, const MidiOrder& order, const std::filesystem::path& path);

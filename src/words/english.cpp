@@ -649,6 +649,9 @@ constexpr Sentence sentences[] = {
 
     // The command line
     {"cli.see-help", "See cobbleway-cli --help."},
+    {"cli.see-help-of", "See {help}."},
+    {"cli.perhaps", "Perhaps you mean {name}; see {help}."},
+    {"cli.no-output", "The output took no more."},
     {"cli.no-option", "There is no option {option} here."},
     {"cli.needs-value", "The option {option} needs a value."},
     {"cli.cannot-be", "{option} cannot be \"{text}\"."},

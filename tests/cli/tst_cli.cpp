@@ -21,12 +21,19 @@ namespace {
 struct Ran {
     int code = -1;
     QByteArray out, err;
-    [[nodiscard]] QJsonDocument json() const { return QJsonDocument::fromJson(out); }
+    /// What a command found, out of what stands around it.
+    [[nodiscard]] QJsonDocument json() const {
+        const QJsonValue result = QJsonDocument::fromJson(out)["result"];
+        return result.isArray() ? QJsonDocument(result.toArray()) : QJsonDocument(result.toObject());
+    }
 };
 
-Ran run(const QStringList& words) {
+/// `in` comes on the standard input.
+Ran run(const QStringList& words, const QByteArray& in = {}) {
     QProcess process;
     process.start(QStringLiteral(BIN_FOLDER "/cobbleway-cli"), words);
+    process.write(in);
+    process.closeWriteChannel();
     process.waitForFinished(120000);
     return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
 }
@@ -44,6 +51,11 @@ class TestCli : public QObject {
   private Q_SLOTS:
     void inspects();
     void inspectsSeveralAndSaysWhatFailed();
+    void jsonSaysWhatItIsInOneOrder();
+    void helpsAndHints();
+    void readsAndWritesStandardStreams();
+    void anOutputThatTakesNoMoreIsToldOnce();
+    void listsSections();
     void splitsAndJoins();
     void writesAFileForEachPart();
     void tellsWordsAndDeviceMessages();
@@ -113,6 +125,149 @@ void TestCli::inspectsSeveralAndSaysWhatFailed() {
              QString::fromUtf8("第一コルネット"));
     const Ran text = run({QStringLiteral("inspect"), march});
     QVERIFY(text.code == 0 && text.out.contains("fixed at byte") && text.out.contains("XG"));
+}
+
+void TestCli::jsonSaysWhatItIsInOneOrder() {
+    const std::pair<QStringList, const char*> commands[] = {
+        {{k("inspect"), quay, k("--json")}, "inspect"},
+        {{k("sections"), quay, k("--json")}, "sections"},
+        {{k("match"), quay, k("--font"), QStringLiteral(TEST_FONT), k("--json")}, "match"},
+        {{k("fonts"), k("--font"), QStringLiteral(TEST_FONT), k("--json")}, "fonts"},
+        {{k("drums"), quay, k("--font"), QStringLiteral(TEST_FONT), k("--json")}, "drums"}};
+    for (const auto& [words, name] : commands) {
+        const Ran ran = run(words);
+        QCOMPARE(ran.code, 0);
+        const QJsonObject whole = QJsonDocument::fromJson(ran.out).object();
+        QCOMPARE(whole["version"].toInt(), 1);
+        QCOMPARE(whole["command"].toString(), QString::fromLatin1(name));
+        QVERIFY(ran.out.indexOf("\"version\"") < ran.out.indexOf("\"command\"") &&
+                ran.out.indexOf("\"command\"") < ran.out.indexOf("\"result\""));
+    }
+    // Members stand as they are told, not by the alphabet.
+    const QByteArray parts = run({k("inspect"), quay, k("--json")}).out;
+    QVERIFY(parts.indexOf("\"name\"") < parts.indexOf("\"channel\""));
+}
+
+void TestCli::helpsAndHints() {
+    const Ran help = run({k("--help")});
+    QCOMPARE(help.code, 0);
+    QCOMPARE(run({}).code, 2);
+    QCOMPARE(run({}).err, help.out);
+    QVERIFY(run({k("--version")}).out.startsWith("cobbleway-cli "));
+    const char* names[] = {"inspect", "sections", "split", "join",        "parts",  "match",
+                           "fonts",   "drums",    "names", "instruments", "render", "export"};
+    for (const char* name : names) {
+        QVERIFY2(help.out.contains(QByteArray("\n  ") + name), name);
+        for (const char* way : {"--help", "-h"}) {
+            const Ran own = run({k(name), k(way)});
+            QVERIFY2(own.code == 0 && own.out.contains("Examples:\n  cobbleway-cli "), name);
+        }
+        // Each option that help tells of is one.
+        const QByteArray told = run({k(name), k("--help")}).out;
+        for (const QByteArray& line : told.split('\n'))
+            if (line.startsWith("  --")) {
+                const QString option = QString::fromUtf8(line.trimmed().split(' ').front());
+                QVERIFY2(!run({k(name), option, k("--no-such-option")})
+                              .err.contains(("option " + option + " ").toUtf8()),
+                         qPrintable(option));
+            }
+    }
+    QVERIFY(run({k("rendr")}).err.contains("Perhaps you mean render"));
+    const Ran typo = run({k("render"), k("--frnt"), k("2"), quay, k("x.wav")});
+    QCOMPARE(typo.code, 2);
+    QVERIFY(typo.err.contains("There is no option --frnt here. Perhaps you mean --front;"));
+    QVERIFY(!run({k("render"), k("--elephant")}).err.contains("Perhaps"));
+    for (const QStringList& words :
+         {QStringList{k("render"), quay, k("x.wav"), k("--font")}, {k("export"), quay, k("--into")}}) {
+        const Ran missing = run(words);
+        QCOMPARE(missing.code, 2);
+        QVERIFY2(missing.err.contains("The option " + words.back().toUtf8() + " needs a value."),
+                 missing.err);
+    }
+    // A value after "=", one that begins with a dash, and files after "--".
+    QTemporaryDir folder;
+    QVERIFY(QFile::copy(quay, folder.filePath(k("-odd.mid"))));
+    QProcess process;
+    process.setWorkingDirectory(folder.path());
+    process.start(QStringLiteral(BIN_FOLDER "/cobbleway-cli"),
+                  {k("export"), k("--into=out"), k("--mixes=none"), k("--midi"), k("whole"), k("--level"),
+                   k("-23"), k("--"), k("-odd.mid")});
+    QVERIFY(process.waitForFinished(60000));
+    QCOMPARE(process.exitCode(), 0);
+    QCOMPARE(QDir(folder.filePath(k("out"))).entryList(QDir::Files), QStringList{k("Lantern Quay.mid")});
+}
+
+void TestCli::readsAndWritesStandardStreams() {
+    const Bytes bytes = fileBytes(quay);
+    const QByteArray in(reinterpret_cast<const char*>(bytes.data()), static_cast<qsizetype>(bytes.size()));
+    QTemporaryDir folder;
+    const QString file = folder.filePath(k("split.mid"));
+    QCOMPARE(run({k("split"), quay, file}).code, 0);
+    const Ran split = run({k("split"), k("-"), k("-")}, in);
+    QCOMPARE(split.code, 0);
+    const Bytes written = fileBytes(file);
+    QCOMPARE(split.out, QByteArray(reinterpret_cast<const char*>(written.data()),
+                                   static_cast<qsizetype>(written.size())));
+    QCOMPARE(run({k("inspect"), k("-"), k("--json")}, split.out)
+                 .json()
+                 .array()
+                 .at(0)
+                 .toObject()["parts"]
+                 .toArray()
+                 .size(),
+             10);
+    // A set comes in as well, and sound goes out.
+    SongSet set;
+    set.songs = {Shared(Builder().note(0, 0, 0.5, 60).song())};
+    const QByteArray text = QByteArray::fromStdString(projectText(set));
+    const QString wav = folder.filePath(k("a.wav"));
+    const QStringList how = {k("--font"), QStringLiteral(TEST_FONT), k("--format"), k("wav16")};
+    QCOMPARE(run(QStringList{k("render"), k("-"), wav} + how, text).code, 0);
+    const Ran sound = run(QStringList{k("render"), k("-"), k("-")} + how, text);
+    QCOMPARE(sound.code, 0);
+    const Bytes asFile = fileBytes(wav);
+    QCOMPARE(sound.out,
+             QByteArray(reinterpret_cast<const char*>(asFile.data()), static_cast<qsizetype>(asFile.size())));
+    for (const QByteArray& nonsense : {QByteArray(), QByteArray("{"), QByteArray("MThd")}) {
+        const Ran refused = run({k("inspect"), k("-")}, nonsense);
+        QCOMPARE(refused.code, 1);
+        QVERIFY(refused.err.contains("standard input") || refused.err.startsWith("-"));
+    }
+}
+
+void TestCli::anOutputThatTakesNoMoreIsToldOnce() {
+    const QStringList commands[] = {
+        {k("inspect"), quay},
+        {k("inspect"), quay, k("--json")},
+        {k("split"), quay, k("-")},
+        {k("render"), quay, k("-"), k("--part"), k("1"), k("--font"), QStringLiteral(TEST_FONT)}};
+    for (const QStringList& words : commands) {
+        QProcess process;
+        process.setStandardOutputFile(QStringLiteral("/dev/full"));
+        process.start(QStringLiteral(BIN_FOLDER "/cobbleway-cli"), words);
+        QVERIFY(process.waitForFinished(60000));
+        QCOMPARE(process.exitCode(), 1);
+        QCOMPARE(process.readAllStandardError().count("The output took no more."), 1);
+    }
+}
+
+void TestCli::listsSections() {
+    const Ran ran = run({k("sections"), quay, k("--json")});
+    QCOMPARE(ran.code, 0);
+    const QJsonArray all = ran.json().array();
+    const Song song = demoSong("lantern_quay.mid");
+    QCOMPARE(std::size_t(all.size()), song.sections.size());
+    int next = 1; // the demo's sections follow each other without a gap
+    for (const auto& value : all) {
+        const QJsonObject section = value.toObject();
+        QCOMPARE(section["first_bar"].toInt(), next);
+        next = section["last_bar"].toInt() + 1;
+        QVERIFY(std::abs(section["start_seconds"].toDouble() -
+                         song.tempo->seconds(song.tempo->barStart(section["first_bar"].toInt()))) < 1e-6);
+    }
+    QCOMPARE(next, song.bars() + 1);
+    const Ran text = run({k("sections"), quay});
+    QCOMPARE(text.out.count('\n'), all.size());
 }
 
 void TestCli::splitsAndJoins() {
