@@ -1,5 +1,7 @@
 #include "files/exportwords.h"
+#include "files/lyricstext.h"
 #include "files/namepattern.h"
+#include "song/heard/keysignature.h"
 #include "song/heard/lyrics.h"
 #include "song/model/levels.h"
 #include "song/shape/edits.h"
@@ -60,7 +62,33 @@ SoundTags tagsOf(const Song& song, const ExportItem& item, const ExportOptions& 
     tags.track = options.track;
     const double pace = paceOf(item, options);
     if (pace != 100) tags.comment = "Pace " + paceWord(pace);
+    tags.copyright = copyrightOf(song);
+    tags.key = signatureKey(song);
+    tags.words = lyricsText(song);
+    const auto [from, to] = stretchOf(song, item, options).value_or(std::pair(Tick{0}, song.end));
+    tags.bpm = static_cast<int>(std::lround(song.tempo->bpm(from) * pace / 100));
+    for (const Section& section : song.sections)
+        if (section.end > from && section.start < to)
+            tags.chapters.push_back(
+                {(song.tempo->seconds(std::max(section.start, from)) - song.tempo->seconds(from)) * 100 /
+                     pace,
+                 section.name});
+    if (tags.chapters.size() == 1) tags.chapters.clear(); // the whole file is that one
     return tags;
+}
+
+std::optional<std::pair<Tick, Tick>> stretchOf(const Song& song, const ExportItem& item,
+                                               const ExportOptions& options) {
+    if (item.section >= 0 && item.section < static_cast<int>(song.sections.size())) {
+        const Section& section = song.sections[static_cast<std::size_t>(item.section)];
+        return std::pair(section.start, section.end);
+    }
+    if (options.stretch) return options.stretch;
+    if (options.firstBar <= 1 && options.lastBar <= 0) return std::nullopt;
+    const Tick from = options.firstBar > 1 ? std::min(song.tempo->barStart(options.firstBar), song.end) : 0;
+    const Tick to =
+        options.lastBar > 0 ? std::min(song.tempo->barStart(options.lastBar + 1), song.end) : song.end;
+    return std::pair(from, std::max(from, to));
 }
 
 namespace {

@@ -43,21 +43,6 @@ DrumNames drumNamesOf(const Song& song, const Part& part, const Catalogue& catal
     return names;
 }
 
-/// The stretch of the song that an item has; none when it has all of it.
-std::optional<std::pair<Tick, Tick>> stretchOf(const Song& song, const ExportItem& item,
-                                               const ExportOptions& options) {
-    if (item.section >= 0 && item.section < static_cast<int>(song.sections.size())) {
-        const Section& section = song.sections[static_cast<std::size_t>(item.section)];
-        return std::pair(section.start, section.end);
-    }
-    if (options.stretch) return options.stretch;
-    if (options.firstBar <= 1 && options.lastBar <= 0) return std::nullopt;
-    const Tick from = options.firstBar > 1 ? std::min(song.tempo->barStart(options.firstBar), song.end) : 0;
-    const Tick to =
-        options.lastBar > 0 ? std::min(song.tempo->barStart(options.lastBar + 1), song.end) : song.end;
-    return std::pair(from, std::max(from, to));
-}
-
 /// `said`: the song as MIDI files say it (withHeardPrograms()).
 Result<Done> writeMidiItem(const Song& said, const ExportItem& item, const ExportOptions& options,
                            const fs::path& path) {

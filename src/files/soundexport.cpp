@@ -256,8 +256,11 @@ class Finisher {
 
     Result<Measured> write(std::size_t i) const {
         const Spool& spool = *m_spools[i].writer;
-        auto writer =
-            SoundWriter::open(m_orders[i].path, specOf(m_orders[i], m_plan.rate, !isKnown(), !isKnown()));
+        SoundSpec spec = specOf(m_orders[i], m_plan.rate, !isKnown(), !isKnown());
+        for (SoundChapter& chapter : spec.tags.chapters) // trimmed and counted in, they begin elsewhere
+            chapter.seconds =
+                std::max(0.0, chapter.seconds + static_cast<double>(m_before - m_begin) / m_plan.rate);
+        auto writer = SoundWriter::open(m_orders[i].path, spec);
         if (!writer) return writer.error();
         constexpr std::int64_t step = readFrames;
         const ClickShape click = clickOf(i);

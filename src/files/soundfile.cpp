@@ -122,17 +122,6 @@ class Dither {
     std::vector<short> m_out;
 };
 
-void tag(SNDFILE* file, const SoundTags& tags) {
-    const auto set = [file](int which, const std::string& text) {
-        if (!text.empty()) sf_set_string(file, which, text.c_str());
-    };
-    set(SF_STR_TITLE, tags.title);
-    set(SF_STR_ARTIST, tags.artist);
-    set(SF_STR_ALBUM, tags.album);
-    set(SF_STR_COMMENT, tags.comment);
-    if (tags.track > 0) set(SF_STR_TRACKNUMBER, std::to_string(tags.track));
-}
-
 } // namespace
 
 struct SoundWriter::State {
@@ -171,7 +160,6 @@ Result<std::unique_ptr<SoundWriter>> SoundWriter::open(const std::filesystem::pa
         double quality = 0.7; // of 0 to 1
         sf_command(sound, SFC_SET_VBR_ENCODING_QUALITY, &quality, sizeof quality);
     }
-    tag(sound, spec.tags);
     return std::unique_ptr<SoundWriter>(new SoundWriter(std::move(state)));
 }
 
@@ -200,13 +188,15 @@ Result<Measured> SoundWriter::finish() {
     const bool wrote = sf_error(s.sound.get()) == SF_ERR_NO_ERROR;
     const bool closed = sf_close(s.sound.release()) == 0;
     if (s.failed || !wrote || !closed || s.disk.failed()) return refusal();
+    const double seconds = static_cast<double>(s.frames) / s.spec.rate;
+    if (!writeTags(s.file->descriptor(), s.spec.format, s.spec.tags, seconds, s.spec.rate)) return refusal();
     // An encoder that works in blocks may add or leave out a little at the ends.
     const bool lossless = isLossless(s.spec.format);
     const sf_count_t there = framesIn(s.file->descriptor(), lossless);
     const sf_count_t off = lossless ? 0 : mostAddedFrames;
     if (there < std::max<sf_count_t>(0, s.frames - off) || there > s.frames + off) return refusal();
     if (auto done = s.file->commit(); !done) return done.error();
-    if (!s.spec.measures) return Measured{static_cast<double>(s.frames) / s.spec.rate};
+    if (!s.spec.measures) return Measured{seconds};
     return s.meter.measured();
 }
 

@@ -2,7 +2,7 @@
 #pragma once
 #include "files/atomicfile.h"
 #include "files/loudness.h"
-#include "files/soundformat.h"
+#include "files/soundtags.h"
 
 #include <memory>
 #include <span>

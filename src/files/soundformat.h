@@ -24,11 +24,4 @@ bool isLossless(SoundFormat format);
 /// none above it (ISO/IEC 11172-3).
 std::vector<int> ratesOf(SoundFormat format);
 
-/// What a sound file says of itself; empty and 0 for what it does not say.
-struct SoundTags {
-    std::string title, artist, album, comment;
-    int track = 0;
-    bool operator==(const SoundTags&) const = default;
-};
-
 } // namespace cobbleway

@@ -67,8 +67,8 @@ enum Mark : unsigned {
     Mute = 1U << 9,
     Electric = 1U << 10,
     Acoustic = 1U << 11,
-    Short = 1U << 12,
-    Long = 1U << 13,
+    Brief = 1U << 12,
+    Lengthy = 1U << 13,
     Rim = 1U << 14,
     Special = 1U << 15,
     Tap = 1U << 16,
@@ -243,8 +243,8 @@ constexpr Entry entries[] = {
      "elektronisch",
      Drum::None, Electric},
     {"acoustic,ac,acou,akustisch,akustik,acoustique,acustico", Drum::None, Acoustic},
-    {"short,kurz,court,corto,corta,curto,kort,krotki,sh", Drum::None, Short},
-    {"long,lang,longo,lungo,lunga,largo,larga,dlugi,lng", Drum::None, Long},
+    {"short,kurz,court,corto,corta,curto,kort,krotki,sh", Drum::None, Brief},
+    {"long,lang,longo,lungo,lunga,largo,larga,dlugi,lng", Drum::None, Lengthy},
     {"roll,wirbel,roulement,rullo,redoble,flam,drag,ruff,buzz,ghost,press,choke,choked,reverse,rev,swell",
      Drum::None, Special},
     {"tap,taps brush", Drum::None, Tap},
@@ -436,8 +436,9 @@ Chosen keyOf(Drum drum, unsigned marks, int number) {
     case Drum::Agogo: return {low ? 68 : 67, (marks & (High | Low)) != 0};
     case Drum::Cabasa: return {69};
     case Drum::Maracas: return {70};
-    case Drum::Whistle: return {marks & Long || low ? 72 : 71, (marks & (Long | Short | High | Low)) != 0};
-    case Drum::Guiro: return {marks & Long ? 74 : 73, (marks & (Long | Short)) != 0};
+    case Drum::Whistle:
+        return {marks & Lengthy || low ? 72 : 71, (marks & (Lengthy | Brief | High | Low)) != 0};
+    case Drum::Guiro: return {marks & Lengthy ? 74 : 73, (marks & (Lengthy | Brief)) != 0};
     case Drum::Claves: return {75};
     case Drum::WoodBlock: return {low ? 77 : 76, (marks & (High | Low)) != 0};
     case Drum::Cuica: return {marks & Mute ? 78 : 79, (marks & (Mute | Open)) != 0};
