@@ -43,7 +43,7 @@ CommandSpec exportCommand() {
              {"--pace", "P,…", "percent of the tempo, 25 to 200"},
              {"--key", "N", "semitones up or down, -12 to 12"},
              {"--bars", "A-B", "only these bars"},
-             {"--sections", "", "each section in a file of its own"},
+             {"--sections", "", "a file for each section"},
              {"--names", "PATTERN", "of {set} {n} {song} {part} {mix} {pace}; a / makes a folder"},
              {"--folders", "F", "none, song or part"},
              font,

@@ -36,6 +36,30 @@ std::string mixWord(const ExportItem& item) {
     return "part sheet";
 }
 
+std::string keyOf(const ExportItem& item) {
+    const char* kind = [&] {
+        switch (item.kind) {
+        case Kind::Midi: return "midi";
+        case Kind::MidiHeard: return "midi-heard";
+        case Kind::MidiPart: return "midi-part";
+        case Kind::Full: return "full";
+        case Kind::Now: return "now";
+        case Kind::Front: return "front";
+        case Kind::Alone: return "alone";
+        case Kind::Without: return "without";
+        case Kind::Stem: return "stem";
+        case Kind::Kept: return "kept";
+        case Kind::Timed: return "timed-words";
+        case Kind::Lyrics: return "words";
+        case Kind::DrumNames: return "drum-names";
+        case Kind::Sheet: break;
+        }
+        return "sheet";
+    }();
+    return kind + (item.part ? " " + std::to_string(item.part) : "") +
+           (item.mix.empty() ? "" : " " + item.mix);
+}
+
 std::string partName(const Song& song, PartId id) {
     const Part* part = song.part(id);
     return part ? part->name : std::string();

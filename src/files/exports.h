@@ -40,6 +40,9 @@ struct ExportItem {
     bool operator==(const ExportItem&) const = default;
 };
 
+/// What tells an item from others of its song, whatever it is called: "front 3", "midi", "kept Evening".
+std::string keyOf(const ExportItem& item);
+
 /// All items of a song: MIDI of the whole and of what is heard, the whole song and the song as it stands on
 /// Practice now, its kept mixes, and of each part that has notes itself in front, alone, all but it, and as a
 /// stem; words and drum names where there are any; the part sheet. File names are unlike each other.

@@ -194,16 +194,21 @@ void takeMade(Song& song, const json& j) {
     if (tracks > 0) song.made = std::move(made);
 }
 
-void takeSections(Song& song, const json& j) {
-    std::vector<Section> sections;
-    for (const json& s : j.at("sections"))
-        sections.push_back({tickFrom(s.at("start")), 0, validUtf8(s.at("name").get<std::string>())});
+/// Sections in order, each up to the next, the last to the song's end; those that would have no length go.
+void setSections(Song& song, std::vector<Section> sections) {
     std::stable_sort(sections.begin(), sections.end(),
                      [](const Section& a, const Section& b) { return a.start < b.start; });
     for (std::size_t i = 0; i < sections.size(); ++i)
         sections[i].end = i + 1 < sections.size() ? std::min(sections[i + 1].start, song.end) : song.end;
     std::erase_if(sections, [](const Section& s) { return s.end <= s.start; });
     song.sections = std::move(sections);
+}
+
+void takeSections(Song& song, const json& j) {
+    std::vector<Section> sections;
+    for (const json& s : j.at("sections"))
+        sections.push_back({tickFrom(s.at("start")), 0, validUtf8(s.at("name").get<std::string>())});
+    setSections(song, std::move(sections));
     song.sectionsEdited = j.value("sectionsEdited", true);
 }
 
@@ -234,7 +239,10 @@ void takeTime(Song& song, const json& j) {
         song.tempo = Shared(TempoMap(song.source->midi.division, std::move(tempos), std::move(metres)));
         song.tempoEdited = true;
     }
-    if (j.contains("sections")) takeSections(song, j);
+    if (j.contains("sections"))
+        takeSections(song, j);
+    else if (j.contains("trackStarts")) // the song may end elsewhere than its file
+        setSections(song, song.sections);
 }
 
 /// Version 4: parts are what the project says; the file is asked for nothing.
@@ -450,6 +458,9 @@ Result<SongSet> setFrom(const json& j, const std::string& where) {
         set.loudness.push_back({std::strtoull(l.at("file").get<std::string>().c_str(), nullptr, 10),
                                 std::clamp(l.at("lufs").get<double>(), -120.0, 20.0),
                                 std::clamp(l.at("peakDb").get<double>(), -120.0, 40.0)});
+    for (const json& t : j.value("ticks", json::array()))
+        set.ticks.push_back({std::strtoull(t.at("file").get<std::string>().c_str(), nullptr, 10),
+                             t.at("ticked").get<std::set<std::string>>()});
     for (const json& s : j.at("songs")) {
         auto song = songFrom(s, where, j.value("version", 0));
         if (!song) return song.error();
@@ -501,6 +512,8 @@ std::string projectText(const SongSet& set, const fs::path& folder) {
     for (const SongLoudness& l : set.loudness)
         project["loudness"].push_back(
             {{"file", std::to_string(l.file)}, {"lufs", l.lufs}, {"peakDb", l.peakDb}});
+    for (const SongTicks& t : set.ticks)
+        project["ticks"].push_back({{"file", std::to_string(t.file)}, {"ticked", t.ticked}});
     for (const FontMemory& f : set.fonts)
         project["fonts"].push_back(
             {{"id", f.id}, {"name", f.name}, {"size", f.size}, {"digest", std::to_string(f.digest)}});

@@ -4,6 +4,8 @@
 #include "files/recipe.h"
 #include "song/model/song.h"
 
+#include <set>
+
 namespace cobbleway {
 
 /// How loud a file's music is with the sounds that it asks for.
@@ -11,6 +13,13 @@ struct SongLoudness {
     std::uint64_t file = 0;            ///< fileDigest()
     double lufs = -120, peakDb = -120; ///< as in Measured
     bool operator==(const SongLoudness&) const = default;
+};
+
+/// Which files of a song were ticked to be written, by keyOf() of exports.h.
+struct SongTicks {
+    std::uint64_t file = 0; ///< fileDigest()
+    std::set<std::string> ticked;
+    bool operator==(const SongTicks&) const = default;
 };
 
 /// FNV-1a, 64 bits, of a file's bytes.
@@ -23,6 +32,7 @@ struct SongSet {
     std::vector<std::string> fontOrder; ///< ids of fonts that serve first; empty: the person's default font
     std::vector<Recipe> recipes;        ///< for writing files, kept with the set
     std::vector<SongLoudness> loudness; ///< of songs that were measured, as they were when saved
+    std::vector<SongTicks> ticks;       ///< of songs where they were changed, as they were when saved
     std::vector<FontMemory> fonts;      ///< those that sounds were chosen from, as they were when saved
     bool operator==(const SongSet&) const = default;
 };

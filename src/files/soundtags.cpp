@@ -221,6 +221,8 @@ bool tagWav(Stream& stream, const SoundTags& tags, int rate) {
         TagLib::RIFF::WAV::File file(&stream, false);
         file.ID3v2Tag()->setProperties(propertiesOf(tags));
         file.InfoTag()->setProperties(propertiesOf(tags));
+        if (tags.track > 0) // TagLib says it as IPRT, which few others read
+            file.InfoTag()->setFieldText("ITRK", TagLib::String::number(tags.track));
         saved = file.save(TagLib::RIFF::WAV::File::AllTags, TagLib::File::StripNone, TagLib::ID3v2::v4);
     }
     addCues(stream, tags.chapters, rate);

@@ -70,13 +70,27 @@ std::string textOf(Bytes bytes) {
     return toUtf8(text, guessEncoding(text));
 }
 
-/// Calls visit(tag, body) for each chunk; a length that runs over the end is cut.
+/// Whether a chunk can begin here: four letters, digits or blanks, and a length that there is room for.
+bool canBeChunk(Bytes bytes) {
+    if (bytes.size() < 8) return false;
+    const auto isOfTag = [](std::uint8_t c) {
+        return (c >= '0' && c <= '9') || (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || c == ' ';
+    };
+    return std::all_of(bytes.begin(), bytes.begin() + 4, isOfTag) &&
+           little32(bytes.subspan(4)) <= bytes.size() - 8;
+}
+
+/// Calls visit(tag, body) for each chunk; a length that runs over the end is cut. After a chunk of an odd
+/// length stands a byte that counts for nothing (RIFF); many fonts of compressed samples leave it out, and
+/// are read as they are meant.
 template <class Visit> void forEachChunk(Bytes bytes, Visit visit) {
     while (bytes.size() >= 8) {
         const std::string_view tag(reinterpret_cast<const char*>(bytes.data()), 4);
         const std::size_t length = std::min<std::size_t>(little32(bytes.subspan(4)), bytes.size() - 8);
         visit(tag, bytes.subspan(8, length));
-        bytes = bytes.subspan(std::min(bytes.size(), 8 + length + (length & 1)));
+        const Bytes rest = bytes.subspan(8 + length);
+        const bool pads = length % 2 == 1 && !rest.empty() && !canBeChunk(rest);
+        bytes = rest.subspan(pads ? 1 : 0);
     }
 }
 

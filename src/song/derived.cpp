@@ -208,6 +208,15 @@ struct SongSlots {
     std::uint64_t used = 0;          ///< when it was asked last
 };
 
+/// Takes every slot by its name, so that one more does not compile until it is a Finding.
+[[maybe_unused]] void countSlots(PartSlots& ofPart, SongSlots& ofSong) {
+    [[maybe_unused]] const auto& [heard, facts, overview, histogram, density, traits, origins, volume, melody,
+                                  match, snagsOfPart, drumHits, barPrints, drums] = ofPart;
+    [[maybe_unused]] const auto& [parts, matches, snags, lyrics, summary, used] = ofSong;
+    constexpr int partSlots = 14, songSlots = 4;
+    static_assert(partSlots + songSlots == findings);
+}
+
 /// A part of a kept whole, alive as long as the whole is.
 template <class T, class Whole>
 std::shared_ptr<const T> within(const std::shared_ptr<const Whole>& whole, const T& inner) {

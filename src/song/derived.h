@@ -26,6 +26,30 @@ struct DrumView {
     std::vector<DrumNote> notes; ///< those used
 };
 
+/// What Derived keeps, a slot each. What goes through all of them (its tests) does not compile without a row
+/// for every one.
+enum class Finding {
+    Heard,
+    Facts,
+    Overview,
+    Histogram,
+    Density,
+    Traits,
+    Origins,
+    Volume,
+    Melody,
+    Match,
+    PartSnags,
+    DrumHits,
+    BarPrints,
+    Drums,
+    Matches,
+    Snags,
+    Lyrics,
+    Summary
+};
+inline constexpr int findings = static_cast<int>(Finding::Summary) + 1;
+
 /// Gives what pure functions give, and works out again only what has changed: each result is kept with the
 /// values it was made of (a part's source and recipe for its notes; its sound, its name and the catalogue too
 /// for its match) and is given again while they are equal. The last two results for a part are kept, so that

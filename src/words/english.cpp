@@ -403,7 +403,12 @@ constexpr Sentence sentences[] = {
      "that number."},
     {"lost.shared-channel",
      "{part} shares channel {channel} with {other}: they share one sound, level and pan there."},
-    {"lost.folded-sound", "On 16 channels {part} sounds as {other} does."},
+    {"lost.folded-notes", "On 16 channels {notes} of {all} notes change their sound."},
+    {"lost.would-fold",
+     "Folded onto 16 channels, {notes} of {all} notes would change their sound; on several "
+     "ports none does."},
+    {"lost.folded-sound",
+     "On 16 channels {part} ({notes, plural, one {# note} other {# notes}}) sounds as {other} does."},
     {"lost.layers", "The layers of {part} are not written: a channel has one sound."},
     {"said.program", "{part} is heard with {sound}; as MIDI {program} is written."},
     {"lost.plugin",

@@ -448,7 +448,7 @@ void TestSession::aSetThatOthersChangedIsNotReplaced() {
     QVERIFY(m_session->current.isClean());
     m_session->current.undo();
     QVERIFY(m_session->current.set() == mine && !m_session->current.isClean());
-    QVERIFY(saveProject(SongSet{"Theirs again", {}, {}, {}, {}, {}}, path.toStdString()).ok());
+    QVERIFY(saveProject(SongSet{"Theirs again", {}, {}, {}, {}, {}, {}}, path.toStdString()).ok());
     QVERIFY(save(CurrentSet::Saving::Anyway));
     const auto kept = earlierSaves(pathOf(path), stateFolder());
     QVERIFY(!kept.empty());

@@ -77,6 +77,7 @@ class TestWindow : public QObject {
     void hundredsOfPartsAllGetTheirRows();
     void exportTicksAndStops();
     void exportsAllSongsByKeys();
+    void ticksAreKeptWithTheSet();
     void writtenMarksGoWithWhatTheyTellOf();
     void aFolderOfSongsBecomesFoldersOfFiles();
     void recipesSetTicksAndOptions();
@@ -757,6 +758,34 @@ void TestWindow::writtenMarksGoWithWhatTheyTellOf() {
         const QString name = QString::fromStdString(page->ticked()[0].items[0].fileName);
         QCOMPARE(openSong(folder.filePath(name).toStdString()).value().end, end - song.sections[1].start);
     }
+}
+
+/// A set remembers what was ticked; songs that nobody ticked begin as all do.
+void TestWindow::ticksAreKeptWithTheSet() {
+    openDemo({QStringLiteral("TIDEMILL.MID"), QStringLiteral("SLACKW~1.MID")});
+    m_window->showPage(Step::Export);
+    ExportPage* page = m_window->exportPage();
+    const PartId second = m_session->current.song().parts[1].id;
+    page->tickOnly([&](const ExportItem& item) {
+        return item.kind == ExportItem::Kind::Sheet ||
+               (item.kind == ExportItem::Kind::Alone && item.part == second);
+    });
+    QTemporaryDir folder;
+    const QString file = folder.filePath(QStringLiteral("ticks.cobbleway"));
+    bool saved = false;
+    m_session->current.save(file, [&](bool done) { saved = done; });
+    QTRY_VERIFY(saved);
+    m_session->current.newSet();
+    QVERIFY(m_session->current.set().songs.empty());
+    m_session->current.open(file);
+    QTRY_COMPARE(m_session->current.set().songs.size(), std::size_t{2});
+    page->showAllSongs(true);
+    const auto ticked = page->ticked();
+    QCOMPARE(ticked.size(), std::size_t{2});
+    QCOMPARE(ticked[0].items.size(), std::size_t{2});
+    QVERIFY(ticked[0].items[0].kind == ExportItem::Kind::Alone && ticked[0].items[0].part == second);
+    QVERIFY(ticked[0].items[1].kind == ExportItem::Kind::Sheet);
+    QCOMPARE(ticked[1].items.size(), std::size_t{2}); // whole, as sound and as MIDI
 }
 
 /// The whole way, by keys alone once the folder is there: four songs, each part without its player at two

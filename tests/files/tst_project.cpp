@@ -36,6 +36,7 @@ SongSet someSet() {
     set.songs.emplace_back(edits::putInFront(edits::setKeyShift(quay, -2), 3));
     set.songs.emplace_back(edits::giveProgram(demoSong("SLACKW~1.MID"), 2, Program{57}));
     set.loudness.push_back({fileDigest(*set.songs[0]->source), -23.5, -4.25});
+    set.ticks.push_back({fileDigest(*set.songs[0]->source), {"full", "front 3", "kept Evening"}});
     return set;
 }
 

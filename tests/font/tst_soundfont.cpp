@@ -1,5 +1,7 @@
 #include "support/support.h"
 
+#include <QDir>
+#include <QTemporaryDir>
 #include <fluidsynth.h>
 #include <random>
 
@@ -34,6 +36,7 @@ class TestSoundFont : public QObject {
     void loopsOutsideACompressedSampleAreRefused();
     void listsWhatTheSynthLists_data();
     void listsWhatTheSynthLists();
+    void oddChunksAreReadWithAndWithoutAByteAfterThem();
     void readsWhatAnotherReaderReads();
     void soundsInsideItsRangesAndNowhereElse();
     void theHouseFontPlaysEveryKey();
@@ -58,6 +61,75 @@ void TestSoundFont::listsWhatTheSynthLists_data() {
     QTest::newRow("house font") << QStringLiteral(HOUSE_FONT);
     QTest::newRow("a large real one (Debian fluid-soundfont-gm)")
         << QStringLiteral("/usr/share/sounds/sf2/FluidR3_GM.sf2");
+    // All that the machine has: every soundfont of Debian's packages where they are installed.
+    for (const char* folder : {"/usr/share/sounds/sf2", "/usr/share/sounds/sf3"}) {
+        const QDir dir(QString::fromUtf8(folder));
+        for (const QString& name :
+             dir.entryList({QStringLiteral("*.sf2"), QStringLiteral("*.sf3")}, QDir::Files))
+            QTest::newRow(qPrintable(name)) << dir.filePath(name);
+    }
+}
+
+/// A font with a chunk of another length in it, its lists around it set right; the byte after an odd one is
+/// written or left out.
+Bytes withChunk(Bytes font, const char* list, const char* tag, const Bytes& body, bool padded) {
+    const auto sizeAt = [&](std::size_t at) {
+        return std::size_t{font[at]} | std::size_t{font[at + 1]} << 8 | std::size_t{font[at + 2]} << 16 |
+               std::size_t{font[at + 3]} << 24;
+    };
+    const auto setSize = [&](std::size_t at, std::size_t size) {
+        for (int i = 0; i < 4; ++i)
+            font[at + static_cast<std::size_t>(i)] = static_cast<std::uint8_t>(size >> (8 * i));
+    };
+    const auto isAt = [&](std::size_t at, const char* word) {
+        return std::equal(word, word + 4, font.begin() + static_cast<std::ptrdiff_t>(at));
+    };
+    for (std::size_t at = 12; at + 12 <= font.size(); at += 8 + sizeAt(at + 4)) {
+        if (!isAt(at + 8, list)) continue;
+        for (std::size_t in = at + 12; in < at + 8 + sizeAt(at + 4);
+             in += 8 + sizeAt(in + 4) + sizeAt(in + 4) % 2) {
+            if (!isAt(in, tag)) continue;
+            const std::size_t before = sizeAt(in + 4);
+            Bytes fresh = body;
+            if (padded && body.size() % 2) fresh.push_back(0);
+            font.erase(font.begin() + static_cast<std::ptrdiff_t>(in) + 8,
+                       font.begin() + static_cast<std::ptrdiff_t>(in + 8 + before + before % 2));
+            font.insert(font.begin() + static_cast<std::ptrdiff_t>(in) + 8, fresh.begin(), fresh.end());
+            setSize(in + 4, body.size());
+            setSize(at + 4, sizeAt(at + 4) - before - before % 2 + fresh.size());
+            setSize(4, font.size() - 8);
+            return font;
+        }
+    }
+    return {};
+}
+
+/// Fonts of compressed samples come with odd chunks and nothing after them (musescore-general-soundfont,
+/// fluidr3mono-gm-soundfont of Debian 12).
+void TestSoundFont::oddChunksAreReadWithAndWithoutAByteAfterThem() {
+    QTemporaryDir folder;
+    const SoundFont plain = readSoundFont(TEST_FONT).value();
+    const Bytes font = fileBytes(QStringLiteral(TEST_FONT));
+    const QByteArray name("An odd name, cut");
+    for (const bool padded : {true, false})
+        for (const std::size_t length :
+             {std::size_t{1}, std::size_t{3}, std::size_t{200001}, std::size_t{200002}}) {
+            Bytes samples(length, 'z'); // letters, as if a chunk began anywhere
+            Bytes odd = withChunk(font, "sdta", "smpl", samples, padded);
+            odd = withChunk(odd, "INFO", "INAM", Bytes(name.begin(), name.end() - 1), padded);
+            QVERIFY(!odd.empty());
+            const QString path = folder.filePath(QStringLiteral("odd.sf2"));
+            QFile file(path);
+            QVERIFY(file.open(QIODevice::WriteOnly));
+            file.write(reinterpret_cast<const char*>(odd.data()), static_cast<qint64>(odd.size()));
+            file.close();
+            const auto read = readSoundFont(path.toStdString());
+            QVERIFY2(read.ok(), qPrintable(QString::number(length)));
+            QCOMPARE(read.value().name, std::string("An odd name, cu"));
+            QCOMPARE(read.value().presets.size(), plain.presets.size());
+            for (std::size_t i = 0; i < plain.presets.size(); ++i)
+                QCOMPARE(read.value().presets[i].name, plain.presets[i].name);
+        }
 }
 
 void TestSoundFont::listsWhatTheSynthLists() {
@@ -68,7 +140,7 @@ void TestSoundFont::listsWhatTheSynthLists() {
     Numbers ours;
     for (const Preset& preset : font.value().presets) ours.insert({preset.bank, preset.program, preset.name});
     QCOMPARE(ours, listedByTheSynth(qPrintable(path)));
-    QVERIFY(ours.size() >= 130);
+    QVERIFY(ours.size() >= 30);
 }
 
 void TestSoundFont::givesKeyRanges() {

@@ -2,6 +2,7 @@
 #include "support/anyedit.h"
 
 #include "song/derived.h"
+#include "song/match/rangefit.h"
 
 #include <future>
 
@@ -15,35 +16,102 @@ auto rowOf(const Snag& snag) {
                       snag.why, snag.fixes.size());
 }
 
-QString differenceOf(const Song& song, const Catalogue& fonts, Derived& derived) {
-    for (const Part& part : song.parts) {
-        const HeardPart heard = realise(song, part);
-        const auto kept = derived.heard(song, part);
-        if (*kept != heard) return QStringLiteral("notes");
-        if (derived.facts(song, part)->notes != factsOf(song, part.source).notes)
-            return QStringLiteral("facts");
-        if (*derived.density(song, part) != densityOf(heard, song.end)) return QStringLiteral("density");
-        if (derived.traits(song, part)->keys != traitsOf(song, heard).keys) return QStringLiteral("traits");
-        if (derived.melody(song, part).classes != KeyCheck::melodyOf(song, part, heard).classes)
-            return QStringLiteral("melody");
-        if (!part.source.drums) continue;
-        const PartMatch match = matchPart(song, part, fonts);
-        if (derived.drums(song, part, fonts)->notes !=
-            drumNotesOf(song, part, match, catalogueFor(song, fonts)))
-            return QStringLiteral("drum notes");
-        if (derived.drumHits(song, part)->after != drumHitsOf(song, part.source, part.recipe).after)
-            return QStringLiteral("drum hits");
-        if (derived.barPrints(song, part, 100, 9000)->keys != barPrintsOf(song, part.source, 100, 9000).keys)
-            return QStringLiteral("bar prints");
+/// Whether a finding of a song is what the pure function gives, by value. PartSnags and Match are what Snags
+/// and Matches are made of.
+bool isSame(Finding finding, const Song& song, const Catalogue& fonts, Derived& derived) {
+    const auto each = [&](const std::function<bool(const Part&)>& same) {
+        return std::all_of(song.parts.begin(), song.parts.end(), same);
+    };
+    const auto ofDrums = [&](const std::function<bool(const Part&)>& same) {
+        return each([&](const Part& part) { return !part.source.drums || same(part); });
+    };
+    switch (finding) {
+    case Finding::Heard:
+        return each([&](const Part& part) { return *derived.heard(song, part) == realise(song, part); });
+    case Finding::Facts:
+        return each(
+            [&](const Part& part) { return *derived.facts(song, part) == factsOf(song, part.source); });
+    case Finding::Overview:
+        return each([&](const Part& part) {
+            const auto heard = std::make_shared<const HeardPart>(realise(song, part));
+            const Overview fresh(heard);
+            const auto kept = derived.overview(song, part);
+            return kept->keys() == fresh.keys() &&
+                   std::ranges::equal(kept->between(0, song.end, 60), fresh.between(0, song.end, 60));
+        });
+    case Finding::Histogram:
+        return each([&](const Part& part) {
+            return *derived.histogram(song, part) == histogramOf(realise(song, part));
+        });
+    case Finding::Density:
+        return each([&](const Part& part) {
+            return *derived.density(song, part) == densityOf(realise(song, part), song.end);
+        });
+    case Finding::Traits:
+        return each([&](const Part& part) {
+            return *derived.traits(song, part) == traitsOf(song, realise(song, part));
+        });
+    case Finding::Origins:
+        return each(
+            [&](const Part& part) { return *derived.origins(song, part) == originsOf(song, part.source); });
+    case Finding::Volume: // made by Derived alone: one that has kept nothing says what it is to be
+        return each(
+            [&](const Part& part) { return *derived.volume(song, part) == *Derived().volume(song, part); });
+    case Finding::Melody:
+        return each([&](const Part& part) {
+            return derived.melody(song, part) == KeyCheck::melodyOf(song, part, realise(song, part));
+        });
+    case Finding::DrumHits:
+        return ofDrums([&](const Part& part) {
+            return *derived.drumHits(song, part) == drumHitsOf(song, part.source, part.recipe);
+        });
+    case Finding::BarPrints:
+        return ofDrums([&](const Part& part) {
+            return *derived.barPrints(song, part, 100, 9000) == barPrintsOf(song, part.source, 100, 9000);
+        });
+    case Finding::Drums:
+        return ofDrums([&](const Part& part) {
+            const auto view = derived.drums(song, part, fonts);
+            return view->notes ==
+                       drumNotesOf(song, part, matchPart(song, part, fonts), catalogueFor(song, fonts)) &&
+                   *view->hits == drumHitsOf(song, part.source, part.recipe);
+        });
+    case Finding::Match:
+    case Finding::Matches: return *derived.matches(song, fonts) == matchSong(song, fonts);
+    case Finding::PartSnags:
+    case Finding::Snags:
+        return std::ranges::equal(*derived.snags(song, fonts), findSnags(song, fonts),
+                                  [](const Snag& a, const Snag& b) { return rowOf(a) == rowOf(b); });
+    case Finding::Lyrics: return *derived.lyrics(song) == lyricLines(song);
+    case Finding::Summary:
+        return *derived.summary(song) == summaryOf(song, [&](const Part& part) {
+            return std::make_shared<const HeardPart>(realise(song, part));
+        });
     }
-    if (*derived.matches(song, fonts) != matchSong(song, fonts)) return QStringLiteral("matches");
-    const auto kept = derived.snags(song, fonts);
-    const auto found = findSnags(song, fonts);
-    if (kept->size() != found.size()) return QStringLiteral("count of snags");
-    for (std::size_t i = 0; i < found.size(); ++i)
-        if (rowOf((*kept)[i]) != rowOf(found[i])) return QString::fromStdString("snag " + found[i].key);
-    if (derived.lyrics(song)->size() != lyricLines(song).size()) return QStringLiteral("lyrics");
+    return false;
+}
+
+QString differenceOf(const Song& song, const Catalogue& fonts, Derived& derived) {
+    for (int i = 0; i < findings; ++i)
+        if (!isSame(static_cast<Finding>(i), song, fonts, derived))
+            return QStringLiteral("finding %1").arg(i);
     return {};
+}
+
+/// An edit of any kind, a rename, another order of fonts or another encoding.
+Song anyChange(const Song& song, std::mt19937& random) {
+    switch (random() % 8) {
+    case 0:
+        return edits::rename(song, song.parts[random() % song.parts.size()].id,
+                             "Alto " + std::to_string(random() % 9));
+    case 1: {
+        Song other = song;
+        other.fontOrder = random() % 2 ? std::vector<std::string>{} : std::vector<std::string>{houseFontId};
+        return other;
+    }
+    case 2: return edits::setEncoding(song, random() % 2 ? "UTF-8" : "SHIFT_JIS");
+    default: return anyShaping(song, random);
+    }
 }
 
 } // namespace
@@ -61,7 +129,7 @@ class TestDerived : public QObject {
                 // Back to an earlier value now and then: results for it may still be kept, or be another's.
                 const Song& from =
                     history[random() % 3 == 0 ? random() % history.size() : history.size() - 1];
-                history.push_back(anyShaping(from, random));
+                history.push_back(anyChange(from, random));
                 const QString wrong = differenceOf(history.back(), random() % 4 ? fonts : other, derived);
                 QVERIFY2(wrong.isEmpty(),
                          qPrintable(QStringLiteral("seed %1, step %2: %3").arg(seed).arg(step).arg(wrong)));

@@ -375,8 +375,8 @@ void TestSong::anEditOfAnEventKeepsLittle() {
     std::vector<Song> steps;
     for (int i = 0; i < 600; ++i) {
         steps.push_back(song);
-        song = edits::setEventValue(
-            song, 1, (*song.parts[0].source.events)[static_cast<std::size_t>(i * 60)], i % 2 ? 31 : 77);
+        song = edits::setEventValue(song, 1, (*song.parts[0].source.events)[static_cast<std::size_t>(i * 60)],
+                                    i % 2 ? 31 : 77);
     }
     QVERIFY(song.made.size() > 250);
     QVERIFY(song.parts[0].source.events->runs() <= 2 + 2 * song.made.size());

@@ -562,6 +562,17 @@ void TestToMidi::aScoreOfFortyPartsLosesNothing() {
     for (const Message& message : notCarriedOver(song))
         told = told || inWords(message).find(song.parts[40].name) != std::string::npos;
     QVERIFY(told);
+    // Said beforehand, with how many notes, folded or not; not where 16 channels are enough.
+    int all = 0;
+    for (const auto& [program, notes] : parts) all += notes;
+    QCOMPARE(notesIn(song), all);
+    for (const bool done : {true, false}) {
+        const auto said = foldingSaid(song, done);
+        QCOMPARE(said.size(), std::size_t{2});
+        QVERIFY(inWords(said[0]).find("2 of " + std::to_string(all) + " notes") != std::string::npos);
+        QVERIFY(inWords(said[1]).find(song.parts[40].name + " (2 notes)") != std::string::npos);
+    }
+    QVERIFY(foldingSaid(scoreOf({{40, 3}, {41, 3}}), false).empty());
     // On its channel no other program is said.
     const MidiFile file = toMidi(song, Layout::SingleTrack);
     std::set<int> said;

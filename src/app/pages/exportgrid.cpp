@@ -122,11 +122,12 @@ void ExportGrid::refresh() {
         return;
     }
     beginResetModel();
+    const auto& songs = m_session.current.set().songs;
     for (SongRows& song : now) {
         const auto before = std::find_if(m_songs.begin(), m_songs.end(),
                                          [&](const SongRows& s) { return s.source == song.source; });
         if (before == m_songs.end()) {
-            song.ticked = {{Kind::Full, 0, {}}, {Kind::Midi, 0, {}}};
+            tickFirst(song, songs[static_cast<std::size_t>(&song - now.data())]);
             continue;
         }
         for (const Row& row : song.rows)
@@ -140,6 +141,33 @@ void ExportGrid::refresh() {
     m_songs = std::move(now);
     endResetModel();
     forgetChanged();
+}
+
+/// The ticks that the set remembers, or those that everybody begins with.
+void ExportGrid::tickFirst(SongRows& rows, const Shared<Song>& song) const {
+    const auto kept = m_session.current.ticksOf(*song);
+    rows.ticked = kept ? std::set<Key>() : std::set<Key>{{Kind::Full, 0, {}}, {Kind::Midi, 0, {}}};
+    if (!kept) return;
+    for (const Row& row : rows.rows)
+        for (const auto& [column, key] : row.cells)
+            if (kept->contains(cobbleway::keyOf(itemOf(key)))) rows.ticked.insert(key);
+}
+
+/// Lets the set remember the ticks of a song.
+void ExportGrid::keepTicks(int song) const {
+    std::set<std::string> ticked;
+    for (const Key& key : m_songs[static_cast<std::size_t>(song)].ticked)
+        ticked.insert(cobbleway::keyOf(itemOf(key)));
+    m_session.current.keepTicks(*m_session.current.set().songs[static_cast<std::size_t>(song)],
+                                std::move(ticked));
+}
+
+ExportItem ExportGrid::itemOf(const Key& key) {
+    ExportItem item;
+    item.kind = key.kind;
+    item.part = key.part;
+    item.mix = key.mix;
+    return item;
 }
 
 /// Takes marks away from files that would be others now.
@@ -301,6 +329,7 @@ bool ExportGrid::setData(const QModelIndex& index, const QVariant&, int role) {
         tick ? (void)song.ticked.insert(key) : (void)song.ticked.erase(key);
         song.told.erase(key); // what was written before is no more what is asked for
     }
+    keepTicks(songOf(index));
     tellAll();
     Q_EMIT m_session.messages.announced(tick ? tr("ticked") : tr("not ticked"));
     Q_EMIT ticksChanged();
@@ -353,13 +382,9 @@ void ExportGrid::tickOnly(int song, const std::function<bool(const ExportItem&)>
     rows.ticked.clear();
     rows.told.clear();
     for (const Row& row : rows.rows)
-        for (const auto& [column, key] : row.cells) {
-            ExportItem item;
-            item.kind = key.kind;
-            item.part = key.part;
-            item.mix = key.mix;
-            if (wanted(item)) rows.ticked.insert(key);
-        }
+        for (const auto& [column, key] : row.cells)
+            if (wanted(itemOf(key))) rows.ticked.insert(key);
+    keepTicks(song);
     tellAll();
     Q_EMIT ticksChanged();
 }

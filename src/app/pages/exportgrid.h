@@ -95,6 +95,9 @@ class ExportGrid : public QAbstractItemModel {
     [[nodiscard]] std::vector<Key> keysIn(const QModelIndex& index) const;
     [[nodiscard]] const Row* rowAt(const QModelIndex& index) const; ///< null for a song
     [[nodiscard]] QString sentence(const QModelIndex& index) const;
+    [[nodiscard]] static ExportItem itemOf(const Key& key);
+    void tickFirst(SongRows& rows, const Shared<Song>& song) const;
+    void keepTicks(int song) const;
     void tellAll();
     void forgetChanged();
     Uses<uses::Messages, uses::Set> m_session;

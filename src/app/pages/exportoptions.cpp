@@ -6,6 +6,7 @@
 #include "app/session/session.h"
 #include "app/session/settings.h"
 #include "app/widgets/small.h"
+#include "song/out/fold.h"
 #include "song/out/heardsounds.h"
 #include "song/out/tomidi.h"
 #include "song/shape/edits.h"
@@ -101,10 +102,10 @@ void ExportOptionsPanel::addSound(QVBoxLayout* column) {
         m_level->addItem(text, static_cast<int>(level));
     m_level->setCurrentIndex(m_level->findData(static_cast<int>(Level::Lufs18)));
     m_level->setObjectName(QStringLiteral("exportLevel"));
-    m_gain->addItem(tr("each file by itself"), true);
+    m_gain->addItem(tr("each file as asked"), true);
     m_gain->addItem(tr("parts keep their balance"), false);
     m_gain->setToolTip(
-        tr("By itself: each file is as loud as asked. Balance: all files of a song have one gain, "
+        tr("As asked: each file has that loudness. Balance: all files of a song have one gain, "
            "and the loudest is as loud as asked"));
     m_gain->setObjectName(QStringLiteral("exportGain"));
     m_stretch->addItem(tr("whole song"), WholeSong);
@@ -256,14 +257,16 @@ void ExportOptionsPanel::refreshMidi() {
     const auto matches = m_session.findings.derived()->matches(heard, catalogue);
     const auto lost = notCarriedOver(withHeardPrograms(heard, *matches, catalogue));
     const auto told = heardProgramsSaid(heard, *matches, catalogue);
-    if (lost.empty() && told.empty()) return;
+    const auto folding = song.midi.folded ? std::vector<Message>{} : foldingSaid(song, false);
+    if (lost.empty() && told.empty() && folding.empty()) return;
     QStringList lines;
+    if (!folding.empty()) lines << sentence(folding.front());
     if (const QString first = firstOf(lost); !first.isEmpty()) lines << tr("Not written: %1").arg(first);
     if (const QString first = firstOf(told); !first.isEmpty())
         lines << tr("Written otherwise: %1").arg(first);
     m_lost->setText(lines.join(QLatin1Char('\n')));
     QStringList all;
-    for (const auto* list : {&lost, &told})
+    for (const auto* list : {&folding, &lost, &told})
         for (const Message& each : *list) all << sentence(each);
     m_lost->setToolTip(all.join(QLatin1Char('\n')));
     m_lost->show();

@@ -355,12 +355,26 @@ void CurrentSet::keepLoudness(const std::shared_ptr<const SourceFile>& file, con
     m_loudness[digestOf(file)] = measured;
 }
 
+std::optional<std::set<std::string>> CurrentSet::ticksOf(const Song& song) const {
+    if (m_ticks.empty()) return std::nullopt;
+    const auto at = m_ticks.find(digestOf(song.source));
+    return at == m_ticks.end() ? std::nullopt : std::optional(at->second);
+}
+
+void CurrentSet::keepTicks(const Song& song, std::set<std::string> ticked) {
+    m_ticks[digestOf(song.source)] = std::move(ticked);
+}
+
 CurrentSet::Remember CurrentSet::remembering() const {
-    return [known = m_loudness, sounds = rememberSounds()](SongSet set) {
+    return [known = m_loudness, ticks = m_ticks, sounds = rememberSounds()](SongSet set) {
         set.loudness.clear();
+        set.ticks.clear();
         for (const auto& song : set.songs) {
-            const auto at = known.empty() ? known.end() : known.find(fileDigest(*song->source));
-            if (at != known.end()) set.loudness.push_back({at->first, at->second.lufs, at->second.peakDb});
+            if (known.empty() && ticks.empty()) break;
+            const std::uint64_t file = fileDigest(*song->source);
+            if (const auto at = known.find(file); at != known.end())
+                set.loudness.push_back({file, at->second.lufs, at->second.peakDb});
+            if (const auto at = ticks.find(file); at != ticks.end()) set.ticks.push_back({file, at->second});
         }
         return sounds(std::move(set));
     };
@@ -472,6 +486,8 @@ void CurrentSet::replaceSet(History<SongSet> history, const QString& path, const
     if (!path.isEmpty()) settings::addRecent(path);
     m_song = set().songs.empty() ? -1 : 0; // before anybody looks
     m_loudness.clear();
+    m_ticks.clear();
+    for (const SongTicks& song : set().ticks) m_ticks[song.file] = song.ticked;
     Q_EMIT setReplaced();
     for (const SongLoudness& song : set().loudness) m_loudness[song.file] = {0, song.peakDb, song.lufs};
     Q_EMIT historyChanged();

@@ -74,6 +74,9 @@ class CurrentSet : public QObject {
     /// How loud a song of the set was measured to be, if it was.
     [[nodiscard]] std::optional<Measured> loudnessOf(const Song& song) const;
     void keepLoudness(const std::shared_ptr<const SourceFile>& file, const Measured& measured);
+    /// Which files of a song of the set were ticked to be written (SongTicks), if any were.
+    [[nodiscard]] std::optional<std::set<std::string>> ticksOf(const Song& song) const;
+    void keepTicks(const Song& song, std::set<std::string> ticked);
     /// What adds to a set what a project remembers beside it: how loud songs are, and what the sounds give.
     /// It holds what it needs, and may be called on any thread.
     using Remember = std::function<SongSet(SongSet)>;
@@ -138,6 +141,7 @@ class CurrentSet : public QObject {
     /// Of a file; the last one is asked for again and again.
     [[nodiscard]] std::uint64_t digestOf(const std::shared_ptr<const SourceFile>& file) const;
     std::map<std::uint64_t, Measured> m_loudness; ///< by fileDigest(); no side of the set: nothing to undo
+    std::map<std::uint64_t, std::set<std::string>> m_ticks; ///< the same of ticks
     mutable std::pair<std::shared_ptr<const SourceFile>, std::uint64_t> m_digested;
     QString m_projectPath;
     FileMark m_projectMark;

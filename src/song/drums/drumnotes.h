@@ -15,6 +15,7 @@ struct DrumHits {
     std::array<Velocities, 128> before{}; ///< as the file says, by incoming key
     std::array<Velocities, 128> after{};  ///< by incoming key, after the recipe; those left out are not in it
     std::array<int, 128> counts{};        ///< by incoming key
+    bool operator==(const DrumHits&) const = default;
 };
 DrumHits drumHitsOf(const SongEvents& events, const PartSource& source, const PartRecipe& recipe);
 

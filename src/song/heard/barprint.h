@@ -20,6 +20,7 @@ struct BarPrints {
     [[nodiscard]] std::size_t slots() const {
         return static_cast<std::size_t>(numerator) * static_cast<std::size_t>(perBeat);
     }
+    bool operator==(const BarPrints&) const = default;
 };
 
 /// Of notes that begin from `from` on and before `to`.

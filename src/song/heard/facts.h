@@ -17,6 +17,7 @@ struct PartFacts {
     std::optional<Ask> program;            ///< firstProgram()
     int lyrics = 0;                        ///< lyric events, with words or without
     bool hasTexts = false;                 ///< any lyric or text event
+    bool operator==(const PartFacts&) const = default;
 };
 PartFacts factsOf(const SongEvents& events, const PartSource& source);
 

@@ -125,6 +125,7 @@ std::vector<PartNote> notesOf(const SongEvents& events, const PartSource& source
 struct OriginCount {
     Origins::Origin origin;
     int notes = 0;
+    bool operator==(const OriginCount&) const = default;
 };
 std::vector<OriginCount> originsOf(const SongEvents& events, const PartSource& source);
 

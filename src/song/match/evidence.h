@@ -14,6 +14,7 @@ struct PartTraits {
     double alone = 1;    ///< share of the sounding time, 0–1, in which a single note sounds
     double quarters = 0; ///< length of the middle note, in quarter notes
     int lowest = 0, middle = 0, highest = 0; ///< keys; the middle one by length
+    bool operator==(const PartTraits&) const = default;
 };
 PartTraits traitsOf(const SongFrame& song, const HeardPart& heard);
 

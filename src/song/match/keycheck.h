@@ -45,6 +45,7 @@ class KeyCheck {
     struct Window {
         Tick index = 0; ///< from 0
         std::array<float, 12> classes{};
+        bool operator==(const Window&) const = default;
     };
     struct Melody {
         PartId part = 0;
@@ -52,6 +53,7 @@ class KeyCheck {
         double sum = 0; ///< of the classes
         int notes = 0;
         std::vector<Window> windows; ///< those in which it sounds, in order
+        bool operator==(const Melody&) const = default;
     };
     static Melody melodyOf(const Song& song, const Part& part, const HeardPart& heard);
     explicit KeyCheck(const Song& song);

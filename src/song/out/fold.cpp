@@ -186,4 +186,31 @@ int notesChanged(const Song& song, const Folding& folding) {
     return notes;
 }
 
+int notesIn(const Song& song) {
+    int notes = 0;
+    for (const Part& part : song.parts)
+        if (!part.aside) notes += noteOnsOf(song, part);
+    return notes;
+}
+
+std::vector<Message> foldingSaid(const Song& song, bool done) {
+    std::set<std::pair<int, int>> channels;
+    for (const Part& part : song.parts)
+        if (!part.aside) channels.emplace(part.source.port, part.source.channel.value);
+    if (channels.size() <= 16) return {};
+    const Folding folding = foldOnto16(song);
+    const int changed = notesChanged(song, folding);
+    std::vector<Message> said;
+    if (!done || changed > 0)
+        said.push_back(
+            {done ? "lost.folded-notes" : "lost.would-fold", {{"notes", changed}, {"all", notesIn(song)}}});
+    for (std::size_t i = 0; i < song.parts.size(); ++i)
+        if (folding.loses(i))
+            said.push_back({"lost.folded-sound",
+                            {{"part", song.parts[i].name},
+                             {"notes", noteOnsOf(song, song.parts[i])},
+                             {"other", song.parts[static_cast<std::size_t>(folding.soundsAs[i])].name}}});
+    return said;
+}
+
 } // namespace cobbleway

@@ -1,6 +1,7 @@
 /// All parts on the 16 channels of one port.
 #pragma once
 #include "song/model/song.h"
+#include "words/message.h"
 
 #include <vector>
 
@@ -22,5 +23,13 @@ Folding foldOnto16(const Song& song);
 
 /// How many notes sound otherwise than their part asks.
 int notesChanged(const Song& song, const Folding& folding);
+
+/// How many notes parts that are not set aside begin.
+int notesIn(const Song& song);
+
+/// What folding does to a song that needs more than 16 channels: how many notes change their sound, then
+/// which parts sound as which others; empty where 16 are enough. `done`: the song is folded, else it would
+/// be.
+std::vector<Message> foldingSaid(const Song& song, bool done);
 
 } // namespace cobbleway

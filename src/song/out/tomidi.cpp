@@ -384,11 +384,7 @@ std::vector<Message> sharedChannels(const Song& song) {
     for (std::size_t i = 0; i < song.parts.size(); ++i) {
         const Part& part = song.parts[i];
         if (part.aside) continue;
-        if (song.midi.folded && folding.loses(i)) {
-            const Part& other = song.parts[static_cast<std::size_t>(folding.soundsAs[i])];
-            said.push_back({"lost.folded-sound", {{"part", part.name}, {"other", other.name}}});
-            continue;
-        }
+        if (song.midi.folded && folding.loses(i)) continue; // see foldingSaid()
         const PortChannel place =
             song.midi.folded ? folding.places[i] : PortChannel{part.source.port, part.source.channel};
         const auto [at, fresh] = first.try_emplace({place.port, place.channel.value}, &part);
@@ -497,7 +493,8 @@ struct LostMix {
 
 std::vector<Message> notCarriedOver(const Song& song) {
     if (!song.midi.writtenIn) return {};
-    std::vector<Message> said = sharedChannels(song);
+    std::vector<Message> said = song.midi.folded ? foldingSaid(song, true) : std::vector<Message>{};
+    for (Message& shared : sharedChannels(song)) said.push_back(std::move(shared));
     LostMix lost;
     lost.effects = !song.effects.empty();
     for (const Part& part : song.parts) {
