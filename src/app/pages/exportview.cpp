@@ -102,8 +102,11 @@ class ExportCell final : public QStyledItemDelegate {
             return paintPill(painter, right, middle, QStringLiteral("…"), Tone::Quiet);
         if (result == ExportGrid::Failed)
             return paintPill(painter, right, middle, tr("! failed"), Tone::Wrong);
-        return paintPill(painter, right, middle, QStringLiteral("✓ ") + QString(text).remove(tr(" LUFS")),
-                         result == ExportGrid::Otherwise ? Tone::Look : Tone::Good);
+        const bool otherwise = result == ExportGrid::Otherwise; // told by the sign, too, not by colour alone
+        return paintPill(painter, right, middle,
+                         (otherwise ? QStringLiteral("≈ ") : QStringLiteral("✓ ")) +
+                             QString(text).remove(tr(" LUFS")),
+                         otherwise ? Tone::Look : Tone::Good);
     }
 
     static bool paintResult(QPainter& painter, const QRectF& cell, const QModelIndex& index) {
