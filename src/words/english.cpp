@@ -416,7 +416,8 @@ constexpr Sentence sentences[] = {
     {"lost.level", "The level of {part} is higher than a volume controller can be; 127 is written."},
     {"lost.drum-channel",
      "{part} is drums on channel {channel}; other programs may play it with a pitched sound."},
-    {"lost.roles", "Which parts lead and which are silent is not written: it belongs to the mix."},
+    {"lost.roles",
+     "The whole song has all parts, whichever lead or are silent; the file as heard has them as they stand."},
     {"lost.room", "The parts'' shares of the room (reverb) are not written."},
     {"lost.effects", "Effects are not written."},
 

@@ -598,7 +598,7 @@ void TestToMidi::whatIsLostIsSaid_data() {
     QTest::newRow("nothing") << 0 << QString();
     QTest::newRow("a level above what a controller can say") << 1 << "higher than a volume controller";
     QTest::newRow("drums elsewhere") << 2 << "is drums on channel";
-    QTest::newRow("a mix") << 3 << "belongs to the mix";
+    QTest::newRow("a mix") << 3 << "as they stand";
     QTest::newRow("pieces of a kit with levels of their own") << 4 << "shares channel 10";
     QTest::newRow("nothing when changes are not written") << 5 << QString();
     QTest::newRow("a share of the room") << 6 << "shares of the room";

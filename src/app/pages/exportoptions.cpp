@@ -111,6 +111,7 @@ void ExportOptionsPanel::addSound(QVBoxLayout* column) {
     m_stretch->addItem(tr("whole song"), WholeSong);
     m_stretch->addItem(tr("the loop"), TheLoop);
     m_stretch->addItem(tr("each section in a file"), EachSection);
+    m_stretch->setToolTip(tr("Of sound and of MIDI files"));
     m_paces->setObjectName(QStringLiteral("exportPaces"));
     m_paces->setToolTip(tr("Percent of the song's tempo; several with commas between: 70, 85, 100"));
     m_countIn->setRange(0, 8);
