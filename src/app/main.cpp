@@ -15,6 +15,7 @@
 #include <QFileInfo>
 #include <QThreadPool>
 #include <QTimer>
+#include <algorithm>
 #include <chrono>
 #include <cstdlib>
 #include <thread>
@@ -43,19 +44,8 @@ void endSoon() {
     }).detach();
 }
 
-} // namespace
-
-int main(int count, char** words) {
-    using namespace cobbleway;
-    QApplication::setApplicationName(QStringLiteral("cobbleway"));
-    QApplication::setOrganizationName(QStringLiteral("cobbleway"));
-    QApplication::setApplicationVersion(QStringLiteral(COBBLEWAY_VERSION));
-    prepareTextSize(settings::textSize());
-    QApplication application(count, words);
-    followSystemTextSize(words);
-    for (const char* name : {"QT_SCALE_FACTOR", "QT_FONT_DPI", "COBBLEWAY_TEXT_SIZE"})
-        qunsetenv(name); // not for what it starts, itself among it
-    QCommandLineParser parser;
+/// What the program can be asked on the command line.
+void declareOptions(QCommandLineParser& parser) {
     parser.setApplicationDescription(
         QApplication::translate("main", "From a MIDI file to a practice track."));
     parser.addHelpOption();
@@ -67,8 +57,37 @@ int main(int count, char** words) {
     parser.addPositionalArgument(QStringLiteral("files"),
                                  QApplication::translate("main", "MIDI files, folders, or a set."),
                                  QStringLiteral("[files…]"));
+}
+
+/// Whether help or the version alone is asked for, which needs no display.
+bool asksForWordsAlone(const QStringList& said) {
+    const QStringList before = said.mid(0, std::max<qsizetype>(0, said.indexOf(QStringLiteral("--"))));
+    const QStringList& options = said.contains(QStringLiteral("--")) ? before : said;
+    for (const char* option : {"--version", "-v", "--help", "-h", "--help-all"})
+        if (options.contains(QLatin1String(option))) return true;
+    return false;
+}
+
+} // namespace
+
+int main(int count, char** words) {
+    using namespace cobbleway;
     QStringList said; // not as Qt reads them: the name of a file need not be UTF-8
     for (int i = 0; i < count; ++i) said << textOfPath(words[i]);
+    QCommandLineParser parser;
+    QApplication::setApplicationName(QStringLiteral("cobbleway"));
+    QApplication::setOrganizationName(QStringLiteral("cobbleway"));
+    QApplication::setApplicationVersion(QStringLiteral(COBBLEWAY_VERSION));
+    declareOptions(parser);
+    if (asksForWordsAlone(said)) {
+        const QCoreApplication withoutDisplay(count, words);
+        parser.process(said); // says it and ends
+    }
+    prepareTextSize(settings::textSize());
+    QApplication application(count, words);
+    followSystemTextSize(words);
+    for (const char* name : {"QT_SCALE_FACTOR", "QT_FONT_DPI", "COBBLEWAY_TEXT_SIZE"})
+        qunsetenv(name); // not for what it starts, itself among it
     parser.process(said);
 
     loadFonts();

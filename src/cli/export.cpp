@@ -369,7 +369,7 @@ int exportSongs(const Arguments& arguments) {
         if (!outcome.written) {
             std::fprintf(stderr, "%s: %s\n", name.c_str(), outcome.error.message().c_str());
             code = 1;
-        } else if (!arguments.has("--json"))
+        } else if (!arguments.has("--json") && !arguments.has("--quiet"))
             std::printf("%s\n", outcome.path.c_str());
     };
     for (std::size_t i = 0; i < made.songs.size(); ++i)

@@ -45,12 +45,27 @@ Result<Song> withRoles(Song song, const Arguments& arguments) {
     return song;
 }
 
-/// The format that a file's ending names, or --format where it has that ending.
+/// The format that --format names; an error when it is none, or the file has another's ending.
+Result<SoundFormat> formatNamed(const Arguments& arguments, const std::filesystem::path& path) {
+    const std::string id = arguments.value("--format");
+    const auto there = soundFormats();
+    std::vector<Message> ids;
+    ids.reserve(there.size());
+    for (const SoundFormat format : there) {
+        const bool fits =
+            path == standardStream || inSmallLetters(path.extension().string()) == formatEnding(format);
+        if (fits && id == formatId(format)) return format;
+        if (fits) ids.push_back(Message::verbatim(std::string(formatId(format))));
+    }
+    return Error{{"cli.cannot-be", {{"option", std::string("--format")}, {"text", id}}},
+                 path.string(),
+                 {"cli.give-format", {{"formats", std::move(ids)}}}};
+}
+
+/// The format that a file's ending names, or --format.
 Result<SoundFormat> formatOf(const Arguments& arguments, const std::filesystem::path& path) {
-    const auto named = formatOfId(arguments.value("--format"));
-    const bool out = path == standardStream;
-    if (named && (out || inSmallLetters(path.extension().string()) == formatEnding(*named))) return *named;
-    if (out && !arguments.has("--format")) return SoundFormat::Wav24;
+    if (arguments.has("--format")) return formatNamed(arguments, path);
+    if (path == standardStream) return SoundFormat::Wav24;
     if (inSmallLetters(path.extension().string()) == ".wav") return SoundFormat::Wav24;
     std::vector<Message> endings;
     for (const SoundFormat format : soundFormats()) {

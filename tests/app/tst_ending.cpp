@@ -35,6 +35,7 @@ class TestEnding : public QObject {
     void aKilledWindowLeavesItsWork();
     void helpersSeeNothingOfThePerson();
     void helpersEndWithTheirParent();
+    void versionAndHelpNeedNoDisplay();
 
   private:
     void start(const QStringList& words, const QStringList& variables = {});
@@ -45,6 +46,20 @@ class TestEnding : public QObject {
     std::unique_ptr<QProcess> m_program;
     std::optional<QTemporaryDir> m_home;
 };
+
+void TestEnding::versionAndHelpNeedNoDisplay() {
+    for (const char* option : {"--version", "-v", "--help", "-h"}) {
+        QProcess program;
+        QProcessEnvironment environment = QProcessEnvironment::systemEnvironment();
+        environment.insert(QStringLiteral("QT_QPA_PLATFORM"), QStringLiteral("xcb"));
+        environment.remove(QStringLiteral("DISPLAY"));
+        program.setProcessEnvironment(environment);
+        program.start(QStringLiteral(BIN_FOLDER "/cobbleway"), {QString::fromLatin1(option)});
+        QVERIFY(program.waitForFinished(scaled(10000)));
+        QCOMPARE(program.exitCode(), 0);
+        QVERIFY(program.readAllStandardOutput().toLower().contains("cobbleway"));
+    }
+}
 
 void TestEnding::init() {
     m_home.emplace();

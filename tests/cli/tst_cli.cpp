@@ -228,6 +228,15 @@ void TestCli::readsAndWritesStandardStreams() {
     const Bytes asFile = fileBytes(wav);
     QCOMPARE(sound.out,
              QByteArray(reinterpret_cast<const char*>(asFile.data()), static_cast<qsizetype>(asFile.size())));
+    // A format that the name's ending is not, or that there is not, is refused.
+    for (const char* format : {"flac", "mp9", ""}) {
+        const Ran refused = run({k("render"), quay, folder.filePath(k("b.wav")), k("--format"), k(format)});
+        QVERIFY2(refused.code == 2 && refused.err.contains("wav32f"), refused.err.constData());
+        QVERIFY(!QFileInfo::exists(folder.filePath(k("b.wav"))));
+    }
+    const Ran quiet = run({k("export"), quay, k("--into"), folder.filePath(k("quiet")), k("--mixes"),
+                           k("none"), k("--midi"), k("whole"), k("--quiet")});
+    QVERIFY(quiet.code == 0 && quiet.out.isEmpty() && quiet.err.isEmpty());
     for (const QByteArray& nonsense : {QByteArray(), QByteArray("{"), QByteArray("MThd")}) {
         const Ran refused = run({k("inspect"), k("-")}, nonsense);
         QCOMPARE(refused.code, 1);

@@ -178,14 +178,14 @@ void ExportGrid::forgetChanged() {
         SongRows& rows = m_songs[i];
         if (!rows.written || rows.told.empty() || rows.written->sameAs(songs[i])) continue;
         const Song &before = **rows.written, &now = *songs[i];
-        const bool band = wholeBand(before) == wholeBand(now), all = before == now;
-        any |= std::erase_if(rows.told, [&](const auto& told) {
-                   const Kind kind = told.first.kind;
-                   const bool asItStands =
-                       kind == Kind::Now || kind == Kind::MidiHeard || kind == Kind::Sheet;
-                   return !told.second.empty() && told.second.front().result != Waiting &&
-                          !(asItStands ? all : band);
-               }) > 0;
+        if (before == now) continue;
+        const bool band = wholeBand(before) == wholeBand(now);
+        any |=
+            std::erase_if(rows.told, [&](const auto& told) {
+                const Kind kind = told.first.kind;
+                const bool asItStands = kind == Kind::Now || kind == Kind::MidiHeard || kind == Kind::Sheet;
+                return !told.second.empty() && told.second.front().result != Waiting && (asItStands || !band);
+            }) > 0;
     }
     if (any) tellAll();
 }

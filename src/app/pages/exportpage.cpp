@@ -324,7 +324,10 @@ QString ExportPage::planText(const std::vector<SongExport>& songs) const {
     const qsizetype all = standing.size();
     standing = standing.mid(0, most);
     if (all > most) standing << tr("… and %1 more songs.").arg(all - most);
-    QString text = tr("Into %1.").arg(QString::fromStdString(m_options->folder().string()));
+    // A path may be broken after each of its folders.
+    const QString folder = QString::fromStdString(m_options->folder().string())
+                               .replace(QLatin1Char('/'), QStringLiteral("/\u200B"));
+    QString text = tr("Into %1.").arg(folder);
     if (!standing.isEmpty())
         text += QLatin1Char(' ') + standing.join(QLatin1Char(' ')) + QLatin1Char(' ') +
                 tr("“Whole song” is written with all parts.");
