@@ -1,5 +1,6 @@
 #include "sound/fontinstrument.h"
 
+#include "sound/fluidhandles.h"
 #include "sound/fontchannel.h"
 
 #include <algorithm>
@@ -15,15 +16,6 @@ constexpr int slotsInCrew = 16; // so that there are pieces to share
 /// From so many sounds on it pays to wake a crew.
 constexpr int voicesForCrew = 64;
 
-struct DeleteSettings {
-    void operator()(fluid_settings_t* settings) const { delete_fluid_settings(settings); }
-};
-struct DeleteSynth {
-    void operator()(fluid_synth_t* synth) const { delete_fluid_synth(synth); }
-};
-using Settings = std::unique_ptr<fluid_settings_t, DeleteSettings>;
-using Synth = std::unique_ptr<fluid_synth_t, DeleteSynth>;
-
 void silenceLog() {
     static const bool done = [] {
         for (const int level : {FLUID_PANIC, FLUID_ERR, FLUID_WARN, FLUID_INFO, FLUID_DBG})
@@ -34,8 +26,8 @@ void silenceLog() {
     (void)done;
 }
 
-Settings makeSettings(int slots, int rate, int sounds) {
-    Settings settings(new_fluid_settings());
+FluidSettings makeSettings(int slots, int rate, int sounds) {
+    FluidSettings settings(new_fluid_settings());
     const auto set = [&](const char* name, int value) { fluid_settings_setint(settings.get(), name, value); };
     fluid_settings_setnum(settings.get(), "synth.sample-rate", rate);
     fluid_settings_setnum(settings.get(), "synth.gain", fontGain);
@@ -52,8 +44,8 @@ Settings makeSettings(int slots, int rate, int sounds) {
 
 /// One synthesiser and its font for some slots.
 struct Unit {
-    Settings settings;
-    Synth synth;
+    FluidSettings settings;
+    FluidSynth synth;
     int font = -1;
     int slots = 0;               ///< for how many it has room
     std::vector<float*> outputs; ///< left and right of each slot in turn; null where nobody takes it

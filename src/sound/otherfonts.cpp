@@ -1,18 +1,11 @@
 #include "sound/otherfonts.h"
 
+#include "sound/fluidhandles.h"
+
 #include <algorithm>
-#include <fluidsynth.h>
-#include <memory>
 
 namespace cobbleway {
 namespace {
-
-struct DeleteSettings {
-    void operator()(fluid_settings_t* settings) const { delete_fluid_settings(settings); }
-};
-struct DeleteSynth {
-    void operator()(fluid_synth_t* synth) const { delete_fluid_synth(synth); }
-};
 
 std::vector<Preset> presetsOf(fluid_sfont_t* font) {
     std::vector<Preset> presets;
@@ -33,10 +26,10 @@ std::vector<Preset> presetsOf(fluid_sfont_t* font) {
 
 Result<SoundFont> readOtherFont(const std::filesystem::path& path) {
     const Error refused{{"error.other-font"}, path.string(), {"now.use-sf2"}};
-    const std::unique_ptr<fluid_settings_t, DeleteSettings> settings(new_fluid_settings());
+    const FluidSettings settings(new_fluid_settings());
     fluid_settings_setint(settings.get(), "synth.dynamic-sample-loading", 1);
     fluid_settings_setint(settings.get(), "synth.lock-memory", 0);
-    const std::unique_ptr<fluid_synth_t, DeleteSynth> synth(new_fluid_synth(settings.get()));
+    const FluidSynth synth(new_fluid_synth(settings.get()));
     const int id = synth ? fluid_synth_sfload(synth.get(), path.c_str(), 0) : FLUID_FAILED;
     fluid_sfont_t* loaded = id == FLUID_FAILED ? nullptr : fluid_synth_get_sfont_by_id(synth.get(), id);
     if (!loaded) return refused;

@@ -155,7 +155,8 @@ void TestExports::midiIsWrittenAsAsked() {
     options = {};
     options.folder = folder.path().toStdString();
     options.midi.notesOnly = true;
-    for (const Event& event : written(items[3]).source->midi.tracks.back().events)
+    const Song bare = written(items[3]);
+    for (const Event& event : bare.source->midi.tracks.back().events)
         QVERIFY(!event.isProgram() && event.kind() != 0xB0);
 }
 
