@@ -644,7 +644,7 @@ void TestShapingWindow::midiOptionsAndPartFiles() {
     QTest::mouseClick(writtenIn, Qt::LeftButton, {}, QPoint(8, writtenIn->height() / 2));
     m->act("inFront");
     auto* lost = page->findChild<QLabel*>(QStringLiteral("notCarriedOver"));
-    QTRY_VERIFY(lost->isVisible() && lost->text().contains(QStringLiteral("mix")));
+    QTRY_VERIFY(lost->isVisible() && lost->text().contains(QStringLiteral("as they stand")));
 }
 
 void TestShapingWindow::wordsAreShown() {
