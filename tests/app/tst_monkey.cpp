@@ -154,7 +154,7 @@ class TestMonkey : public QObject {
         const SongSet start = driver.session().current.set();
         const int steps = qEnvironmentVariableIsSet("COBBLEWAY_MONKEY_STEPS")
                               ? qEnvironmentVariableIntValue("COBBLEWAY_MONKEY_STEPS")
-                              : 700;
+                              : 450;
         Monkey monkey(driver, seed);
         QTimer popups; // a context menu waits for an answer that no step gives
         connect(&popups, &QTimer::timeout, this, [] {
