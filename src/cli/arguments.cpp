@@ -34,8 +34,9 @@ Message hint(const std::string& written, const std::vector<std::string>& names, 
 }
 
 std::vector<std::string> namesOf(const CommandSpec& command) {
-    std::vector<std::string> names;
-    for (const OptionSpec& option : command.options) names.push_back(option.name);
+    std::vector<std::string> names(command.options.size());
+    std::transform(command.options.begin(), command.options.end(), names.begin(),
+                   [](const OptionSpec& option) { return option.name; });
     return names;
 }
 
@@ -105,8 +106,9 @@ Result<Asked> parse(const std::vector<CommandSpec>& commands, const std::vector<
     if (which == parsers.size()) {
         const auto rest = app.remaining();
         if (rest.empty()) return asked;
-        std::vector<std::string> names;
-        for (const CommandSpec& command : commands) names.push_back(command.name);
+        std::vector<std::string> names(commands.size());
+        std::transform(commands.begin(), commands.end(), names.begin(),
+                       [](const CommandSpec& command) { return command.name; });
         const bool isOption = rest.front().starts_with("-");
         return Error{{isOption ? "cli.no-option" : "cli.no-command",
                       {{isOption ? "option" : "command", rest.front()}}},

@@ -204,7 +204,7 @@ std::string filled(const std::string& wanted, const std::map<std::string, std::s
     replaceAll("- -", "-");
     replaceAll("()", "");
     replaceAll("[]", "");
-    const auto trim = [](std::string text) {
+    const auto trim = [](const std::string& text) {
         const auto first = text.find_first_not_of(" -_,"), last = text.find_last_not_of(" -_,");
         return first == std::string::npos ? std::string() : text.substr(first, last - first + 1);
     };

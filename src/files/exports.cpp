@@ -82,6 +82,7 @@ void writePass(const Song& song, const Catalogue& catalogue, const std::vector<E
                const std::vector<std::size_t>& places, const ExportOptions& options,
                const RenderOptions& render, std::vector<ExportOutcome>& outcomes) {
     std::vector<SoundFileOrder> orders;
+    orders.reserve(places.size());
     for (const std::size_t place : places)
         orders.push_back({outcomes[place].path, songFor(song, items[place]), options.format,
                           tagsOf(song, items[place], options), items[place].kind == Kind::Stem});

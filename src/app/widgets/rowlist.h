@@ -16,8 +16,8 @@ template <class View> class QuietView : public View {
     void currentChanged(const QModelIndex& now, const QModelIndex& before) override {
         if (this->hasFocus())
             View::currentChanged(now, before);
-        else
-            QAbstractItemView::currentChanged(now, before);
+        else                                                // past the view's own, which would tell it
+            QAbstractItemView::currentChanged(now, before); // NOLINT(bugprone-parent-virtual-call)
     }
     void focusInEvent(QFocusEvent* event) override {
         View::focusInEvent(event);
@@ -88,7 +88,8 @@ class RowList : public QuietView<QListView> {
   public:
     explicit RowList(QWidget* parent = nullptr) : QuietView<QListView>(parent) { setUniformItemSizes(true); }
     void dataChanged(const QModelIndex& first, const QModelIndex& last, const QList<int>& roles) override {
-        QAbstractItemView::dataChanged(first, last, roles); // QListView's own would lay out
+        // QListView's own would lay out.
+        QAbstractItemView::dataChanged(first, last, roles); // NOLINT(bugprone-parent-virtual-call)
     }
 };
 
