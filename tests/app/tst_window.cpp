@@ -78,6 +78,7 @@ class TestWindow : public QObject {
     void exportTicksAndStops();
     void exportsAllSongsByKeys();
     void ticksAreKeptWithTheSet();
+    void quieterFilesSayWhy();
     void writtenMarksGoWithWhatTheyTellOf();
     void aFolderOfSongsBecomesFoldersOfFiles();
     void recipesSetTicksAndOptions();
@@ -758,6 +759,29 @@ void TestWindow::writtenMarksGoWithWhatTheyTellOf() {
         const QString name = QString::fromStdString(page->ticked()[0].items[0].fileName);
         QCOMPARE(openSong(folder.filePath(name).toStdString()).value().end, end - song.sections[1].start);
     }
+}
+
+/// A file that its peaks hold below the level is told apart, counted, and its cell says why.
+void TestWindow::quieterFilesSayWhy() {
+    openDemo(); // its drums are far louder for a moment than they are in all
+    QTemporaryDir folder;
+    m_window->showPage(Step::Export);
+    ExportPage* page = m_window->exportPage();
+    page->setFolder(folder.filePath(QStringLiteral("out")));
+    Recipe recipe;
+    recipe.finish.level = Level::Lufs16;
+    page->use(recipe);
+    QSignalSpy finished(page, &ExportPage::finished);
+    page->write();
+    QTRY_COMPARE_WITH_TIMEOUT(finished.size(), 1, scaled(30000));
+    const QModelIndex cell =
+        cellOf(*page->model(), page->model()->songIndex(0), QStringLiteral("Whole song"), ExportGrid::Front);
+    QCOMPARE(cell.data(ExportGrid::ResultRole).toInt(), int(ExportGrid::Otherwise));
+    QVERIFY(named<QLabel>("exportStatus")
+                ->text()
+                .startsWith(QStringLiteral("1 of 1 written. Not as loud as asked: 1;")));
+    named<QTreeView>("exportList")->setCurrentIndex(cell);
+    QVERIFY(named<QLabel>("exportRowFiles")->text().contains(QStringLiteral("its peaks would be cut")));
 }
 
 /// A set remembers what was ticked; songs that nobody ticked begin as all do.

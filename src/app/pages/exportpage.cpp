@@ -133,6 +133,7 @@ ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playb
     columns->addWidget(beside);
     layout->addLayout(columns, 1);
     m_status->setObjectName(QStringLiteral("exportStatus"));
+    m_status->setWordWrap(true);
     m_progress->setRange(0, 1000);
     m_progress->setTextVisible(false);
     m_progress->setAccessibleName(tr("Progress"));
@@ -557,6 +558,18 @@ void ExportPage::writeSongs(const std::vector<SongExport>& songs, const std::vec
         });
 }
 
+/// How many of the files are not as loud as was asked, and where the reason stands; empty when all are.
+QString ExportPage::quieterText() const {
+    std::ptrdiff_t quieter = 0;
+    for (const int song : songsShown()) {
+        const auto told = m_grid->toldIn(m_grid->songIndex(song));
+        quieter += std::count_if(told.begin(), told.end(),
+                                 [](const auto& file) { return file.result == ExportGrid::Otherwise; });
+    }
+    return quieter == 0 ? QString()
+                        : tr(". Not as loud as asked: %1; select one (≈) to see why.").arg(quieter);
+}
+
 void ExportPage::takeEnd(const SetOutcome& made, const QStringList& silent) {
     m_writing = false;
     std::size_t written = 0, all = 0;
@@ -565,7 +578,7 @@ void ExportPage::takeEnd(const SetOutcome& made, const QStringList& silent) {
         written += static_cast<std::size_t>(std::count_if(outcomes.begin(), outcomes.end(),
                                                           [](const ExportOutcome& o) { return o.written; }));
     }
-    m_status->setText(tr("%1 of %2 written").arg(written).arg(all));
+    m_status->setText(tr("%1 of %2 written").arg(written).arg(all) + quieterText());
     refreshCount();
     Q_EMIT m_session.messages.announced(m_status->text());
     if (!silent.isEmpty())

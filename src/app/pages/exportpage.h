@@ -52,6 +52,7 @@ class ExportPage : public QWidget {
   private:
     void refresh();
     void refreshCount();
+    [[nodiscard]] QString quieterText() const;
     [[nodiscard]] QString planText(const std::vector<SongExport>& songs) const;
     void countSoon();
     QTimer m_countSoon;
