@@ -13,7 +13,7 @@ namespace {
 void measure(const char* what, const QString& path, double aimFader, double aimNotes) {
     Window open;
     Session& session = open.session;
-    if (!open.open({path}) || !settled([&] { return session.playback.isPlanned(); })) return;
+    if (!open.open({path}) || !settled([&] { return session.planner.isPlanned(); })) return;
     open.window.showPage(Step::Sounds);
     const PartId part = session.current.song().parts[1].id;
     const auto edit = [&](const std::function<Song(const Song&)>& change) {
@@ -35,7 +35,7 @@ void measure(const char* what, const QString& path, double aimFader, double aimN
         "%s: a fader step %.2f ms until painted (aim %.0f), %.2f walks over all notes; a part transposed "
         "%.1f ms (aim %.0f), %.1f walks; a walk over %zu notes %.2f ms\n",
         what, fader, aimFader, fader / walk, notes, aimNotes, notes / walk, walked / 5, walk);
-    settled([&] { return session.playback.isPlanned(); });
+    settled([&] { return session.planner.isPlanned(); });
 }
 
 } // namespace

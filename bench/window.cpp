@@ -165,12 +165,12 @@ Memory memoryOf(Window& w, const QDir& folder, int notes) {
         if (!writeFile(path.toStdString(), bytes).ok()) return {};
     }
     const auto before = static_cast<double>(held());
-    if (!w.open({path}) || !settled([&] { return w.session.playback.isPlanned(); })) return {};
+    if (!w.open({path}) || !settled([&] { return w.session.planner.isPlanned(); })) return {};
     memory.opened = static_cast<double>(held()) - before;
     for (const Step step : {Step::Parts, Step::Sounds, Step::Drums, Step::Export, Step::Practice}) {
         w.window.showPage(step);
         w.window.grab();
-        (void)settled([&] { return w.session.playback.isPlanned(); });
+        (void)settled([&] { return w.session.planner.isPlanned(); });
     }
     memory.all = static_cast<double>(held()) - before;
     return memory;
@@ -192,7 +192,7 @@ void practice(const QDir& folder) {
     auto* picture = w.window.findChild<NotesPicture*>();
     const Tick end = w.session.current.song().end;
     const double frame = middle(40, [&](int i) {
-        w.session.playback.seek(end * (i % 40) / 40);
+        w.session.transport.seek(end * (i % 40) / 40);
         picture->repaint();
     });
     std::printf("a frame of the practice picture among a million notes: %.1f ms (aim 4)\n", frame);

@@ -114,7 +114,7 @@ int main(int count, char** words) {
     // The window is there; sound and fonts follow.
     QTimer::singleShot(0, &window, [&] {
         session.playAlong.restoreInput();
-        session.playback.openOutput(settings::soundOutput());
+        session.output.restore();
         QStringList folders = {settings::exportFolder()};
         for (const QString& path : settings::recentFiles()) folders << QFileInfo(path).absolutePath();
         folders << Recovery::folder();

@@ -109,9 +109,10 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new PageS
         askAboutChangedSet(path, then);
     };
     session.current.mayReplace = [this](const std::function<void()>& then) { whenSaved(then); };
-    for (const auto changed : {&Playback::loopChanged, &Playback::clickingChanged, &Playback::workChanged,
-                               &Playback::evennessChanged})
-        connect(&session.playback, changed, this, &MainWindow::refreshActions);
+    for (const auto changed : {&Transport::loopChanged, &Transport::clickingChanged})
+        connect(&session.transport, changed, this, &MainWindow::refreshActions);
+    connect(&session.rounds, &Rounds::workChanged, this, &MainWindow::refreshActions);
+    connect(&session.levelling, &Levelling::evennessChanged, this, &MainWindow::refreshActions);
     connect(&session.playAlong.pedals(), &Pedals::pressed, this, [this](const QString& id) {
         if (QAction* wanted = action(id)) wanted->trigger();
     });
@@ -178,7 +179,8 @@ MainWindow::~MainWindow() {
     views << this;
     for (QObject* sender :
          std::initializer_list<QObject*>{&m_session.messages, &m_session.current, &m_session.sounds,
-                                         &m_session.findings, &m_session.playback})
+                                         &m_session.findings, &m_session.output, &m_session.planner,
+                                         &m_session.levelling, &m_session.transport, &m_session.rounds})
         for (QWidget* view : views) QObject::disconnect(sender, nullptr, view, nullptr);
     m_session.current.mayReplace = [](const std::function<void()>& then) { then(); };
     m_session.current.askAboutChanged = [](const QString&, const std::function<void(bool)>& then) {
@@ -370,8 +372,6 @@ void MainWindow::addFolder() {
     ask::forFolder(this, tr("Add a folder of MIDI files"), {},
                    [this](const QString& folder) { m_session.current.addPaths({folder}); });
 }
-
-void MainWindow::setOutput(const QString& id) { m_session.playback.openOutput(id, true); }
 
 void MainWindow::showAbout() {
     auto* box = new QMessageBox(

@@ -86,7 +86,6 @@ class MainWindow : public QMainWindow {
     void openSet();
     void addFiles();
     void addFolder();
-    void setOutput(const QString& id);
     void showAbout();
     void showKeys();
     void placeDrawer();

@@ -240,7 +240,7 @@ QList<ActionRow> MainWindow::songRows() {
          [this] {
              if (!m_session.current.hasSong()) return;
              const TempoMap& map = *m_session.current.song().tempo;
-             const Tick bar = map.barStart(map.position(m_session.playback.place()).bar);
+             const Tick bar = map.barStart(map.position(m_session.transport.place()).bar);
              m_session.current.edit(tr("Add a section"),
                                     [bar, name = tr("Section").toStdString()](const Song& song) {
                                         return edits::addSection(song, bar, name);
@@ -290,8 +290,8 @@ QList<ActionRow> MainWindow::playRows() {
         return [this, end] {
             if (!m_session.current.hasSong()) return;
             const TempoMap& tempo = *m_session.current.song().tempo;
-            const int bar = tempo.position(m_session.playback.place()).bar;
-            auto to = m_session.playback.loop();
+            const int bar = tempo.position(m_session.transport.place()).bar;
+            auto to = m_session.transport.loop();
             if (end)
                 to.end = std::min(tempo.barStart(bar + 1), m_session.current.song().end);
             else
@@ -299,14 +299,14 @@ QList<ActionRow> MainWindow::playRows() {
             if (to.end <= to.start)
                 (end ? to.start : to.end) = end ? tempo.barStart(bar) : m_session.current.song().end;
             to.on = true;
-            m_session.playback.setLoop(to);
+            m_session.transport.setLoop(to);
         };
     };
     const auto bar = [this](int by) {
         return [this, by] {
             if (m_session.current.hasSong())
-                m_session.playback.seek(m_session.current.song().tempo->barStart(
-                    m_session.current.song().tempo->position(m_session.playback.place()).bar + by));
+                m_session.transport.seek(m_session.current.song().tempo->barStart(
+                    m_session.current.song().tempo->position(m_session.transport.place()).bar + by));
         };
     };
     return {
@@ -315,13 +315,13 @@ QList<ActionRow> MainWindow::playRows() {
          {QKeySequence(Qt::Key_Space)},
          "Play",
          needs::aSong,
-         [this] { m_session.playback.togglePlay(); }},
+         [this] { m_session.transport.togglePlay(); }},
         {"toStart",
          tr("To the &start"),
          {QKeySequence(Qt::CTRL | Qt::Key_Home)},
          "Play/Place",
          needs::aSong,
-         [this] { m_session.playback.seek(0); }},
+         [this] { m_session.transport.seek(0); }},
         {"nextBar",
          tr("Next &bar"),
          {QKeySequence(Qt::CTRL | Qt::Key_Right)},
@@ -339,13 +339,13 @@ QList<ActionRow> MainWindow::playRows() {
          {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Right)},
          "Play/Place",
          needs::aSong,
-         [this] { m_session.playback.seekSection(1); }},
+         [this] { m_session.transport.seekSection(1); }},
         {"previousSection",
          tr("Pre&vious section"),
          {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Left)},
          "Play/Place",
          needs::aSong,
-         [this] { m_session.playback.seekSection(-1); }},
+         [this] { m_session.transport.seekSection(-1); }},
         {"sayPlace",
          tr("Say the &place"),
          {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_P)},
@@ -358,20 +358,20 @@ QList<ActionRow> MainWindow::playRows() {
          "Play",
          needs::aSong,
          [this] {
-             auto to = m_session.playback.loop();
+             auto to = m_session.transport.loop();
              if (to.end <= to.start &&
                  m_session.current.hasSong()) { // nothing marked: the section or the song
                  to = {0, m_session.current.song().end, false};
                  for (const Section& section : m_session.current.song().sections)
-                     if (m_session.playback.place() >= section.start &&
-                         m_session.playback.place() < section.end)
+                     if (m_session.transport.place() >= section.start &&
+                         m_session.transport.place() < section.end)
                          to = {section.start, section.end, false};
              }
-             to.on = !m_session.playback.loop().on;
-             m_session.playback.setLoop(to);
+             to.on = !m_session.transport.loop().on;
+             m_session.transport.setLoop(to);
          },
          {},
-         [](const Session& s) { return s.playback.loop().on; }},
+         [](const Session& s) { return s.transport.loop().on; }},
         {"loopFrom",
          tr("Loop &from this bar"),
          {QKeySequence(Qt::CTRL | Qt::Key_Comma)},
@@ -390,25 +390,25 @@ QList<ActionRow> MainWindow::playRows() {
          {QKeySequence(Qt::CTRL | Qt::Key_Down)},
          "Play/Pace",
          needs::nothing,
-         [this] { m_session.playback.setPace(m_session.playback.pace() - 5); }},
+         [this] { m_session.transport.setPace(m_session.transport.pace() - 5); }},
         {"faster",
          tr("Fast&er"),
          {QKeySequence(Qt::CTRL | Qt::Key_Up)},
          "Play/Pace",
          needs::nothing,
-         [this] { m_session.playback.setPace(m_session.playback.pace() + 5); }},
+         [this] { m_session.transport.setPace(m_session.transport.pace() + 5); }},
         {"fallBack",
          tr("&Back to the first pace"),
          {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Down)},
          "Play/Pace",
          needs::nothing,
-         [this] { m_session.playback.fallBack(); }},
+         [this] { m_session.rounds.fallBack(); }},
         {"ownTempo",
          tr("&Own tempo"),
          {},
          "Play/Pace",
          needs::nothing,
-         [this] { m_session.playback.setPace(100); }},
+         [this] { m_session.transport.setPace(100); }},
         gap("Play"),
         {"click",
          tr("Cl&ick"),
@@ -416,12 +416,12 @@ QList<ActionRow> MainWindow::playRows() {
          "Play/Click",
          needs::nothing,
          [this] {
-             settings::Clicking to = m_session.playback.clicking();
+             settings::Clicking to = m_session.transport.clicking();
              to.on = !to.on;
-             m_session.playback.setClicking(to);
+             m_session.transport.setClicking(to);
          },
          {},
-         [](const Session& s) { return s.playback.clicking().on; }},
+         [](const Session& s) { return s.transport.clicking().on; }},
         {"clickSettings",
          tr("Click and count-i&n…"),
          {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_B)},
@@ -434,28 +434,28 @@ QList<ActionRow> MainWindow::playRows() {
          "Play",
          needs::aSong,
          [this] {
-             if (m_session.playback.isWorking())
-                 m_session.playback.stopWork();
+             if (m_session.rounds.isWorking())
+                 m_session.rounds.stopWork();
              else
                  (new WorkDialog(m_session, this))->open();
          },
          {},
-         [](const Session& s) { return s.playback.isWorking(); }},
+         [](const Session& s) { return s.rounds.isWorking(); }},
         {"even",
          tr("All songs e&qually loud"),
          {},
          "Play",
          needs::nothing,
-         [this] { m_session.playback.setEven(!m_session.playback.isEven()); },
+         [this] { m_session.levelling.setEven(!m_session.levelling.isEven()); },
          {},
-         [](const Session& s) { return s.playback.isEven(); }},
+         [](const Session& s) { return s.levelling.isEven(); }},
         gap("Play"),
         {"firstNote",
          tr("My first &note"),
          {QKeySequence(Qt::CTRL | Qt::Key_J)},
          "Play",
          needs::aSong,
-         [this] { m_session.playback.playFirstNote(); }},
+         [this] { m_session.startingNote.play(); }},
         {"nextMix",
          tr("Next &kept mix"),
          {QKeySequence(Qt::CTRL | Qt::Key_M)},

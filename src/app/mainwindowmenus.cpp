@@ -106,7 +106,14 @@ void MainWindow::makeMenus() {
     connect(&keyboards, &Keyboards::listed, inputs, [this, inputs] { fillInputs(inputs); });
     fillInputs(inputs);
     fillPublishedNames(menus[QStringLiteral("Drums/Names/Published names")]);
-    fillOutputs(menus[QStringLiteral("Play/Output")]);
+    QMenu* outputs = menus[QStringLiteral("Play/Output")];
+    connect(outputs, &QMenu::aboutToShow, this, [this, outputs] {
+        m_session.output.look();
+        fillOutputs(outputs);
+    });
+    for (const auto news : {&Output::listed, &Output::changed})
+        connect(&m_session.output, news, outputs, [this, outputs] { fillOutputs(outputs); });
+    fillOutputs(outputs);
     fillThemes(menus[QStringLiteral("View/Theme")]);
     fillTextSizes(menus[QStringLiteral("View/Text size")]);
 }
@@ -131,16 +138,30 @@ void MainWindow::fillInputs(QMenu* menu) {
         if (choice->text() == before) menu->setActiveAction(choice);
 }
 
-void MainWindow::fillOutputs(QMenu* outputs) {
-    auto* outputGroup = new QActionGroup(this);
-    for (const OutputInfo& output : audioOutputs()) {
-        const QString id = QString::fromStdString(output.id);
-        QAction* choice =
-            outputs->addAction(QString::fromStdString(output.name), this, [this, id] { setOutput(id); });
+/// Shows the devices of the last look; when it is opened they are asked for anew.
+void MainWindow::fillOutputs(QMenu* menu) {
+    const QString before = menu->activeAction() ? menu->activeAction()->text() : QString();
+    menu->clear();
+    Output& output = m_session.output;
+    menu->addAction(output.said())->setEnabled(false);
+    menu->addSeparator();
+    const auto offer = [&](const QString& name, bool chosen, auto choose) {
+        QAction* choice = menu->addAction(name, this, choose);
         choice->setCheckable(true);
-        choice->setChecked(settings::soundOutput() == id);
-        outputGroup->addAction(choice);
+        choice->setChecked(chosen);
+    };
+    for (const OutputInfo& info : output.known()) {
+        const QString id = QString::fromStdString(info.id);
+        offer(QString::fromStdString(info.name), output.wanted() == id, [&output, id] { output.choose(id); });
     }
+    menu->addSeparator();
+    for (const auto& [delay, name] :
+         {std::pair(SoundDelay::AsUsed, tr("Delay as it is used: short while a keyboard plays")),
+          std::pair(SoundDelay::Short, tr("Short delay, for playing along")),
+          std::pair(SoundDelay::Long, tr("Long delay, for a busy computer"))})
+        offer(name, output.delay() == delay, [&output, delay = delay] { output.setDelay(delay); });
+    for (QAction* choice : menu->actions()) // it may be open, and used by keys
+        if (choice->text() == before) menu->setActiveAction(choice);
 }
 
 void MainWindow::fillTextSizes(QMenu* sizes) {

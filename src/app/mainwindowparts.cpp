@@ -489,7 +489,7 @@ QList<ActionRow> MainWindow::soundRows() {
          {},
          "Sound/Whole mix",
          needs::aSong,
-         [this] { m_session.playback.bringToLevel(); }},
+         [this] { m_session.levelling.bringToLevel(); }},
     };
 }
 

@@ -109,7 +109,7 @@ QString changeText(const Song& before, const Song& after) {
     return {};
 }
 
-Narrator::Narrator(Uses<uses::Set, uses::Findings, uses::Playback, uses::Messages> session, QObject* parent)
+Narrator::Narrator(Uses<uses::Set, uses::Findings, uses::Transport, uses::Messages> session, QObject* parent)
     : QObject(parent), m_session(session) {
     m_soon.setSingleShot(true);
     m_place.setSingleShot(true);
@@ -128,8 +128,8 @@ Narrator::Narrator(Uses<uses::Set, uses::Findings, uses::Playback, uses::Message
     });
     connect(&session.current, &CurrentSet::songChanged, this, &Narrator::tellChange);
     connect(&session.current, &CurrentSet::selectionChanged, this, &Narrator::tellPart);
-    connect(&session.playback, &Playback::loopChanged, this, [this] {
-        const Loop& loop = m_session.playback.loop();
+    connect(&session.transport, &Transport::loopChanged, this, [this] {
+        const Loop& loop = m_session.transport.loop();
         const bool was = std::exchange(m_loopOn, loop.on);
         if (!loop.on) return was ? say(tr("Loop off")) : void();
         const TempoMap& tempo = *m_session.current.song().tempo;
@@ -137,9 +137,9 @@ Narrator::Narrator(Uses<uses::Set, uses::Findings, uses::Playback, uses::Message
                 .arg(tempo.position(loop.start).bar)
                 .arg(tempo.position(std::max(loop.start, loop.end - 1)).bar));
     });
-    connect(&session.playback, &Playback::paceChanged, this,
-            [this] { say(tr("Pace %1 percent").arg(m_session.playback.pace())); });
-    connect(&session.playback, &Playback::sought, &m_place, qOverload<>(&QTimer::start));
+    connect(&session.transport, &Transport::paceChanged, this,
+            [this] { say(tr("Pace %1 percent").arg(m_session.transport.pace())); });
+    connect(&session.transport, &Transport::sought, &m_place, qOverload<>(&QTimer::start));
 }
 
 void Narrator::say(const QString& text) {
@@ -151,7 +151,7 @@ void Narrator::say(const QString& text) {
 QString Narrator::placeText() const {
     if (!m_session.current.hasSong()) return tr("no song");
     const Song& song = m_session.current.song();
-    const Tick place = m_session.playback.place();
+    const Tick place = m_session.transport.place();
     const Position at = song.tempo->position(place);
     QString text = tr("bar %1, beat %2").arg(at.bar).arg(at.beat);
     for (const Section& section : song.sections)

@@ -13,7 +13,7 @@ namespace cobbleway {
 class Narrator : public QObject {
     Q_OBJECT
   public:
-    explicit Narrator(Uses<uses::Set, uses::Findings, uses::Playback, uses::Messages> session,
+    explicit Narrator(Uses<uses::Set, uses::Findings, uses::Transport, uses::Messages> session,
                       QObject* parent = nullptr);
     /// "bar 9, beat 1, Quayside": where the song is.
     [[nodiscard]] QString placeText() const;
@@ -22,7 +22,7 @@ class Narrator : public QObject {
     void say(const QString& text);
     void tellChange();
     void tellPart();
-    Uses<uses::Set, uses::Findings, uses::Playback, uses::Messages> m_session;
+    Uses<uses::Set, uses::Findings, uses::Transport, uses::Messages> m_session;
     std::unique_ptr<Song> m_before; ///< as it was told last
     QStringList m_pending;
     QTimer m_soon, m_place; ///< when what is pending is told; when the place has come to rest

@@ -122,13 +122,13 @@ void takeSounding(Session& session, MainWindow& window, Photographer& camera) {
     camera.takeDialog(QStringLiteral("effects"), QStringLiteral("effects"));
     camera.takeDialog(QStringLiteral("fonts"), QStringLiteral("fonts"));
     window.soundsPage()->showLevels(true);
-    session.playback.togglePlay();
+    session.transport.togglePlay();
     waitUntil([&] {
-        return session.playback.place() >
-               session.playback.loop().start + 4 * session.current.song().tempo->quarter();
+        return session.transport.place() >
+               session.transport.loop().start + 4 * session.current.song().tempo->quarter();
     });
     camera.take(QStringLiteral("levels"));
-    session.playback.togglePlay();
+    session.transport.togglePlay();
     window.soundsPage()->showLevels(false);
     session.current.undo();
     session.current.selectPart(partNamed(session, "Guitar"));
@@ -160,7 +160,7 @@ bool takeAll(Session& session, MainWindow& window, const QString& folder, const 
     session.current.addPaths(paths);
     if (!waitUntil([&] { return session.current.set().songs.size() == 4 && !session.current.isBusy(); }))
         return false;
-    if (!session.playback.player().open("silent")) return false;
+    if (!session.transport.player().open("silent")) return false;
     session.sounds.rescanPlugins();
     if (!waitUntil([&] { return session.sounds.catalogue().plugins().size() == 3; })) return false;
     Photographer camera(window, QDir(folder));
@@ -168,9 +168,9 @@ bool takeAll(Session& session, MainWindow& window, const QString& folder, const 
     session.current.showSong(3);
     camera.take(QStringLiteral("songs"));
     session.current.showSong(0);
-    session.playback.setLoop({bar(25), bar(41), true});
-    session.playback.seek(bar(25) + session.current.song().tempo->quarter());
-    session.playback.setPace(80);
+    session.transport.setLoop({bar(25), bar(41), true});
+    session.transport.seek(bar(25) + session.current.song().tempo->quarter());
+    session.transport.setPace(80);
     session.current.selectPart(partNamed(session, "Guitar"));
     window.showPage(Step::Parts);
     camera.take(QStringLiteral("parts"));
@@ -195,7 +195,7 @@ bool takeAll(Session& session, MainWindow& window, const QString& folder, const 
                               partNamed(session, "Glass bells"), Role::Off);
     });
     window.showPage(Step::Practice);
-    session.playback.seek(bar(27) + session.current.song().tempo->quarter() / 2);
+    session.transport.seek(bar(27) + session.current.song().tempo->quarter() / 2);
     camera.take(QStringLiteral("practice"));
     window.showPage(Step::Export);
     window.exportPage()->setFolder(exports);

@@ -1,6 +1,7 @@
 #include "sound/audiooutput.h"
 
 #include "sound/outputwatch.h"
+#include "sound/ratebridge.h"
 #include "sound/silencealsa.h"
 #include "sound/urgent.h"
 
@@ -9,6 +10,8 @@
 #include <array>
 #include <atomic>
 #include <chrono>
+#include <map>
+#include <optional>
 #include <thread>
 
 namespace cobbleway {
@@ -65,10 +68,34 @@ class SilentOutput final : public AudioOutput {
     std::jthread m_thread; // last, so that it ends first
 };
 
+/// A device of a server, by the server's number for it.
+struct Device {
+    unsigned number = 0;
+    std::string name; ///< with "#2" for the second of one name
+    RtAudio::DeviceInfo info;
+};
+
+/// What a server can play to.
+std::vector<Device> devicesOf(RtAudio& audio) {
+    std::vector<Device> devices;
+    std::map<std::string, int> named;
+    for (unsigned i = 0; i < audio.getDeviceCount(); ++i) {
+        RtAudio::DeviceInfo info = audio.getDeviceInfo(i);
+        if (!info.probed || info.outputChannels < 2) continue;
+        std::string name = info.name;
+        if (const int before = named[info.name]++; before > 0) name += "#" + std::to_string(before + 1);
+        devices.push_back({i, std::move(name), std::move(info)});
+    }
+    return devices;
+}
+
 class DeviceOutput final : public AudioOutput {
   public:
-    DeviceOutput(const char* id, RtAudio::Api api, AudioCallback callback, HeldBlocks held)
-        : m_id(id), m_held(static_cast<unsigned>(held)), m_audio(api), m_callback(std::move(callback)) {
+    /// `device`: its name; empty for the standard one.
+    DeviceOutput(const char* server, std::string device, RtAudio::Api api, AudioCallback callback,
+                 HeldBlocks held)
+        : m_server(server), m_device(std::move(device)), m_held(static_cast<unsigned>(held)), m_audio(api),
+          m_callback(std::move(callback)) {
         m_audio.showWarnings(false);
     }
     ~DeviceOutput() override {
@@ -79,47 +106,74 @@ class DeviceOutput final : public AudioOutput {
 
     bool start() {
         try {
-            if (m_audio.getDeviceCount() == 0) return false;
+            if (!chooseDevice()) return false;
             RtAudio::StreamParameters where;
-            where.deviceId = m_audio.getDefaultOutputDevice();
+            where.deviceId = m_number;
             where.nChannels = 2;
             RtAudio::StreamOptions options;
             options.streamName = "Cobbleway";
             options.flags = RTAUDIO_SCHEDULE_REALTIME;
             options.numberOfBuffers = m_held;
             unsigned frames = liveFrames;
-            m_audio.openStream(&where, nullptr, RTAUDIO_FLOAT32, liveRate, &frames, &DeviceOutput::fill, this,
-                               &options);
+            m_audio.openStream(&where, nullptr, RTAUDIO_FLOAT32, static_cast<unsigned>(m_rate), &frames,
+                               &DeviceOutput::fill, this, &options);
             m_audio.startStream();
-            // Some backends tell nothing of it: then what was asked for is taken to be held.
-            const double stated = static_cast<double>(m_audio.getStreamLatency()) / liveRate;
-            m_ahead = stated > 0 ? stated : (options.numberOfBuffers - 1.0) * frames / liveRate;
+            // Some servers tell nothing of it: then what was asked for is taken to be held.
+            const double stated = static_cast<double>(m_audio.getStreamLatency()) / m_rate;
+            m_ahead = stated > 0 ? stated : (options.numberOfBuffers - 1.0) * frames / m_rate;
             return true;
         } catch (const RtAudioError&) { // the library's way to say no; it goes no further
             return false;
         }
     }
-    [[nodiscard]] int rate() const override { return liveRate; }
-    [[nodiscard]] std::string id() const override { return m_id; }
+    [[nodiscard]] int rate() const override { return m_rate; }
+    [[nodiscard]] std::string id() const override {
+        return m_device.empty() ? m_server : m_server + ":" + m_device;
+    }
+    [[nodiscard]] std::string name() const override { return m_name; }
     [[nodiscard]] long gaps() const override { return m_gaps.load(); }
     [[nodiscard]] double ahead() const override { return m_ahead; }
-    [[nodiscard]] bool isGone() const override { return m_watch.isGone(now()); }
+    [[nodiscard]] bool isGone() const override { return m_watch && m_watch->isGone(now()); }
 
   private:
+    /// False when the device is not there.
+    bool chooseDevice() {
+        const auto devices = devicesOf(m_audio);
+        const unsigned standard = m_audio.getDefaultOutputDevice();
+        const auto at = std::find_if(devices.begin(), devices.end(), [&](const Device& d) {
+            return m_device.empty() ? d.number == standard : d.name == m_device;
+        });
+        if (at == devices.end()) return false;
+        m_number = at->number;
+        m_name = at->name;
+        const auto& rates = at->info.sampleRates;
+        const bool takesOurs = std::find(rates.begin(), rates.end(), unsigned{liveRate}) != rates.end();
+        if (!takesOurs && at->info.preferredSampleRate > 0)
+            m_rate = static_cast<int>(at->info.preferredSampleRate);
+        if (m_rate != liveRate) m_bridge.emplace(m_callback, m_rate);
+        m_watch.emplace(m_rate, now());
+        return !m_bridge || m_bridge->isThere();
+    }
     static int fill(void* out, void*, unsigned frames, double, RtAudioStreamStatus status, void* device) {
         auto& self = *static_cast<DeviceOutput*>(device);
-        if (!self.m_watch.asked(static_cast<int>(frames), now())) {
+        if (!self.m_watch->asked(static_cast<int>(frames), now())) {
             // Nobody hears it. To end the stream from here would throw in the library's thread.
             std::fill_n(static_cast<float*>(out), std::size_t{2} * frames, 0.0F);
             std::this_thread::sleep_for(std::chrono::milliseconds(5));
             return 0;
         }
         if (status & RTAUDIO_OUTPUT_UNDERFLOW) ++self.m_gaps;
-        self.m_callback(static_cast<float*>(out), static_cast<int>(frames));
+        if (self.m_bridge)
+            self.m_bridge->fill(static_cast<float*>(out), static_cast<int>(frames));
+        else
+            self.m_callback(static_cast<float*>(out), static_cast<int>(frames));
         return 0;
     }
-    std::string m_id;
-    OutputWatch m_watch{liveRate, now()};
+    std::string m_server, m_device, m_name;
+    unsigned m_number = 0; ///< the server's, of the device
+    int m_rate = liveRate;
+    std::optional<OutputWatch> m_watch;
+    std::optional<RateBridge> m_bridge; ///< where the device has another rate
     std::atomic<long> m_gaps{0};
     unsigned m_held;
     double m_ahead = 0;
@@ -142,29 +196,55 @@ bool isBuiltIn(RtAudio::Api api) {
     return std::find(apis.begin(), apis.end(), api) != apis.end();
 }
 
-std::unique_ptr<AudioOutput> tryBackend(const Backend& backend, const AudioCallback& callback,
-                                        HeldBlocks held) {
+/// `device`: its name; empty for the standard one.
+std::unique_ptr<AudioOutput> tryBackend(const Backend& backend, const std::string& device,
+                                        const AudioCallback& callback, HeldBlocks held) {
     if (!isBuiltIn(backend.api)) return nullptr;
-    auto output = std::make_unique<DeviceOutput>(backend.id, backend.api, callback, held);
+    auto output = std::make_unique<DeviceOutput>(backend.id, device, backend.api, callback, held);
     return output->start() ? std::move(output) : nullptr;
 }
 
 } // namespace
 
-std::vector<OutputInfo> audioOutputs() {
+namespace {
+
+std::vector<OutputInfo> outputsWith(bool devices) {
     std::vector<OutputInfo> outputs = {{"auto", "Chosen automatically"}};
-    for (const Backend& backend : backends)
-        if (isBuiltIn(backend.api)) outputs.push_back({backend.id, backend.name});
+    for (const Backend& backend : backends) {
+        if (!isBuiltIn(backend.api)) continue;
+        outputs.push_back({backend.id, backend.name});
+        if (!devices) continue;
+        RtAudio audio(backend.api);
+        audio.showWarnings(false);
+        for (const Device& device : devicesOf(audio))
+            outputs.push_back({backend.id + (":" + device.name), backend.name + (": " + device.name)});
+    }
     outputs.push_back({"silent", "Silent output"});
     return outputs;
+}
+
+} // namespace
+
+std::vector<OutputInfo> audioOutputs() { return outputsWith(false); }
+
+std::vector<OutputInfo> audioDevices() {
+    silenceAlsa();
+    try {
+        return outputsWith(true);
+    } catch (const RtAudioError&) { // a server that went while it was asked
+        return outputsWith(false);
+    }
 }
 
 Result<std::unique_ptr<AudioOutput>> openOutput(const std::string& id, AudioCallback callback,
                                                 HeldBlocks held) {
     silenceAlsa();
+    const auto colon = id.find(':');
+    const std::string server = id.substr(0, colon);
+    const std::string device = colon == std::string::npos ? std::string() : id.substr(colon + 1);
     for (const Backend& backend : backends)
-        if (id == "auto" || id == backend.id)
-            if (auto output = tryBackend(backend, callback, held)) return output;
+        if (id == "auto" || server == backend.id)
+            if (auto output = tryBackend(backend, device, callback, held)) return output;
     if (id != "auto" && id != "silent") return Error{{"error.output-open"}, id, {"now.other-output"}};
     return std::unique_ptr<AudioOutput>(std::make_unique<SilentOutput>(std::move(callback), held));
 }

@@ -19,8 +19,9 @@ class AudioOutput {
     AudioOutput(const AudioOutput&) = delete;
     AudioOutput& operator=(const AudioOutput&) = delete;
     virtual ~AudioOutput() = default;
-    [[nodiscard]] virtual int rate() const = 0;                 ///< Hz
-    [[nodiscard]] virtual std::string id() const { return {}; } ///< of its kind, as in OutputInfo
+    [[nodiscard]] virtual int rate() const = 0;                   ///< Hz, of the device
+    [[nodiscard]] virtual std::string id() const { return {}; }   ///< as in OutputInfo
+    [[nodiscard]] virtual std::string name() const { return {}; } ///< of the device, for people
     [[nodiscard]] virtual bool isSilent() const { return false; }
     /// How often it ran dry since it was opened: a block was not there when it was to be heard.
     [[nodiscard]] virtual long gaps() const = 0;
@@ -34,12 +35,17 @@ class AudioOutput {
 };
 
 struct OutputInfo {
-    std::string id;   ///< stable: "auto", "silent", "pulse", "alsa", "jack"
+    /// Stable: "auto", "silent"; a server, "pulse", "alsa" or "jack", whose standard device is followed; or
+    /// one of its devices, as "pulse:Headphones", the second of one name "pulse:Headphones#2".
+    std::string id;
     std::string name; ///< for people
 };
 
-/// What can be asked for here, "auto" first and "silent" last.
+/// What can be asked for here whatever is connected, "auto" first and "silent" last.
 std::vector<OutputInfo> audioOutputs();
+
+/// The same, with the devices that each server has now after the server. Asks the servers, which may hang.
+std::vector<OutputInfo> audioDevices();
 
 inline constexpr int liveRate = 48000; ///< Hz
 inline constexpr int liveFrames = 256; ///< asked of devices; they may give another size
@@ -47,12 +53,14 @@ inline constexpr int liveFrames = 256; ///< asked of devices; they may give anot
 /// How many blocks an output is asked to hold, the one that is heard among them. What is held bridges moments
 /// in which the machine does something else, and delays what is heard.
 enum class HeldBlocks : int {
+    Busy = 24,       ///< 128 ms: for a computer that has much else to do
     Listening = 12,  ///< 64 ms: enough for most stalls, and a sound that is tried is still heard in time
     PlayingAlong = 4 ///< 21 ms: what is played on a keyboard must not lag
 };
 
 /// Opens and starts an output. "auto" takes the first of PulseAudio, JACK, ALSA that opens, else the silent
-/// output. A device asked for by name that does not open is an error.
+/// output. A device asked for by name that does not open is an error. A device that has another rate gets its
+/// own: the callback gives liveRate all the same.
 Result<std::unique_ptr<AudioOutput>> openOutput(const std::string& id, AudioCallback callback,
                                                 HeldBlocks held = HeldBlocks::Listening);
 

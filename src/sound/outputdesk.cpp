@@ -8,9 +8,9 @@
 namespace cobbleway {
 namespace {
 
-constexpr double longestWait = 2;   // seconds until an output counts as hung
-constexpr double betweenProbes = 3; // seconds
-constexpr double longestEnd = 1;    // seconds for which closing is waited for when the desk goes
+constexpr double longestWait = 2;                      // seconds until an output counts as hung
+constexpr double firstPause = 0.5, longestPause = 1.8; // seconds between looks for one that has gone
+constexpr double longestEnd = 1; // seconds for which closing is waited for when the desk goes
 
 double now() {
     return std::chrono::duration<double>(std::chrono::steady_clock::now().time_since_epoch()).count();
@@ -101,10 +101,11 @@ void OutputDesk::leave(std::unique_ptr<AudioOutput> output) {
     if (output) beside([leaving = std::move(output)]() mutable { leaving.reset(); });
 }
 
-void OutputDesk::want(const std::string& id, HeldBlocks held) {
+void OutputDesk::want(const std::string& id, HeldBlocks held, bool awaited) {
     m_held = held;
     m_lost.clear();
     auto job = makeJob(id);
+    job->awaited = awaited;
     job->before = m_output && id != m_id ? m_id : std::string();
     m_gate->open.store(0);
     job->leaving = std::move(m_output);
@@ -126,8 +127,13 @@ void OutputDesk::use(std::unique_ptr<AudioOutput> output) {
 void OutputDesk::replaceGone() {
     const std::string lost = m_output ? m_output->id() : std::string();
     want("auto", m_held);
-    m_lost = lost;
-    m_nextProbe = now() + betweenProbes;
+    awaitLost(lost);
+}
+
+void OutputDesk::awaitLost(const std::string& id) {
+    m_lost = id;
+    m_probePause = firstPause;
+    m_nextProbe = now() + m_probePause;
 }
 
 void OutputDesk::playSilence() {
@@ -136,10 +142,11 @@ void OutputDesk::playSilence() {
         take(std::move(silent.value()), number);
 }
 
-/// Whether what was lost answers again, is asked every few seconds while something else plays.
+/// Whether what was lost answers again, is asked while something else plays: soon, then less and less often.
 void OutputDesk::lookForLost(double time) {
     if (m_lost.empty() || m_job || time < m_nextProbe) return;
-    m_nextProbe = time + betweenProbes;
+    m_probePause = std::min(longestPause, 1.5 * m_probePause);
+    m_nextProbe = time + m_probePause;
     auto job = makeJob(m_lost);
     job->isProbe = true;
     begin(std::move(job));
@@ -160,10 +167,11 @@ OutputNews OutputDesk::takeJob() {
         take(std::move(job->opened), job->number);
     }
     if (hung) {
-        m_nextProbe = now() + betweenProbes;
+        m_nextProbe = now() + firstPause;
         return m_output && !m_output->isSilent() ? OutputNews::Back : OutputNews::None;
     }
     if (!job->error) return OutputNews::Opened;
+    if (job->awaited) awaitLost(job->id);
     m_problem = *job->error;
     return OutputNews::Failed;
 }
@@ -173,7 +181,7 @@ OutputNews OutputDesk::look() {
     if (m_job && m_job->done.load()) return takeJob();
     if (m_job && !m_job->isProbe && !m_hung && time - m_job->begun > longestWait) {
         m_hung = true;
-        if (m_lost.empty()) m_lost = m_job->id == "auto" ? "pulse" : m_job->id;
+        if (m_lost.empty()) awaitLost(m_job->id == "auto" ? "pulse" : m_job->id);
         playSilence();
         return OutputNews::Hung;
     }

@@ -32,8 +32,8 @@ class OutputDesk {
     OutputDesk& operator=(const OutputDesk&) = delete;
 
     /// Closes what plays and opens another in its place, by id (see openOutput()), beside the caller. When it
-    /// does not open, the one before is opened again, else any.
-    void want(const std::string& id, HeldBlocks held);
+    /// does not open, the one before is opened again, else any. `awaited`: then it is taken when it is there.
+    void want(const std::string& id, HeldBlocks held, bool awaited = false);
     /// Plays through this one from now on, whatever it is.
     void use(std::unique_ptr<AudioOutput> output);
     /// Puts another in the place of one that has gone, and takes that up again when it answers.
@@ -71,6 +71,7 @@ class OutputDesk {
         std::unique_ptr<AudioOutput> leaving; ///< closed first
         std::uint64_t number = 0;             ///< of the output that it opens
         bool isProbe = false;                 ///< whether the output that was lost answers; all else plays on
+        bool awaited = false;
         double begun = 0;
         std::unique_ptr<AudioOutput> opened;
         std::string openedId; ///< by which it was asked for
@@ -84,6 +85,7 @@ class OutputDesk {
     void leave(std::unique_ptr<AudioOutput> output);
     void take(std::unique_ptr<AudioOutput> output, std::uint64_t number);
     void playSilence();
+    void awaitLost(const std::string& id);
     void lookForLost(double time);
     OutputNews takeJob();
 
@@ -96,8 +98,8 @@ class OutputDesk {
     std::string m_lost;         ///< the backend that has gone or hung; empty for none
     HeldBlocks m_held = HeldBlocks::Listening;
     std::uint64_t m_numbers = 0;
-    bool m_hung = false; ///< the job was given up waiting for
-    double m_nextProbe = 0;
+    bool m_hung = false;                      ///< the job was given up waiting for
+    double m_nextProbe = 0, m_probePause = 0; ///< seconds
     Error m_problem;
 };
 

@@ -42,9 +42,13 @@ Result<Done> Player::open(const std::string& outputId) {
     return opened;
 }
 
-void Player::beginOpening(const std::string& outputId) {
+void Player::beginOpening(const std::string& outputId, bool awaited) {
     m_outputId = outputId;
-    m_desk.want(outputId, m_held);
+    m_desk.want(outputId, held(), awaited);
+}
+
+HeldBlocks Player::held() const {
+    return m_wantedHeld.value_or(m_playingAlong ? HeldBlocks::PlayingAlong : HeldBlocks::Listening);
 }
 
 OutputNews Player::tend() {
@@ -68,9 +72,15 @@ void Player::tellAhead() {
 }
 
 void Player::setPlayingAlong(bool playing) {
-    if (playing == isPlayingAlong()) return;
-    m_held = playing ? HeldBlocks::PlayingAlong : HeldBlocks::Listening;
-    if (!m_outputId.empty()) beginOpening(m_outputId);
+    const HeldBlocks before = held();
+    m_playingAlong = playing;
+    if (held() != before && !m_outputId.empty()) beginOpening(m_outputId, true);
+}
+
+void Player::setHeld(std::optional<HeldBlocks> wanted) {
+    const HeldBlocks before = held();
+    m_wantedHeld = wanted;
+    if (held() != before && !m_outputId.empty()) beginOpening(m_outputId, true);
 }
 
 void Player::send(const Command& command) {

@@ -8,6 +8,7 @@
 
 #include <deque>
 #include <memory>
+#include <optional>
 
 namespace cobbleway {
 
@@ -23,8 +24,9 @@ class Player {
     /// Opens an output by id (see openOutput()), and waits two seconds at most. On an error the old one goes
     /// on, or the silent one.
     Result<Done> open(const std::string& outputId);
-    /// Begins to open an output by id; tend() tells what becomes of it.
-    void beginOpening(const std::string& outputId);
+    /// Begins to open an output by id; tend() tells what becomes of it. `awaited`: one that is not there now
+    /// is taken when it is.
+    void beginOpening(const std::string& outputId, bool awaited = false);
     /// Puts another output in the place of one that has gone, and takes it up again when it is back.
     void replaceOutput() { m_desk.replaceGone(); }
     /// Takes an output that has been opened, and tells; passes on what could not be passed on before. To be
@@ -34,17 +36,21 @@ class Player {
     [[nodiscard]] const Error& outputProblem() const { return m_desk.problem(); }
     /// Plays through this output, whatever it is.
     void use(std::unique_ptr<AudioOutput> output);
-    /// Whether somebody plays along, so that less is held ready; opens the output anew when that changes,
-    /// beside the caller.
+    /// Whether somebody plays along, so that less is held ready.
     void setPlayingAlong(bool playing);
+    /// How much is held ready whatever is done, or as it is used (nothing). As setPlayingAlong() it opens the
+    /// output anew when that changes something, beside the caller.
+    void setHeld(std::optional<HeldBlocks> held);
     /// Whether what makes the sound has not come back for so many seconds: foreign code in it hangs.
     [[nodiscard]] bool isStuckFor(double seconds) const { return m_desk.isStuckFor(seconds); }
     /// Lets no output ask for sound any more; false when one still does after so many seconds.
     bool close(double seconds) { return m_desk.close(seconds); }
-    [[nodiscard]] bool isPlayingAlong() const { return m_held == HeldBlocks::PlayingAlong; }
+    [[nodiscard]] bool isPlayingAlong() const { return m_playingAlong; }
     /// How long after it is rendered sound is heard, in seconds; 0 with no output.
     [[nodiscard]] double ahead() const { return output() ? output()->ahead() : 0; }
     [[nodiscard]] bool isSilent() const { return !output() || output()->isSilent(); }
+    /// The device that plays, for people; empty for none and for the silent output.
+    [[nodiscard]] std::string outputName() const { return output() ? output()->name() : std::string(); }
     /// Whether the output has gone, so that nothing is heard: open() another.
     [[nodiscard]] bool outputIsGone() const { return output() && output()->isGone(); }
 
@@ -113,6 +119,7 @@ class Player {
     };
     void send(const Command& command);
     [[nodiscard]] AudioOutput* output() const { return m_desk.output(); }
+    [[nodiscard]] HeldBlocks held() const;
     void passOn();
     void tellAhead(); ///< to all instruments
     void obey(const Command& command);
@@ -137,8 +144,9 @@ class Player {
     // Interface thread
     OutputDesk m_desk;
     std::string m_outputId; ///< as it was wanted; empty when it was not by id
-    HeldBlocks m_held = HeldBlocks::Listening;
-    std::deque<Command> m_waiting; ///< for which there was no room yet
+    bool m_playingAlong = false;
+    std::optional<HeldBlocks> m_wantedHeld; ///< none: as it is used
+    std::deque<Command> m_waiting;          ///< for which there was no room yet
     std::vector<std::shared_ptr<Plan>>
         m_alive; ///< the plan playing and those not yet given back; newest last
 

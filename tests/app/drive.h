@@ -46,7 +46,7 @@ class Driver {
         m_window.askAboutChanges = [](const auto& then) { then(QMessageBox::Discard); };
         m_window.resize(1280, 800);
         m_window.show();
-        m_ok = m_session.playback.player().open("silent").ok();
+        m_ok = m_session.output.player().open("silent").ok();
         m_session.sounds.setCatalogue(fontsAt(HOUSE_FONT));
         m_ok = m_ok && QTest::qWaitForWindowExposed(&m_window);
     }

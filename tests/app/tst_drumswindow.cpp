@@ -42,7 +42,7 @@ class TestDrumsWindow : public QObject {
         QVERIFY(m->ok());
         QVERIFY(m->openDemo("lantern_quay.mid"));
         m->window().showPage(Step::Drums);
-        QTRY_VERIFY(m->session().playback.isPlanned());
+        QTRY_VERIFY(m->session().planner.isPlanned());
     }
     void cleanup() { m.reset(); }
 
@@ -287,7 +287,7 @@ void TestDrumsWindow::aListIsBroughtOntoTheKit() {
 
 void TestDrumsWindow::kitsAreChosenWhilePlaying() {
     m->act("play");
-    QTRY_VERIFY(m->session().playback.isPlaying());
+    QTRY_VERIFY(m->session().transport.isPlaying());
     auto* kits = control<QComboBox>("kits");
     QVERIFY(kits->count() > 2);
     QVERIFY(kits->itemText(1).contains(QLatin1String("all hits")));
@@ -295,12 +295,12 @@ void TestDrumsWindow::kitsAreChosenWhilePlaying() {
     for (int i = 1; i < kits->count(); ++i)
         if (kits->itemText(i).startsWith(QLatin1String("Brush"))) brush = i;
     QVERIFY(brush > 0);
-    QSignalSpy ready(&m->session().playback, &Playback::planReady);
+    QSignalSpy ready(&m->session().planner, &Planner::planReady);
     Q_EMIT kits->activated(brush);
     QCOMPARE(drums().sound.chosen->program, 40);
     QVERIFY(kits->currentText().startsWith(QLatin1String("Brush")));
     QTRY_VERIFY(!ready.isEmpty());
-    QVERIFY(m->session().playback.isPlaying());
+    QVERIFY(m->session().transport.isPlaying());
     Q_EMIT kits->activated(0);
     QVERIFY(!drums().sound.chosen);
     m->act("play");
@@ -348,14 +348,14 @@ void TestDrumsWindow::onlyTheSelectedNotesAreHeard() {
 void TestDrumsWindow::theBarsOfANoteAreLooped() {
     QVERIFY(choose(51));
     m->act("loopDrum");
-    const Loop loop = m->session().playback.loop();
+    const Loop loop = m->session().transport.loop();
     QVERIFY(loop.on);
     int within = 0;
     for (const Note& n : m->session().findings.heard(page()->part())->notes)
         within += n.key.value == 51 && n.start >= loop.start && n.start < loop.end;
     QVERIFY(within > 0);
     m->act("loopDrum"); // the next stretch, or the only one again
-    QVERIFY(m->session().playback.loop().on);
+    QVERIFY(m->session().transport.loop().on);
 }
 
 void TestDrumsWindow::aPieceBecomesAPartAndGoesBack() {
@@ -392,7 +392,7 @@ void TestDrumsWindow::theKitIsPlayed() {
     QCOMPARE(struck[0][0].toInt(), 38);
     QVERIFY(said(page()->rows()->currentIndex().row()).startsWith(QLatin1String("38 ")));
     // It is heard, though nothing plays.
-    QTRY_VERIFY(m->session().playback.partPeak(page()->part()) > 0.001);
+    QTRY_VERIFY(m->session().meters.part(page()->part()) > 0.001);
     kit->setFocus();
     QTest::keyClick(kit, Qt::Key_Right);
     QTest::keyClick(kit, Qt::Key_Return);

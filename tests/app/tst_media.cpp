@@ -41,7 +41,7 @@ void TestMedia::init() {
         m->session(), [this] { ++m_raised; }, [this] { ++m_quit; });
     QVERIFY2(m_control->isOffered(), "there is no session bus: run by dbus-run-session");
     QCOMPARE(m_control->serviceName(), QStringLiteral("org.mpris.MediaPlayer2.cobbleway"));
-    QTRY_VERIFY(m->session().playback.isPlanned());
+    QTRY_VERIFY(m->session().planner.isPlanned());
 }
 
 QString TestMedia::gdbus(const QStringList& words) {
@@ -68,17 +68,17 @@ void TestMedia::playsAndTells() {
     QVERIFY(property("Metadata").contains(QStringLiteral("Lantern Quay")));
     QVERIFY(property("CanControl").contains(QStringLiteral("true")));
     gdbus({QStringLiteral("org.mpris.MediaPlayer2.Player.PlayPause")});
-    QTRY_VERIFY(m->session().playback.player().isPlaying());
+    QTRY_VERIFY(m->session().output.player().isPlaying());
     QVERIFY(property("PlaybackStatus").contains(QStringLiteral("'Playing'")));
     gdbus({QStringLiteral("org.mpris.MediaPlayer2.Player.Pause")});
-    QVERIFY(!m->session().playback.isPlaying());
+    QVERIFY(!m->session().transport.isPlaying());
     gdbus({QStringLiteral("org.mpris.MediaPlayer2.Player.Pause")}); // a second time it stays
-    QVERIFY(!m->session().playback.isPlaying());
+    QVERIFY(!m->session().transport.isPlaying());
     gdbus({QStringLiteral("org.mpris.MediaPlayer2.Player.Play")});
-    QTRY_VERIFY(m->session().playback.isPlaying());
+    QTRY_VERIFY(m->session().transport.isPlaying());
     gdbus({QStringLiteral("org.mpris.MediaPlayer2.Player.Stop")});
-    QVERIFY(!m->session().playback.isPlaying());
-    QTRY_COMPARE(m->session().playback.place(), Tick{0});
+    QVERIFY(!m->session().transport.isPlaying());
+    QTRY_COMPARE(m->session().transport.place(), Tick{0});
 }
 
 void TestMedia::seeksAndChangesPace() {
@@ -96,7 +96,7 @@ void TestMedia::seeksAndChangesPace() {
     gdbus({QStringLiteral("org.freedesktop.DBus.Properties.Set"),
            QStringLiteral("org.mpris.MediaPlayer2.Player"), QStringLiteral("Rate"),
            QStringLiteral("<0.75>")});
-    QTRY_COMPARE(m->session().playback.pace(), 75);
+    QTRY_COMPARE(m->session().transport.pace(), 75);
     QVERIFY(property("Rate").contains(QStringLiteral("0.75")));
 }
 
@@ -130,7 +130,7 @@ void TestMedia::hostileValuesAreHeld() {
     constexpr qlonglong most = std::numeric_limits<qlonglong>::max(),
                         least = std::numeric_limits<qlonglong>::min();
     player("SetPosition", {track, 10'000'000LL});
-    QTRY_VERIFY(std::abs(m->session().playback.player().seconds() - 10) < 0.01);
+    QTRY_VERIFY(std::abs(m->session().output.player().seconds() - 10) < 0.01);
     for (const qlonglong outside : {-1LL, most, least, 176'000'000'000LL}) {
         player("SetPosition", {track, outside});
         QVERIFY2(std::abs(place() - 10) < 0.01, qPrintable(QString::number(outside)));
@@ -138,22 +138,22 @@ void TestMedia::hostileValuesAreHeld() {
     player("Seek", {least});
     QTRY_COMPARE(place(), 0.0);
     player("Play", {});
-    QTRY_VERIFY(m->session().playback.isPlaying());
+    QTRY_VERIFY(m->session().transport.isPlaying());
     player("Seek", {most}); // there is no next song: it ends
-    QTRY_VERIFY(!m->session().playback.isPlaying());
+    QTRY_VERIFY(!m->session().transport.isPlaying());
     for (const auto& [rate, pace] : std::initializer_list<std::pair<const char*, int>>{
              {"<1e308>", 200}, {"<1e-300>", 25}, {"<1.0>", 100}, {"<-1e308>", 100}, {"<0.0>", 100}}) {
         gdbus({QStringLiteral("org.freedesktop.DBus.Properties.Set"),
                QStringLiteral("org.mpris.MediaPlayer2.Player"), QStringLiteral("Rate"),
                QString::fromLatin1(rate)});
-        QTRY_COMPARE(m->session().playback.pace(), pace);
+        QTRY_COMPARE(m->session().transport.pace(), pace);
     }
     QDBusConnection::disconnectFromBus(QStringLiteral("other"));
 }
 
 /// Ten thousand calls come to a few changes, and the window is held by none of them.
 void TestMedia::floodsAreGathered() {
-    QSignalSpy sought(&m->session().playback, &Playback::sought);
+    QSignalSpy sought(&m->session().transport, &Transport::sought);
     QDBusConnection other =
         QDBusConnection::connectToBus(QDBusConnection::SessionBus, QStringLiteral("flood"));
     QElapsedTimer clock;
@@ -166,8 +166,7 @@ void TestMedia::floodsAreGathered() {
              << qlonglong(i) * 10'000;
         other.send(call);
     }
-    QTRY_VERIFY_WITH_TIMEOUT(std::abs(m->session().playback.player().seconds() - 99.99) < 0.01,
-                             scaled(20000));
+    QTRY_VERIFY_WITH_TIMEOUT(std::abs(m->session().output.player().seconds() - 99.99) < 0.01, scaled(20000));
     QVERIFY2(sought.size() < 1000, qPrintable(QString::number(sought.size())));
     QDBusConnection::disconnectFromBus(QStringLiteral("flood"));
 }

@@ -173,7 +173,7 @@ class TestMonkey : public QObject {
             QCoreApplication::processEvents();
         }
         QTRY_VERIFY_WITH_TIMEOUT(!driver.session().current.isBusy(), scaled(20000));
-        if (driver.session().playback.isPlaying()) driver.act("play");
+        if (driver.session().transport.isPlaying()) driver.act("play");
         const SongSet end = driver.session().current.set();
         int back = 0;
         for (; driver.session().current.canUndo(); ++back) {

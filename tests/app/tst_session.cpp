@@ -82,7 +82,7 @@ void TestSession::initTestCase() {
 void TestSession::init() {
     settings::setTidiesOnOpening(false); // levels as the file has them
     m_session = std::make_unique<Session>();
-    QVERIFY(m_session->playback.player().open("silent").ok());
+    QVERIFY(m_session->output.player().open("silent").ok());
 }
 
 void TestSession::open(const QStringList& names) {
@@ -95,21 +95,21 @@ void TestSession::open(const QStringList& names) {
 void TestSession::playWaitsForItsSounds() {
     open({QStringLiteral("lantern_quay.mid")});
     m_session->sounds.setCatalogue(fontsAt(HOUSE_FONT)); // its font is still to be loaded
-    m_session->playback.togglePlay();
-    QVERIFY(m_session->playback.isPlaying());
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().seconds() > 0.1, scaled(10000));
-    m_session->playback.togglePlay();
-    QVERIFY(!m_session->playback.isPlaying());
+    m_session->transport.togglePlay();
+    QVERIFY(m_session->transport.isPlaying());
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->output.player().seconds() > 0.1, scaled(10000));
+    m_session->transport.togglePlay();
+    QVERIFY(!m_session->transport.isPlaying());
 }
 
 void TestSession::playingAnotherSongStopsTheFirst() {
-    QSignalSpy ready(&m_session->playback, &Playback::planReady);
+    QSignalSpy ready(&m_session->planner, &Planner::planReady);
     open({QStringLiteral("lantern_quay.mid"), QStringLiteral("TIDEMILL.MID")});
     QTRY_VERIFY(!ready.isEmpty());
-    m_session->playback.togglePlay();
+    m_session->transport.togglePlay();
     m_session->current.showSong(1);
-    QVERIFY(!m_session->playback.isPlaying());
-    QTRY_COMPARE(m_session->playback.place(), Tick{0});
+    QVERIFY(!m_session->transport.isPlaying());
+    QTRY_COMPARE(m_session->transport.place(), Tick{0});
     QCOMPARE(m_session->current.song().title, std::string("Tide Mill Reel"));
     m_session->current.showSong(7); // there is none
     QCOMPARE(m_session->current.songIndex(), 1);
@@ -135,32 +135,32 @@ void TestSession::tryingIsDroppedWhenTheSongChanges() {
 void TestSession::sectionsAreSteppedThrough() {
     open({QStringLiteral("lantern_quay.mid")});
     const auto bar = [this] {
-        return m_session->current.song().tempo->position(m_session->playback.place()).bar;
+        return m_session->current.song().tempo->position(m_session->transport.place()).bar;
     };
     for (const int wanted : {9, 25, 41, 57, 73}) {
-        m_session->playback.seekSection(1);
+        m_session->transport.seekSection(1);
         QTRY_COMPARE(bar(), wanted);
     }
-    m_session->playback.seekSection(-1);
+    m_session->transport.seekSection(-1);
     QTRY_COMPARE(bar(), 57);
 }
 
 void TestSession::loopsAreTidied() {
     open({QStringLiteral("lantern_quay.mid")});
-    m_session->playback.setLoop({5000, 1000, true});
-    QCOMPARE(m_session->playback.loop().start, Tick{1000});
-    QCOMPARE(m_session->playback.loop().end, Tick{5000});
-    m_session->playback.setLoop({700, 700, true});
-    QVERIFY(!m_session->playback.loop().on);
+    m_session->transport.setLoop({5000, 1000, true});
+    QCOMPARE(m_session->transport.loop().start, Tick{1000});
+    QCOMPARE(m_session->transport.loop().end, Tick{5000});
+    m_session->transport.setLoop({700, 700, true});
+    QVERIFY(!m_session->transport.loop().on);
 }
 
 void TestSession::paceIsHeldInRange() {
-    QSignalSpy changed(&m_session->playback, &Playback::paceChanged);
-    m_session->playback.setPace(1000);
-    QCOMPARE(m_session->playback.pace(), 200);
-    m_session->playback.setPace(-4);
-    QCOMPARE(m_session->playback.pace(), 25);
-    m_session->playback.setPace(25);
+    QSignalSpy changed(&m_session->transport, &Transport::paceChanged);
+    m_session->transport.setPace(1000);
+    QCOMPARE(m_session->transport.pace(), 200);
+    m_session->transport.setPace(-4);
+    QCOMPARE(m_session->transport.pace(), 25);
+    m_session->transport.setPace(25);
     QCOMPARE(changed.size(), 2);
 }
 
@@ -242,20 +242,20 @@ void TestSession::signalsAreSentOnlyForWhatHasChanged() {
 void TestSession::theLoopKeepsToTheNotes() {
     open({QStringLiteral("lantern_quay.mid")});
     const auto barStart = [&](int bar) { return m_session->current.song().tempo->barStart(bar); };
-    m_session->playback.setLoop({barStart(9), barStart(11), true});
-    const Loop loop = m_session->playback.loop();
-    QVERIFY(m_session->playback.player().open("silent").ok());
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.isPlanned(), scaled(20000));
+    m_session->transport.setLoop({barStart(9), barStart(11), true});
+    const Loop loop = m_session->transport.loop();
+    QVERIFY(m_session->output.player().open("silent").ok());
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->planner.isPlanned(), scaled(20000));
     m_session->current.edit(QStringLiteral("x"),
                             [](const Song& song) { return edits::scaleTempo(song, 10); });
-    QVERIFY(m_session->playback.loop() == loop); // the same bars, at another time
-    m_session->playback.seek(barStart(10));
-    m_session->playback.togglePlay();
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().loopRounds() > 0, scaled(20000));
-    QVERIFY(m_session->playback.place() < barStart(11));
-    m_session->playback.togglePlay();
+    QVERIFY(m_session->transport.loop() == loop); // the same bars, at another time
+    m_session->transport.seek(barStart(10));
+    m_session->transport.togglePlay();
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->output.player().loopRounds() > 0, scaled(20000));
+    QVERIFY(m_session->transport.place() < barStart(11));
+    m_session->transport.togglePlay();
     m_session->current.newSet();
-    QVERIFY(!m_session->playback.loop().on);
+    QVERIFY(!m_session->transport.loop().on);
 }
 
 void TestSession::theLoopMovesWithTheStart() {
@@ -270,14 +270,14 @@ void TestSession::theLoopMovesWithTheStart() {
     file.close();
     m_session->current.addPaths({path});
     QTRY_VERIFY(m_session->current.hasSong());
-    m_session->playback.setLoop({Builder::at(10), Builder::at(11), true});
+    m_session->transport.setLoop({Builder::at(10), Builder::at(11), true});
     m_session->current.edit(QStringLiteral("x"), [](const Song& song) {
         return edits::removeLeadingSilence(song, Builder::at(8));
     });
-    QCOMPARE(m_session->playback.loop().start, Builder::at(2));
-    QCOMPARE(m_session->playback.loop().end, Builder::at(3));
+    QCOMPARE(m_session->transport.loop().start, Builder::at(2));
+    QCOMPARE(m_session->transport.loop().end, Builder::at(3));
     m_session->current.undo();
-    QCOMPARE(m_session->playback.loop().start, Builder::at(10));
+    QCOMPARE(m_session->transport.loop().start, Builder::at(10));
 }
 
 void TestSession::aFolderIsOneStep() {
@@ -329,9 +329,9 @@ void TestSession::namesThatAreNotUtf8Open() {
 
 void TestSession::aKeyboardPlaysTheSelectedPart() {
     // After opening, after switching songs, after undo: always the part that is selected.
-    QVERIFY(m_session->playback.player().open("silent").ok());
+    QVERIFY(m_session->output.player().open("silent").ok());
     open({QStringLiteral("lantern_quay.mid"), QStringLiteral("TIDEMILL.MID")});
-    const auto plays = [this] { return m_session->playback.player().livePart(); };
+    const auto plays = [this] { return m_session->output.player().livePart(); };
     m_session->current.showSong(0);
     QVERIFY(plays() != 0);
     QCOMPARE(plays(), m_session->current.selectedPart());
@@ -516,7 +516,7 @@ void TestSession::memoryIsThatOfTheOpenSet() {
         if (!saveProject(set, path.toStdString()).ok()) return false;
         m_session->current.open(path);
         return QTest::qWaitFor([&] { return m_session->current.projectPath() == path; }, scaled(10000)) &&
-               QTest::qWaitFor([&] { return m_session->playback.isPlanned(); }, scaled(10000));
+               QTest::qWaitFor([&] { return m_session->planner.isPlanned(); }, scaled(10000));
     };
     const auto inUse = [] { return static_cast<double>(mallinfo2().uordblks) / 1e6; };
     for (int i = 0; i < 3; ++i) QVERIFY(openOne(i));
@@ -614,7 +614,7 @@ void TestSession::notesPictureTurnsPages() {
     QCOMPARE(picture.barCount(), 4);
     QTest::keyClick(&picture, Qt::Key_PageUp);
     QCOMPARE(picture.firstBar(), 5);
-    m_session->playback.seek(m_session->current.song().tempo->barStart(50));
+    m_session->transport.seek(m_session->current.song().tempo->barStart(50));
     QTRY_VERIFY(picture.follow() || picture.firstBar() == 49);
     QCOMPARE(picture.firstBar(), 49);
     QVERIFY(picture.surfaceValue().startsWith(QStringLiteral("bars 49 to 52")));
@@ -653,24 +653,24 @@ class GoneOutput final : public AudioOutput {
 
 void TestSession::theSongGoesOnWhenItsOutputHasGone() {
     open({QStringLiteral("lantern_quay.mid")});
-    m_session->playback.togglePlay();
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().seconds() > 0.1, scaled(10000));
+    m_session->transport.togglePlay();
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->output.player().seconds() > 0.1, scaled(10000));
     QSignalSpy problems(&m_session->messages, &Messages::problem),
         noted(&m_session->messages, &Messages::noted);
-    m_session->playback.player().use(std::make_unique<GoneOutput>());
-    const double place = m_session->playback.player().seconds();
+    m_session->output.player().use(std::make_unique<GoneOutput>());
+    const double place = m_session->output.player().seconds();
     const auto told = [&] { return noted.isEmpty() ? QString() : noted.last().at(1).toString(); };
     QTRY_VERIFY(told().contains(QStringLiteral("Play > Sound output")));
     QCOMPARE(problems.size(), 0); // no box
-    QVERIFY(!m_session->playback.player().outputIsGone());
-    QTRY_VERIFY(m_session->playback.player().seconds() > place + 0.1);
-    QVERIFY(m_session->playback.isPlaying());
+    QVERIFY(!m_session->output.player().outputIsGone());
+    QTRY_VERIFY(m_session->output.player().seconds() > place + 0.1);
+    QVERIFY(m_session->transport.isPlaying());
 }
 
 void TestSession::aPluginThatGoesAstrayIsTold() {
     qputenv("COBBLEWAY_LV2_PATH", BAD_PLUGINS);
     m_session = std::make_unique<Session>();
-    QVERIFY(m_session->playback.player().open("silent").ok());
+    QVERIFY(m_session->output.player().open("silent").ok());
     const std::string noise = "urn:cobbleway:test:noise";
     open({QStringLiteral("lantern_quay.mid")});
     m_session->sounds.setCatalogue(fontsAt(HOUSE_FONT).withPlugins({{noise, "Test noise", "", true}}, {}));
@@ -678,7 +678,7 @@ void TestSession::aPluginThatGoesAstrayIsTold() {
     m_session->current.edit(QStringLiteral("Sound"), [&](const Song& song) {
         return edits::chooseSound(song, 1, {noise, 0, 0, "Test noise", SoundKind::Plugin, 0});
     });
-    m_session->playback.togglePlay();
+    m_session->transport.togglePlay();
     QTRY_COMPARE_WITH_TIMEOUT(problems.size(), 1, scaled(10000));
     QVERIFY(problems.first().at(1).toString().contains(QStringLiteral("Lead cornet")));
     QTest::qWait(1200); // once

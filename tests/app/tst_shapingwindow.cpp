@@ -85,8 +85,8 @@ void TestShapingWindow::everyWayOfSplitting() {
     b.file.addText(0, Builder::at(4), meta::marker, "Lanterns");
     b.file.sortTracks();
     QVERIFY(m->openSong(b.file));
-    m->session().playback.seek(Builder::at(4)); // bar 3 at 120 quarters a minute
-    QTRY_COMPARE(m->session().playback.place(), Builder::at(4));
+    m->session().transport.seek(Builder::at(4)); // bar 3 at 120 quarters a minute
+    QTRY_COMPARE(m->session().transport.place(), Builder::at(4));
     QDialog* dialog = m->dialogOf("split");
     QVERIFY(dialog);
     auto* ways = dialog->findChild<QListWidget*>(QStringLiteral("ways"));
@@ -402,8 +402,8 @@ void TestShapingWindow::sections() {
     QTRY_COMPARE(m->song().sections.size(), before);
     dialog->reject();
     const Tick there = m->song().tempo->barStart(20);
-    m->session().playback.seek(there);
-    QTRY_COMPARE(m->session().playback.place(), there);
+    m->session().transport.seek(there);
+    QTRY_COMPARE(m->session().transport.place(), there);
     m->act("sectionHere");
     QCOMPARE(m->song().sections.size(), before + 1);
 }
@@ -582,8 +582,8 @@ void TestShapingWindow::aFixIsHeardBeforeItIsTaken() {
     };
     QCOMPARE(heardNotes(), std::size_t{32});
     m->act("hearDifference"); // plays as it is
-    QVERIFY(m->session().playback.isPlaying());
-    QVERIFY(m->session().playback.loop().on);
+    QVERIFY(m->session().transport.isPlaying());
+    QVERIFY(m->session().transport.loop().on);
     QCOMPARE(heardNotes(), std::size_t{32});
     m->act("hearDifference");
     QCOMPARE(heardNotes(), std::size_t{16});
@@ -594,8 +594,8 @@ void TestShapingWindow::aFixIsHeardBeforeItIsTaken() {
     QCOMPARE(heardNotes(), std::size_t{16});
     m->act("snags"); // closed: all is as before
     QCOMPARE(heardNotes(), std::size_t{32});
-    QVERIFY(!m->session().playback.isPlaying());
-    QVERIFY(!m->session().playback.loop().on);
+    QVERIFY(!m->session().transport.isPlaying());
+    QVERIFY(!m->session().transport.loop().on);
     QVERIFY(!m->session().current.canUndo() ||
             m->session().current.undoName().contains(QStringLiteral("Add")));
 }
@@ -656,10 +656,10 @@ void TestShapingWindow::wordsAreShown() {
     QVERIFY(!first.isEmpty() && !words->nextLine().isEmpty());
     const auto lines = lyricLines(m->song());
     // The syllable that is sung is lit.
-    m->session().playback.seek(lines[0].syllables[1].tick);
+    m->session().transport.seek(lines[0].syllables[1].tick);
     QTRY_COMPARE(words->litSyllable(), QString::fromStdString(lines[0].syllables[1].text).trimmed());
     QCOMPARE(words->line(), first);
-    m->session().playback.seek(m->song().end - 10);
+    m->session().transport.seek(m->song().end - 10);
     QTRY_VERIFY(words->line() != first);
     QCOMPARE(words->nextLine(), QString()); // it is the last
 }

@@ -53,7 +53,7 @@ class TestSoundsWindow : public QObject {
         m_test = m->session().sounds.catalogue().fonts()[1]->id;
         QVERIFY(m->openDemo("lantern_quay.mid"));
         m->window().showPage(Step::Sounds);
-        QTRY_VERIFY(m->session().playback.isPlanned());
+        QTRY_VERIFY(m->session().planner.isPlanned());
     }
     void cleanup() { m.reset(); }
 
@@ -95,7 +95,7 @@ class TestSoundsWindow : public QObject {
         shelf()->search()->setText(text);
     }
     bool waitForPlan() {
-        QSignalSpy ready(&m->session().playback, &Playback::planReady);
+        QSignalSpy ready(&m->session().planner, &Planner::planReady);
         return QTest::qWaitFor([&] { return !ready.isEmpty(); }, scaled(10000));
     }
     bool findPlugins() {
@@ -114,7 +114,7 @@ void TestSoundsWindow::theFirstFontChangesWhilePlaying() {
                                   {houseFontId, 0, 32, "Acoustic Bass"});
     });
     m->act("play");
-    QTRY_VERIFY(m->session().playback.isPlaying());
+    QTRY_VERIFY(m->session().transport.isPlaying());
     QDialog* dialog = m->dialogOf("fonts");
     QVERIFY(dialog);
     auto* list = dialog->findChild<QListWidget*>(QStringLiteral("fontList"));
@@ -124,7 +124,7 @@ void TestSoundsWindow::theFirstFontChangesWhilePlaying() {
     QCOMPARE(soundOf("Lead cornet").font, m_test);
     QCOMPARE(soundOf("Guitar").font, std::string(houseFontId)); // chosen by hand
     QVERIFY(waitForPlan());
-    QVERIFY(m->session().playback.isPlaying());
+    QVERIFY(m->session().transport.isPlaying());
     // What the first lacks the next plays: the test font has no program 10.
     QCOMPARE(soundOf("Glass bells").font, std::string(houseFontId));
     QCOMPARE(list->count(), 2);
@@ -244,7 +244,7 @@ void TestSoundsWindow::twoFontsAreCompared() {
             m->session().current.undoName().contains(QStringLiteral("Add")));
     QTest::keyClick(&m->window(), Qt::Key_F7);
     QVERIFY(!m->session().sounds.comparedFont());
-    QVERIFY(m->session().playback.isPlaying());
+    QVERIFY(m->session().transport.isPlaying());
     m->act("play");
 }
 
@@ -287,8 +287,8 @@ void TestSoundsWindow::aLayerIsAddedAndSet() {
 void TestSoundsWindow::aSoundForASection() {
     m->select("Lead cornet");
     const Section section = m->song().sections[2];
-    m->session().playback.seek(section.start + 10);
-    QTRY_VERIFY(m->session().playback.place() >= section.start);
+    m->session().transport.seek(section.start + 10);
+    QTRY_VERIFY(m->session().transport.place() >= section.start);
     search(QStringLiteral("0:59"));
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
     m->act("useInSection");
@@ -501,7 +501,7 @@ void TestSoundsWindow::levelsMuteAndSolo() {
     m->act("undo");
     QVERIFY(!m->song().part(8)->mix.muted && !buttons[0]->isChecked() && !buttons[1]->isChecked());
     // Meters move while it plays, and the light at their end stays until it is put out.
-    m->session().playback.seek(m->song().sections[1].start);
+    m->session().transport.seek(m->song().sections[1].start);
     m->act("play");
     auto* meter = m->window().findChild<QWidget*>(QStringLiteral("strip1"))->findChild<Meter*>();
     QTRY_VERIFY_WITH_TIMEOUT(meter->surfaceValue().startsWith(QStringLiteral("loudest")), scaled(10000));
@@ -518,8 +518,8 @@ void TestSoundsWindow::levelsMuteAndSolo() {
 void TestSoundsWindow::theMixIsBroughtToLevel() {
     m->act("levels");
     QVERIFY(Driver::click(&m->window(), QStringLiteral("Match loudness")));
-    QTRY_VERIFY_WITH_TIMEOUT(!m->session().playback.isMeasuring(), scaled(60000));
-    QVERIFY(m->session().playback.measured().has_value());
+    QTRY_VERIFY_WITH_TIMEOUT(!m->session().levelling.isMeasuring(), scaled(60000));
+    QVERIFY(m->session().levelling.measured().has_value());
     const double gain = m->song().masterDb;
     QVERIFY(gain != 0);
     // EBU R 128 of what is rendered with that gain: the level aimed at, or just under full scale.
@@ -532,10 +532,10 @@ void TestSoundsWindow::theMixIsBroughtToLevel() {
     QVERIFY(now.peakDb < 0);
     m->act("undo");
     QCOMPARE(m->song().masterDb, 0.0);
-    QVERIFY(m->session().playback.measured().has_value()); // it still holds: only the gain has changed
+    QVERIFY(m->session().levelling.measured().has_value()); // it still holds: only the gain has changed
     m->session().current.edit(QStringLiteral("Softer"),
                               [](const Song& s) { return edits::setLevel(s, 1, -9); });
-    QVERIFY(!m->session().playback.measured().has_value());
+    QVERIFY(!m->session().levelling.measured().has_value());
 }
 
 void TestSoundsWindow::notesAreFittedToTheSound() {
@@ -559,20 +559,18 @@ void TestSoundsWindow::lettersPlayAlong() {
     m->select("Lead cornet");
     QTest::keyClick(&m->window(), Qt::Key_F11);
     QVERIFY(m->session().playAlong.lettersPlay());
-    QVERIFY(m->session().playback.player().isPlayingAlong()); // so that they are heard without lag
+    QVERIFY(m->session().output.player().isPlayingAlong()); // so that they are heard without lag
     QWidget* focus = m->window().focusWidget() ? m->window().focusWidget() : &m->window();
     QTest::keyPress(focus, Qt::Key_F);
-    QVERIFY(
-        QTest::qWaitFor([&] { return m->session().playback.player().partPeak(1) > 0.001; }, scaled(5000)));
+    QVERIFY(QTest::qWaitFor([&] { return m->session().output.player().partPeak(1) > 0.001; }, scaled(5000)));
     QTest::keyRelease(focus, Qt::Key_F);
-    QVERIFY(
-        QTest::qWaitFor([&] { return m->session().playback.player().partPeak(1) < 0.0001; }, scaled(5000)));
+    QVERIFY(QTest::qWaitFor([&] { return m->session().output.player().partPeak(1) < 0.0001; }, scaled(5000)));
     search({}); // letters typed into a text stay letters
     QTest::keyClicks(shelf()->search(), QStringLiteral("harp"));
     QCOMPARE(shelf()->search()->text(), QStringLiteral("harp"));
     QTest::keyClick(&m->window(), Qt::Key_F11);
     QVERIFY(!m->session().playAlong.lettersPlay());
-    QVERIFY(!m->session().playback.player().isPlayingAlong());
+    QVERIFY(!m->session().output.player().isPlayingAlong());
     m->session().playAlong.setInput({});
     QVERIFY(m->session().playAlong.keyboards().playing().isEmpty());
     // A keyboard of the last time that is not connected: nothing is told, and it is waited for.

@@ -73,7 +73,7 @@ class TestTold : public QObject {
         QVERIFY2(QTest::qWaitFor([] { return QAccessible::isActive(); }, scaled(10000)),
                  "run it by with-reader.sh");
         QVERIFY(m->openDemo("lantern_quay.mid"));
-        QTRY_VERIFY(m->session().playback.isPlanned());
+        QTRY_VERIFY(m->session().planner.isPlanned());
         QTest::qWait(50);
         left = {};
     }
@@ -169,15 +169,15 @@ void TestTold::deedsAreTold() {
 
 void TestTold::theLoopThePaceAndThePlace() {
     const auto bar = [&](int number) { return m->song().tempo->barStart(number); };
-    m->session().playback.setLoop({bar(9), bar(13), true});
+    m->session().transport.setLoop({bar(9), bar(13), true});
     QVERIFY2(told(QStringLiteral("Loop, bars 9 to 12")), qPrintable(all()));
     m->act("loop");
     QVERIFY2(told(QStringLiteral("Loop off")), qPrintable(all()));
-    m->session().playback.setPace(80);
+    m->session().transport.setPace(80);
     QVERIFY2(told(QStringLiteral("Pace 80 percent")), qPrintable(all()));
     // A drag is told when it has come to rest.
     left = {};
-    for (int i = 1; i < 20; ++i) m->session().playback.seek(bar(i));
+    for (int i = 1; i < 20; ++i) m->session().transport.seek(bar(i));
     QVERIFY2(told(QStringLiteral("bar 19, beat 1")), qPrintable(all()));
     QCOMPARE(left.notices.size(), 1);
 }
@@ -360,7 +360,7 @@ void TestTold::togglingDoesWhatAClickDoes() {
     for (const Part& part : m->song().parts) QCOMPARE(part.mix.role == Role::Off, part.name == "Clarinets");
     for (auto* loop : m->window().findChildren<QToolButton*>())
         if (loop->defaultAction() == m->window().action(QStringLiteral("loop"))) toggle(loop);
-    QTRY_VERIFY(m->session().playback.loop().on);
+    QTRY_VERIFY(m->session().transport.loop().on);
     QVERIFY(m->window().action(QStringLiteral("loop"))->isChecked());
     m->window().showPage(Step::Export);
     auto* written = m->window().findChild<QAbstractButton*>(QStringLiteral("writtenIn"));
@@ -404,7 +404,7 @@ void TestTold::songsAreSentences() {
 
 void TestTold::thePlaceIsNotToldWhilePlaying() {
     m->act("play");
-    QTRY_VERIFY(m->session().playback.isPlaying());
+    QTRY_VERIFY(m->session().transport.isPlaying());
     QVERIFY(told(QStringLiteral("Playing")));
     left = {};
     QTest::qWait(400);
@@ -463,7 +463,7 @@ void TestTold::fieldsKeepTheirKeys() {
     QTRY_VERIFY(!kits->view()->isVisible());
     kits->setFocus();
     QTest::keyClick(kits, Qt::Key_Space); // and so does the space bar, which does not play
-    QVERIFY(!m->session().playback.isPlaying());
+    QVERIFY(!m->session().transport.isPlaying());
     kits->hidePopup();
     auto* louder = m->window().drumsPage()->findChild<QSpinBox*>(QStringLiteral("louder"));
     louder->setFocus();
@@ -662,11 +662,11 @@ void TestTold::playingAndUndoingInDialogs() {
     QTest::keyClick(semitones, Qt::Key_Up);
     QTRY_COMPARE(m->session().current.part()->recipe.semitones, 1);
     QTest::keyClick(dialog, Qt::Key_Space);
-    QTRY_VERIFY(m->session().playback.isPlaying());
+    QTRY_VERIFY(m->session().transport.isPlaying());
     QTest::keyClick(semitones, Qt::Key_Z, Qt::ControlModifier);
     QTRY_COMPARE(m->session().current.part()->recipe.semitones, 0);
     QTest::keyClick(dialog, Qt::Key_Space);
-    QTRY_VERIFY(!m->session().playback.isPlaying());
+    QTRY_VERIFY(!m->session().transport.isPlaying());
     dialog->reject();
 }
 
@@ -726,7 +726,7 @@ void TestTold::theWholeJobInFortyKeys() {
     // Open it, and read what it is.
     answered(Qt::Key_A, Qt::ControlModifier | Qt::ShiftModifier, path);
     QTRY_COMPARE(song().parts.size(), std::size_t{14});
-    QTRY_VERIFY(m->session().playback.isPlanned());
+    QTRY_VERIFY(m->session().planner.isPlanned());
     left = {};
     press(Qt::Key_1, Qt::ControlModifier);
     QTRY_VERIFY(!left.focus.isEmpty());

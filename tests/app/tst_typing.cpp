@@ -35,7 +35,7 @@ class TestTyping : public QObject {
 void TestTyping::init() {
     m = std::make_unique<Driver>();
     QVERIFY(m->openDemo("lantern_quay.mid"));
-    QTRY_VERIFY(m->session().playback.isPlanned());
+    QTRY_VERIFY(m->session().planner.isPlanned());
 }
 
 QList<QPointer<QAbstractSpinBox>> TestTyping::fields() const {

@@ -133,7 +133,7 @@ void TestWindow::init() {
     m_window->askAboutChanges = [](const auto& then) { then(QMessageBox::Discard); };
     m_window->resize(1280, 800);
     m_window->show();
-    QVERIFY(m_session->playback.player().open("silent").ok());
+    QVERIFY(m_session->output.player().open("silent").ok());
     m_session->sounds.setCatalogue(fontsAt(HOUSE_FONT));
     QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
 }
@@ -221,7 +221,7 @@ void TestWindow::fromAFileToAWav() {
             QCOMPARE(list->currentIndex().column(), int(ExportGrid::Front));
             QTest::keyClick(list, Qt::Key_Space);
         }
-    QVERIFY(!m_session->playback.player().isPlaying()); // the space bar ticks here
+    QVERIFY(!m_session->output.player().isPlaying()); // the space bar ticks here
     QCOMPARE(m_window->exportPage()->ticked().size(), std::size_t{1});
     QCOMPARE(m_window->exportPage()->ticked()[0].items.size(), std::size_t{1});
     QVERIFY(named<QLabel>("exportRowFiles")
@@ -266,11 +266,11 @@ void TestWindow::spaceBarPlaysAndStops() {
     openDemo();
     QSignalSpy said(&m_session->messages, &Messages::announced);
     QTest::keyClick(m_window.get(), Qt::Key_Space);
-    QVERIFY(m_session->playback.isPlaying());
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.player().seconds() > 0.15, scaled(10000));
+    QVERIFY(m_session->transport.isPlaying());
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->output.player().seconds() > 0.15, scaled(10000));
     QTRY_VERIFY(named<QLabel>("position")->text() != QStringLiteral("1.1.000"));
     QTest::keyClick(m_window.get(), Qt::Key_Space);
-    QVERIFY(!m_session->playback.player().isPlaying());
+    QVERIFY(!m_session->output.player().isPlaying());
     QCOMPARE(said.last().first().toString(), QStringLiteral("Stopped"));
 }
 
@@ -415,19 +415,19 @@ void TestWindow::aFirstListenByOneKey() {
         QTest::keyClick(m_window.get(), Qt::Key_Space, Qt::ControlModifier | Qt::ShiftModifier);
     };
     listen();
-    QVERIFY(m_session->playback.isPlaying());
+    QVERIFY(m_session->transport.isPlaying());
     m_session->current.showSong(1); // and on with the next
-    QTRY_VERIFY(m_session->playback.isPlaying());
+    QTRY_VERIFY(m_session->transport.isPlaying());
     QCOMPARE(m_window->page(), Step::Songs);
     listen();
-    QVERIFY(!m_session->playback.isPlaying());
+    QVERIFY(!m_session->transport.isPlaying());
     // Stopped by the space bar it is over, too: the next song that is shown is not played.
     listen();
-    QVERIFY(m_session->playback.isPlaying());
-    m_session->playback.togglePlay();
+    QVERIFY(m_session->transport.isPlaying());
+    m_session->transport.togglePlay();
     m_session->current.showSong(0);
     QTest::qWait(50);
-    QVERIFY(!m_session->playback.isPlaying());
+    QVERIFY(!m_session->transport.isPlaying());
 }
 
 void TestWindow::snagDrawerFixes() {
@@ -508,8 +508,8 @@ void TestWindow::triesASoundKeepsItOrGoesBack() {
     auto* list = named<QListView>("shelfList");
     QTest::keyClicks(search, QStringLiteral("music box"));
     QCOMPARE(list->model()->rowCount(), 1);
-    QSignalSpy ready(&m_session->playback, &Playback::planReady);
-    m_session->playback.togglePlay();
+    QSignalSpy ready(&m_session->planner, &Planner::planReady);
+    m_session->transport.togglePlay();
     QTest::keyClick(search, Qt::Key_Down);
     QVERIFY(m_session->sounds.isTrying());
     QCOMPARE(m_session->sounds.heardSong().part(m_session->current.selectedPart())->sound.chosen->program,
@@ -522,7 +522,7 @@ void TestWindow::triesASoundKeepsItOrGoesBack() {
     QTest::keyClick(list, Qt::Key_Return);
     QVERIFY(!m_session->sounds.isTrying());
     QCOMPARE(m_session->current.part()->sound.chosen->name, std::string("Music Box"));
-    QVERIFY(m_session->playback.isPlaying());
+    QVERIFY(m_session->transport.isPlaying());
     click(buttonWith(QStringLiteral("As the file asks")));
     QVERIFY(!m_session->current.part()->sound.chosen);
     search->clear();
@@ -530,24 +530,24 @@ void TestWindow::triesASoundKeepsItOrGoesBack() {
     QCOMPARE(list->model()->index(0, 0).data().toString(), QStringLiteral("Flute"));
     search->setText(QStringLiteral("no such sound at all"));
     QCOMPARE(list->model()->rowCount(), 0);
-    m_session->playback.togglePlay();
+    m_session->transport.togglePlay();
 }
 
 void TestWindow::aNewDefaultFontTakesEffectAtOnce() {
     openDemo();
     m_session->sounds.setCatalogue(scanFonts({HOUSE_FONT, {}, {TEST_FONT}}, houseFontId));
     QCOMPARE(m_session->findings.matches()[0].first().sound->font, std::string(houseFontId));
-    m_session->playback.togglePlay();
+    m_session->transport.togglePlay();
     FontsDialog dialog(*m_session, m_window.get());
     auto* list = dialog.findChild<QListWidget*>(QStringLiteral("fontList"));
     QCOMPARE(list->count(), 2);
     list->setCurrentRow(1);
-    QSignalSpy ready(&m_session->playback, &Playback::planReady);
+    QSignalSpy ready(&m_session->planner, &Planner::planReady);
     Q_EMIT list->itemActivated(list->currentItem());
     QCOMPARE(m_session->findings.matches()[0].first().sound->name, std::string("Tone 0:56"));
     QTRY_VERIFY(!ready.isEmpty());
-    QVERIFY(m_session->playback.isPlaying());
-    m_session->playback.togglePlay();
+    QVERIFY(m_session->transport.isPlaying());
+    m_session->transport.togglePlay();
 }
 
 void TestWindow::rolesLoopAndPace() {
@@ -565,15 +565,15 @@ void TestWindow::rolesLoopAndPace() {
     named<QSpinBox>("loopTo")->setValue(12);
     for (QCheckBox* box : m_window->findChildren<QCheckBox*>())
         if (box->text() == QStringLiteral("Repeat")) box->click();
-    QVERIFY(m_session->playback.loop().on);
-    QCOMPARE(m_session->playback.loop().start, m_session->current.song().tempo->barStart(9));
-    QCOMPARE(m_session->playback.loop().end, m_session->current.song().tempo->barStart(13));
+    QVERIFY(m_session->transport.loop().on);
+    QCOMPARE(m_session->transport.loop().start, m_session->current.song().tempo->barStart(9));
+    QCOMPARE(m_session->transport.loop().end, m_session->current.song().tempo->barStart(13));
     named<QSpinBox>("pace")->setValue(60);
-    QCOMPARE(m_session->playback.pace(), 60);
+    QCOMPARE(m_session->transport.pace(), 60);
     QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::ControlModifier);
-    QCOMPARE(m_session->playback.pace(), 65);
+    QCOMPARE(m_session->transport.pace(), 65);
     QTest::keyClick(m_window.get(), Qt::Key_L, Qt::ControlModifier);
-    QVERIFY(!m_session->playback.loop().on);
+    QVERIFY(!m_session->transport.loop().on);
 }
 
 void TestWindow::songStripByMouseAndKeys() {
@@ -581,15 +581,15 @@ void TestWindow::songStripByMouseAndKeys() {
     auto* strip = m_window->findChild<StripView*>();
     const Tick goal = m_session->current.song().tempo->barStart(41);
     QTest::mouseClick(strip, Qt::LeftButton, {}, QPoint(static_cast<int>(std::lround(strip->xOf(goal))), 60));
-    QTRY_VERIFY(std::abs(m_session->current.song().tempo->position(m_session->playback.place()).bar - 41) <=
+    QTRY_VERIFY(std::abs(m_session->current.song().tempo->position(m_session->transport.place()).bar - 41) <=
                 1);
     strip->setFocus();
     QTest::keyClick(strip, Qt::Key_Home);
-    QTRY_COMPARE(m_session->playback.place(), Tick{0});
+    QTRY_COMPARE(m_session->transport.place(), Tick{0});
     QTest::keyClick(strip, Qt::Key_Right);
-    QTRY_COMPARE(m_session->current.song().tempo->position(m_session->playback.place()).bar, 2);
+    QTRY_COMPARE(m_session->current.song().tempo->position(m_session->transport.place()).bar, 2);
     QTest::keyClick(strip, Qt::Key_Right, Qt::ControlModifier | Qt::ShiftModifier);
-    QTRY_COMPARE(m_session->current.song().tempo->position(m_session->playback.place()).bar,
+    QTRY_COMPARE(m_session->current.song().tempo->position(m_session->transport.place()).bar,
                  9); // the next section
     // Dragging along the sections sets a loop on whole bars.
     const QPoint from(static_cast<int>(strip->xOf(m_session->current.song().tempo->barStart(9))) + 2, 14),
@@ -597,16 +597,16 @@ void TestWindow::songStripByMouseAndKeys() {
     QTest::mousePress(strip, Qt::LeftButton, {}, from);
     QTest::mouseMove(strip, to);
     QTest::mouseRelease(strip, Qt::LeftButton, {}, to);
-    QVERIFY(m_session->playback.loop().on);
-    QCOMPARE(m_session->playback.loop().start, m_session->current.song().tempo->barStart(9));
-    QCOMPARE(m_session->playback.loop().end, m_session->current.song().tempo->barStart(17));
+    QVERIFY(m_session->transport.loop().on);
+    QCOMPARE(m_session->transport.loop().start, m_session->current.song().tempo->barStart(9));
+    QCOMPARE(m_session->transport.loop().end, m_session->current.song().tempo->barStart(17));
     // and its ends can be dragged
-    const QPoint end(static_cast<int>(std::lround(strip->xOf(m_session->playback.loop().end))), 60),
+    const QPoint end(static_cast<int>(std::lround(strip->xOf(m_session->transport.loop().end))), 60),
         further(static_cast<int>(std::lround(strip->xOf(m_session->current.song().tempo->barStart(25)))), 60);
     QTest::mousePress(strip, Qt::LeftButton, {}, end);
     QTest::mouseMove(strip, further);
     QTest::mouseRelease(strip, Qt::LeftButton, {}, further);
-    QCOMPARE(m_session->playback.loop().end, m_session->current.song().tempo->barStart(25));
+    QCOMPARE(m_session->transport.loop().end, m_session->current.song().tempo->barStart(25));
 }
 
 void TestWindow::exportTicksAndStops() {
@@ -924,10 +924,10 @@ void TestWindow::keptMixesAreChosenByKey() {
     QCOMPARE(kept->count(), 2);
     QCOMPARE(kept->currentText(), QStringLiteral("Tuba alone"));
     m_window->action(QStringLiteral("play"))->trigger();
-    QTRY_VERIFY(m_session->playback.player().isPlaying());
+    QTRY_VERIFY(m_session->output.player().isPlaying());
     QTest::keyClick(m_window.get(), Qt::Key_M, Qt::ControlModifier);
     QVERIFY(m_session->current.song().part(3)->mix.role == Role::Lead);
-    QVERIFY(m_session->playback.player().isPlaying()); // and goes on
+    QVERIFY(m_session->output.player().isPlaying()); // and goes on
     QCOMPARE(kept->currentText(), QStringLiteral("Clarinets"));
     m_window->action(QStringLiteral("previousMix"))->trigger();
     QCOMPARE(kept->currentText(), QStringLiteral("Tuba alone"));
@@ -946,66 +946,63 @@ void TestWindow::keptMixesAreChosenByKey() {
 void TestWindow::thePaceGrowsEachRound() {
     openDemo();
     const TempoMap& tempo = *m_session->current.song().tempo;
-    auto& playback = m_session->playback;
-    playback.setPace(160);
-    playback.setLoop({tempo.barStart(9), tempo.barStart(10), true});
-    playback.setGrowth({true, 10, 175});
-    playback.seek(tempo.barStart(9));
-    playback.togglePlay();
-    QTRY_COMPARE_WITH_TIMEOUT(playback.pace(), 170, scaled(15000));
-    QTRY_COMPARE_WITH_TIMEOUT(playback.pace(), 175, scaled(15000)); // the target, and no further
+    m_session->transport.setPace(160);
+    m_session->transport.setLoop({tempo.barStart(9), tempo.barStart(10), true});
+    m_session->rounds.setGrowth({true, 10, 175});
+    m_session->transport.seek(tempo.barStart(9));
+    m_session->transport.togglePlay();
+    QTRY_COMPARE_WITH_TIMEOUT(m_session->transport.pace(), 170, scaled(15000));
+    QTRY_COMPARE_WITH_TIMEOUT(m_session->transport.pace(), 175, scaled(15000)); // the target, and no further
     QTest::keyClick(m_window.get(), Qt::Key_Down, Qt::ControlModifier | Qt::ShiftModifier);
-    QCOMPARE(playback.pace(), 160);
-    playback.togglePlay();
-    playback.setGrowth({});
+    QCOMPARE(m_session->transport.pace(), 160);
+    m_session->transport.togglePlay();
+    m_session->rounds.setGrowth({});
 }
 
 void TestWindow::clickAndCountIn() {
     openDemo();
     m_window->showPage(Step::Practice);
-    auto& playback = m_session->playback;
     auto* box = m_window->findChild<QCheckBox*>(QStringLiteral("click"));
     auto* bars = m_window->findChild<QSpinBox*>(QStringLiteral("countInBars"));
     QTest::keyClick(m_window.get(), Qt::Key_B, Qt::ControlModifier);
-    QVERIFY(box->isChecked() && playback.clicking().on);
+    QVERIFY(box->isChecked() && m_session->transport.clicking().on);
     bars->setValue(1);
-    QCOMPARE(playback.clicking().countIn, 1);
+    QCOMPARE(m_session->transport.clicking().countIn, 1);
     // The dialog shows and changes the same; it is kept for the next time.
     QTest::keyClick(m_window.get(), Qt::Key_B, Qt::ControlModifier | Qt::ShiftModifier);
     auto* sound = m_window->findChild<QComboBox*>(QStringLiteral("clickSound"));
     QTRY_VERIFY(sound && sound->isVisible());
     sound->setCurrentIndex(1);
-    QCOMPARE(playback.clicking().shape.sound, ClickSound::Wood);
-    QVERIFY(settings::clicking() == playback.clicking());
+    QCOMPARE(m_session->transport.clicking().shape.sound, ClickSound::Wood);
+    QVERIFY(settings::clicking() == m_session->transport.clicking());
     QTest::keyClick(sound->window(), Qt::Key_Escape);
     // One bar of four at 104 BPM is counted before the song moves.
-    QTRY_VERIFY(playback.isPlanned());
-    playback.seek(0);
-    playback.togglePlay();
+    QTRY_VERIFY(m_session->planner.isPlanned());
+    m_session->transport.seek(0);
+    m_session->transport.togglePlay();
     QTest::qWait(900);
-    QVERIFY(playback.isPlaying());
-    QCOMPARE(playback.place(), Tick{0});
-    QTRY_VERIFY_WITH_TIMEOUT(playback.place() > 0, scaled(8000));
-    playback.togglePlay();
-    playback.setClicking({});
+    QVERIFY(m_session->transport.isPlaying());
+    QCOMPARE(m_session->transport.place(), Tick{0});
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->transport.place() > 0, scaled(8000));
+    m_session->transport.togglePlay();
+    m_session->transport.setClicking({});
 }
 
 void TestWindow::sectionsAreWorkedThrough() {
     openDemo();
     m_window->showPage(Step::Practice);
-    auto& playback = m_session->playback;
     const Song& song = m_session->current.song();
-    QTRY_VERIFY(playback.isPlanned());
+    QTRY_VERIFY(m_session->planner.isPlanned());
     // Two short sections at the end of the song.
     const Tick end = song.tempo->barStart(80), middle = song.tempo->barStart(79);
     m_session->current.edit(QStringLiteral("sections"), [&](const Song& s) {
         return edits::addSection(edits::addSection(s, middle, "Last but one"), end, "Last");
     });
-    playback.seek(middle);
-    QTRY_COMPARE(playback.place(), middle);
-    playback.setPace(90);
+    m_session->transport.seek(middle);
+    QTRY_COMPARE(m_session->transport.place(), middle);
+    m_session->transport.setPace(90);
     const Loop before{0, song.tempo->barStart(3), false};
-    playback.setLoop(before);
+    m_session->transport.setLoop(before);
     QTest::keyClick(m_window.get(), Qt::Key_G, Qt::ControlModifier);
     auto* rounds = m_window->findChild<QSpinBox*>(QStringLiteral("rounds"));
     QTRY_VERIFY(rounds && rounds->isVisible());
@@ -1014,33 +1011,33 @@ void TestWindow::sectionsAreWorkedThrough() {
     rounds->window()->findChild<QSpinBox*>(QStringLiteral("workTo"))->setValue(200);
     QSignalSpy said(&m_session->messages, &Messages::announced);
     QTest::keyClick(rounds->window(), Qt::Key_Return);
-    QTRY_VERIFY(playback.isWorking());
-    QCOMPARE(playback.pace(), 150);
-    QVERIFY(playback.isPlaying());
+    QTRY_VERIFY(m_session->rounds.isWorking());
+    QCOMPARE(m_session->transport.pace(), 150);
+    QVERIFY(m_session->transport.isPlaying());
     QStringList played;
-    connect(&playback, &Playback::workChanged, this, [&] {
-        if (playback.isWorking())
+    connect(&m_session->rounds, &Rounds::workChanged, this, [&] {
+        if (m_session->rounds.isWorking())
             played << QStringLiteral("%1 %2 %3")
-                          .arg(QString::fromStdString(playback.workRound().name))
-                          .arg(playback.workRound().round)
-                          .arg(playback.pace());
+                          .arg(QString::fromStdString(m_session->rounds.workRound().name))
+                          .arg(m_session->rounds.workRound().round)
+                          .arg(m_session->transport.pace());
     });
     QTRY_VERIFY2_WITH_TIMEOUT(
-        !playback.isWorking(),
-        qPrintable(played.join(QStringLiteral(", ")) + QString::number(playback.place())), 40000);
+        !m_session->rounds.isWorking(),
+        qPrintable(played.join(QStringLiteral(", ")) + QString::number(m_session->transport.place())), 40000);
     QCOMPARE(played,
              (QStringList{QStringLiteral("Last but one 2 200"), QStringLiteral("Last 1 150"),
                           QStringLiteral("Last 2 200"), QStringLiteral("Last but one and Last 1 200")}));
-    QVERIFY(!playback.isPlaying());
-    QCOMPARE(playback.pace(), 90);
-    QVERIFY(playback.loop() == before);
+    QVERIFY(!m_session->transport.isPlaying());
+    QCOMPARE(m_session->transport.pace(), 90);
+    QVERIFY(m_session->transport.loop() == before);
     QCOMPARE(said.last()[0].toString(), QStringLiteral("Worked through"));
-    playback.disconnect(this);
+    m_session->rounds.disconnect(this);
 }
 
 void TestWindow::pedalsAreTaught() {
     openDemo();
-    QTRY_VERIFY(m_session->playback.isPlanned());
+    QTRY_VERIFY(m_session->planner.isPlanned());
     PlayAlong& keyboard = m_session->playAlong;
     const auto send = [&](std::initializer_list<std::uint8_t> bytes) {
         const std::vector<std::uint8_t> message(bytes);
@@ -1061,10 +1058,10 @@ void TestWindow::pedalsAreTaught() {
     // It plays and stops; on any channel, once a press, and nothing of it is heard by the part.
     send({0xB0, 66, 127});
     send({0xB0, 66, 120});
-    QTRY_VERIFY(m_session->playback.isPlaying());
+    QTRY_VERIFY(m_session->transport.isPlaying());
     send({0xB0, 66, 0});
     send({0xB0, 66, 127});
-    QTRY_VERIFY(!m_session->playback.isPlaying());
+    QTRY_VERIFY(!m_session->transport.isPlaying());
     send({0xB0, 66, 0});
     // A pad that is a note; the same message means one thing alone.
     list->setCurrentItem(list->topLevelItem(4)); // faster
@@ -1073,36 +1070,35 @@ void TestWindow::pedalsAreTaught() {
     QTRY_COMPARE(list->topLevelItem(4)->text(1), QStringLiteral("note C2"));
     send({0x89, 36, 0});
     send({0x99, 36, 100});
-    QTRY_COMPARE(m_session->playback.pace(), 105);
+    QTRY_COMPARE(m_session->transport.pace(), 105);
     QTest::mouseClick(dialog.findChild<QPushButton*>(QStringLiteral("forget")), Qt::LeftButton);
     QCOMPARE(list->topLevelItem(4)->text(1), QStringLiteral("nothing yet"));
     QCOMPARE(settings::taughtMessages().size(), 1);
     keyboard.pedals().forget(QStringLiteral("play"));
-    m_session->playback.setPace(100);
+    m_session->transport.setPace(100);
 }
 
 void TestWindow::songsAreHeardEquallyLoud() {
     openDemo();
-    auto& playback = m_session->playback;
-    QTRY_VERIFY(playback.isPlanned());
-    QCOMPARE(playback.evenGain(),
+    QTRY_VERIFY(m_session->planner.isPlanned());
+    QCOMPARE(m_session->levelling.evenGain(),
              0.0); // the silent output: nobody hears it, so nothing is measured by itself
     const QString step = m_session->current.undoName();
-    playback.measureForEvenness();
-    QTRY_VERIFY_WITH_TIMEOUT(playback.evenGain() != 0, scaled(60000));
+    m_session->levelling.measureForEvenness();
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->levelling.evenGain() != 0, scaled(60000));
     QCOMPARE(m_session->current.undoName(), step); // it is no change of the song
-    const double gain = playback.evenGain();
+    const double gain = m_session->levelling.evenGain();
     const auto measured = m_session->current.loudnessOf(m_session->current.song());
     QVERIFY(measured.has_value());
     QVERIFY(measured->lufs + gain <= aimedLufs + 0.01 && measured->peakDb + gain <= highestPeakDb + 0.01);
     // A level that a person gives counts instead, and the whole can be turned off.
     m_session->current.edit(QStringLiteral("level"),
                             [](const Song& s) { return edits::setMasterLevel(s, -3); });
-    QCOMPARE(playback.evenGain(), 0.0);
+    QCOMPARE(m_session->levelling.evenGain(), 0.0);
     m_session->current.undo();
-    QCOMPARE(playback.evenGain(), gain);
+    QCOMPARE(m_session->levelling.evenGain(), gain);
     m_window->action(QStringLiteral("even"))->trigger();
-    QCOMPARE(playback.evenGain(), 0.0);
+    QCOMPARE(m_session->levelling.evenGain(), 0.0);
     m_window->action(QStringLiteral("even"))->trigger();
     // It is kept with the set.
     QTemporaryDir folder;
@@ -1112,53 +1108,52 @@ void TestWindow::songsAreHeardEquallyLoud() {
     QTRY_VERIFY_WITH_TIMEOUT(m_session->current.projectPath() == path, scaled(10000));
     m_session->current.open(path);
     QTRY_VERIFY_WITH_TIMEOUT(!m_session->current.isBusy(), scaled(10000));
-    QTRY_COMPARE(playback.evenGain(), gain);
+    QTRY_COMPARE(m_session->levelling.evenGain(), gain);
 }
 
 void TestWindow::thePictureMovesEvenly() {
     openDemo();
     m_window->showPage(Step::Practice);
     auto* picture = m_window->findChild<NotesPicture*>();
-    auto& playback = m_session->playback;
-    QTRY_VERIFY(playback.isPlanned());
-    playback.seek(m_session->current.song().tempo->barStart(12));
-    playback.setPace(200);
-    playback.togglePlay();
-    QTRY_VERIFY_WITH_TIMEOUT(playback.place() > m_session->current.song().tempo->barStart(13), scaled(8000));
+    QTRY_VERIFY(m_session->planner.isPlanned());
+    m_session->transport.seek(m_session->current.song().tempo->barStart(12));
+    m_session->transport.setPace(200);
+    m_session->transport.togglePlay();
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->transport.place() > m_session->current.song().tempo->barStart(13),
+                             scaled(8000));
     // Over two bars the place shown and the bar shown first never go back (how far they may step at once is
     // tested with made-up clocks in tst_player).
-    Tick last = playback.evenPlace();
+    Tick last = m_session->transport.evenPlace();
     const int firstBar = picture->firstBar();
     int lastBar = firstBar;
     QElapsedTimer clock;
     clock.start();
     while (lastBar < firstBar + 2 && clock.elapsed() < 20000) {
         QTest::qWait(20);
-        QVERIFY(playback.evenPlace() >= last);
-        last = playback.evenPlace();
+        QVERIFY(m_session->transport.evenPlace() >= last);
+        last = m_session->transport.evenPlace();
         QVERIFY(picture->firstBar() >= lastBar);
         lastBar = picture->firstBar();
     }
     QVERIFY(lastBar >= firstBar + 2);
-    playback.togglePlay();
-    playback.setPace(100);
+    m_session->transport.togglePlay();
+    m_session->transport.setPace(100);
 }
 
 void TestWindow::myFirstNoteSounds() {
     openDemo();
     m_session->current.selectPart(partNamed("Clarinets"));
-    QTRY_VERIFY(m_session->playback.isPlanned());
+    QTRY_VERIFY(m_session->planner.isPlanned());
     QSignalSpy said(&m_session->messages, &Messages::announced);
     QTest::keyClick(m_window.get(), Qt::Key_J, Qt::ControlModifier);
     const auto heard = m_session->findings.heard(m_session->current.selectedPart());
     const Note& first = heard->notes.front();
     QVERIFY(said.last()[0].toString().startsWith(QString::fromStdString(keyName(first.key)) +
                                                  QStringLiteral(", in bar ")));
-    QTRY_VERIFY_WITH_TIMEOUT(m_session->playback.partPeak(m_session->current.selectedPart()) > 0,
-                             scaled(5000));
-    m_session->playback.seek(m_session->current.song().end);
-    QTRY_VERIFY(m_session->playback.place() > heard->notes.back().start);
-    m_session->playback.playFirstNote();
+    QTRY_VERIFY_WITH_TIMEOUT(m_session->meters.part(m_session->current.selectedPart()) > 0, scaled(5000));
+    m_session->transport.seek(m_session->current.song().end);
+    QTRY_VERIFY(m_session->transport.place() > heard->notes.back().start);
+    m_session->startingNote.play();
     QCOMPARE(said.last()[0].toString(), QStringLiteral("No note begins after this place"));
 }
 
@@ -1197,9 +1192,9 @@ void TestWindow::theStandViewFollows() {
     QVERIFY(first > 2);
     QVERIFY2(stand->shown().contains(QStringLiteral("%1 bars rest").arg(first - 1)),
              qPrintable(stand->shown()));
-    m_session->playback.seek(tempo.barStart(first - 1));
+    m_session->transport.seek(tempo.barStart(first - 1));
     QTRY_VERIFY(stand->shown().contains(QStringLiteral("1 bar rest")));
-    m_session->playback.seek(heard->notes.front().start);
+    m_session->transport.seek(heard->notes.front().start);
     QTRY_VERIFY(!stand->shown().contains(QStringLiteral("rest")));
     QTest::keyClick(stand, Qt::Key_Right);
     QTRY_VERIFY(!stand->shown().contains(QStringLiteral("Intro")));
@@ -1442,7 +1437,7 @@ void TestWindow::screenReaderHearsEverything() {
     QCOMPARE(strip->child(2)->text(QAccessible::Name), QStringLiteral("Lanterns lit, from bar 25"));
     QVERIFY(strip->text(QAccessible::Value).contains(QStringLiteral("bar 1")));
     strip->child(4)->actionInterface()->doAction(QAccessibleActionInterface::pressAction());
-    QTRY_COMPARE(m_session->current.song().tempo->position(m_session->playback.place()).bar, 57);
+    QTRY_COMPARE(m_session->current.song().tempo->position(m_session->transport.place()).bar, 57);
     m_window->showPage(Step::Parts);
     QAccessibleInterface* fan = QAccessible::queryAccessibleInterface(m_window->findChild<FanPicture*>());
     QCOMPARE(fan->childCount(), 10);

@@ -1,6 +1,7 @@
 #include "app/dialogs/clickdialog.h"
 
-#include "app/session/playback.h"
+#include "app/session/rounds.h"
+#include "app/session/transport.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -9,7 +10,7 @@
 
 namespace cobbleway {
 
-ClickDialog::ClickDialog(Uses<uses::Playback> session, QWidget* parent)
+ClickDialog::ClickDialog(Uses<uses::Transport, uses::Rounds> session, QWidget* parent)
     : Form(tr("Click and count-in"), parent), m_session(session),
       m_on(new QCheckBox(tr("C&lick on each beat"))),
       m_accent(new QCheckBox(tr("&First beat of a bar louder and higher"))), m_sound(new QComboBox),
@@ -39,21 +40,21 @@ ClickDialog::ClickDialog(Uses<uses::Playback> session, QWidget* parent)
         connect(box, &QComboBox::currentIndexChanged, this, &ClickDialog::set);
     connect(m_level, &QDoubleSpinBox::valueChanged, this, &ClickDialog::set);
     connect(m_countIn, &QSpinBox::valueChanged, this, &ClickDialog::set);
-    connect(&session.playback, &Playback::clickingChanged, this, &ClickDialog::refresh);
+    connect(&session.transport, &Transport::clickingChanged, this, &ClickDialog::refresh);
 }
 
 void ClickDialog::set() {
-    m_session.playback.setClicking({m_on->isChecked(),
-                                    {static_cast<ClickSound>(m_sound->currentIndex()), m_level->value(),
-                                     m_parts->currentIndex() + 1, m_accent->isChecked()},
-                                    m_countIn->value()});
+    m_session.transport.setClicking({m_on->isChecked(),
+                                     {static_cast<ClickSound>(m_sound->currentIndex()), m_level->value(),
+                                      m_parts->currentIndex() + 1, m_accent->isChecked()},
+                                     m_countIn->value()});
 }
 
 void ClickDialog::refresh() {
     const QSignalBlocker quiet[] = {QSignalBlocker(m_on),    QSignalBlocker(m_accent),
                                     QSignalBlocker(m_sound), QSignalBlocker(m_parts),
                                     QSignalBlocker(m_level), QSignalBlocker(m_countIn)};
-    const settings::Clicking& clicking = m_session.playback.clicking();
+    const settings::Clicking& clicking = m_session.transport.clicking();
     m_on->setChecked(clicking.on);
     m_accent->setChecked(clicking.shape.accent);
     m_sound->setCurrentIndex(static_cast<int>(clicking.shape.sound));
@@ -62,8 +63,9 @@ void ClickDialog::refresh() {
     m_countIn->setValue(clicking.countIn);
 }
 
-WorkDialog::WorkDialog(Uses<uses::Playback> session, QWidget* parent) : Form(tr("Work through"), parent) {
-    const WorkWish wish = session.playback.workWish();
+WorkDialog::WorkDialog(Uses<uses::Transport, uses::Rounds> session, QWidget* parent)
+    : Form(tr("Work through"), parent) {
+    const WorkWish wish = session.rounds.workWish();
     auto* rounds = new QSpinBox;
     rounds->setObjectName(QStringLiteral("rounds"));
     rounds->setRange(1, 12);
@@ -87,9 +89,9 @@ WorkDialog::WorkDialog(Uses<uses::Playback> session, QWidget* parent) : Form(tr(
     column()->addLayout(row({labelled(tr("&Rounds of each section"), rounds)}));
     column()->addLayout(row({labelled(tr("First &pace"), from), labelled(tr("&Last pace"), to)}));
     QPushButton* start = addButtons(tr("Start"), tr("Cancel"));
-    connect(start, &QPushButton::clicked, this, [this, &playback = session.playback, rounds, from, to] {
+    connect(start, &QPushButton::clicked, this, [this, &playing = session.rounds, rounds, from, to] {
         accept();
-        playback.startWork({rounds->value(), from->value(), to->value()});
+        playing.startWork({rounds->value(), from->value(), to->value()});
     });
 }
 

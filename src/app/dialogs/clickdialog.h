@@ -13,12 +13,12 @@ namespace cobbleway {
 class ClickDialog : public Form {
     Q_OBJECT
   public:
-    ClickDialog(Uses<uses::Playback> session, QWidget* parent);
+    ClickDialog(Uses<uses::Transport, uses::Rounds> session, QWidget* parent);
 
   private:
     void set();
     void refresh();
-    Uses<uses::Playback> m_session;
+    Uses<uses::Transport, uses::Rounds> m_session;
     QCheckBox *m_on, *m_accent;
     QComboBox *m_sound, *m_parts;
     QDoubleSpinBox* m_level;
@@ -29,7 +29,7 @@ class ClickDialog : public Form {
 class WorkDialog : public Form {
     Q_OBJECT
   public:
-    WorkDialog(Uses<uses::Playback> session, QWidget* parent);
+    WorkDialog(Uses<uses::Transport, uses::Rounds> session, QWidget* parent);
 };
 
 } // namespace cobbleway

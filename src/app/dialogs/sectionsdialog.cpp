@@ -11,7 +11,7 @@
 
 namespace cobbleway {
 
-SectionsDialog::SectionsDialog(Uses<uses::Set, uses::Playback> session, QWidget* parent)
+SectionsDialog::SectionsDialog(Uses<uses::Set, uses::Transport> session, QWidget* parent)
     : Form(tr("Sections"), parent), m_session(session), m_list(new QTreeWidget), m_name(new QLineEdit),
       m_bar(new QSpinBox), m_rename(button(tr("Rename"))), m_move(button(tr("Move to the bar"))),
       m_remove(button(tr("Remove"))) {
@@ -35,7 +35,7 @@ SectionsDialog::SectionsDialog(Uses<uses::Set, uses::Playback> session, QWidget*
     column()->addLayout(row({add, m_rename, m_move, m_remove}));
     addButtons({}, tr("Close"));
     m_bar->setRange(1, session.current.song().bars());
-    m_bar->setValue(session.current.song().tempo->position(session.playback.place()).bar);
+    m_bar->setValue(session.current.song().tempo->position(session.transport.place()).bar);
     connect(m_list, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* item) {
         for (QPushButton* b : {m_rename, m_move, m_remove}) b->setEnabled(item != nullptr);
         if (!item) return;

@@ -12,12 +12,12 @@ namespace cobbleway {
 class SectionsDialog : public Form {
     Q_OBJECT
   public:
-    SectionsDialog(Uses<uses::Set, uses::Playback> session, QWidget* parent);
+    SectionsDialog(Uses<uses::Set, uses::Transport> session, QWidget* parent);
 
   private:
     void refresh();
     [[nodiscard]] qlonglong selected() const; ///< start of the selected section; −1 for none
-    Uses<uses::Set, uses::Playback> m_session;
+    Uses<uses::Set, uses::Transport> m_session;
     QTreeWidget* m_list;
     QLineEdit* m_name;
     QSpinBox* m_bar;

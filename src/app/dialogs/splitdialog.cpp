@@ -41,7 +41,7 @@ QString ruleOf(SplitDialog::Way way) {
 
 } // namespace
 
-SplitDialog::SplitDialog(Uses<uses::Set, uses::Playback> session, Way way, QWidget* parent)
+SplitDialog::SplitDialog(Uses<uses::Set, uses::Transport> session, Way way, QWidget* parent)
     : Form(tr("Split a part"), parent), m_session(session), m_part(session.current.selectedPart()),
       m_ways(new QuietView<QListWidget>), m_result(new QuietView<QListWidget>), m_options(new QStackedWidget),
       m_histogram(new PitchHistogram), m_lines(new QSpinBox), m_bar(new QSpinBox), m_rule(mutedLabel()) {
@@ -65,7 +65,7 @@ SplitDialog::SplitDialog(Uses<uses::Set, uses::Playback> session, Way way, QWidg
     m_histogram->setCut(suggestedSplitKey(song, part).value);
     m_lines->setRange(2, 8);
     m_bar->setRange(1, song.bars());
-    m_bar->setValue(song.tempo->position(session.playback.place()).bar);
+    m_bar->setValue(song.tempo->position(session.transport.place()).bar);
     m_options->addWidget(new QWidget);
     m_options->addWidget(m_histogram);
     for (QWidget* control : {Form::labelled(tr("&Lines"), m_lines), Form::labelled(tr("From &bar"), m_bar)}) {

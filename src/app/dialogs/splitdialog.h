@@ -16,14 +16,14 @@ class SplitDialog : public Form {
     Q_OBJECT
   public:
     enum Way { ByChannel, ByProgram, ByPitch, IntoLines, MelodyAndBass, ByPiece, BySection, AtPlace };
-    SplitDialog(Uses<uses::Set, uses::Playback> session, Way way, QWidget* parent);
+    SplitDialog(Uses<uses::Set, uses::Transport> session, Way way, QWidget* parent);
     [[nodiscard]] PitchHistogram* histogram() const { return m_histogram; }
 
   private:
     [[nodiscard]] Split splitNow() const;
     void refresh();
     void take();
-    Uses<uses::Set, uses::Playback> m_session;
+    Uses<uses::Set, uses::Transport> m_session;
     PartId m_part;
     QListWidget *m_ways, *m_result;
     QStackedWidget* m_options;

@@ -12,7 +12,7 @@
 
 namespace cobbleway {
 
-TempoDialog::TempoDialog(Uses<uses::Set, uses::Playback> session, QWidget* parent)
+TempoDialog::TempoDialog(Uses<uses::Set, uses::Transport> session, QWidget* parent)
     : Form(tr("Tempo and bars"), parent), m_session(session),
       m_picture(new StepsPicture(tr("Tempo along the song"))), m_changes(new QTreeWidget),
       m_bpm(new QDoubleSpinBox), m_bar(new QSpinBox), m_percent(new QSpinBox), m_tolerance(new QSpinBox),
@@ -174,8 +174,8 @@ void TempoDialog::refresh() {
     m_bar->setRange(1, song.bars());
     m_metreBar->setRange(1, song.bars());
     if (!m_metreShown) {
-        const MetreChange& now = song.tempo->metre(m_session.playback.place());
-        m_metreBar->setValue(song.tempo->position(m_session.playback.place()).bar);
+        const MetreChange& now = song.tempo->metre(m_session.transport.place());
+        m_metreBar->setValue(song.tempo->position(m_session.transport.place()).bar);
         m_beats->setValue(now.numerator);
         m_unit->setValue(now.denominator);
         m_metreShown = true;

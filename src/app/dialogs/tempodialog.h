@@ -14,14 +14,14 @@ class StepsPicture;
 class TempoDialog : public Form {
     Q_OBJECT
   public:
-    TempoDialog(Uses<uses::Set, uses::Playback> session, QWidget* parent);
+    TempoDialog(Uses<uses::Set, uses::Transport> session, QWidget* parent);
 
   private:
     QWidget* makeTempo();
     QWidget* makeBars();
     void refresh();
     void refreshFlat();
-    Uses<uses::Set, uses::Playback> m_session;
+    Uses<uses::Set, uses::Transport> m_session;
     StepsPicture* m_picture;
     QTreeWidget* m_changes;
     QDoubleSpinBox* m_bpm;

@@ -36,7 +36,8 @@ QString drumNoteText(const DrumNote& note) {
     return said.join(QStringLiteral(", "));
 }
 
-DrumsModel::DrumsModel(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session, QObject* parent)
+DrumsModel::DrumsModel(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport> session,
+                       QObject* parent)
     : QAbstractListModel(parent), m_session(session) {}
 
 void DrumsModel::setPart(PartId part) {
@@ -61,7 +62,7 @@ void DrumsModel::refresh() {
         const Song& song = m_session.current.song();
         const auto& derived = m_session.findings.derived();
         m_view = derived->drums(song, *part, m_session.sounds.catalogue());
-        const Loop& loop = m_session.playback.loop();
+        const Loop& loop = m_session.transport.loop();
         m_prints =
             derived->barPrints(song, *part, loop.on ? loop.start : 0, loop.on ? loop.end : song.end + 1);
         const PartMatch* match = m_session.findings.matchOf(m_part);

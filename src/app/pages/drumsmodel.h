@@ -11,7 +11,7 @@ class DrumsModel : public QAbstractListModel {
     Q_OBJECT
   public:
     enum class Order { ByKey, ByPiece, ByHits };
-    explicit DrumsModel(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session,
+    explicit DrumsModel(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport> session,
                         QObject* parent = nullptr);
 
     /// The part that is shown; 0 for none.
@@ -40,7 +40,7 @@ class DrumsModel : public QAbstractListModel {
     [[nodiscard]] double strongest() const { return m_strongest; } ///< of all slots of the bar prints
 
   private:
-    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> m_session;
+    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport> m_session;
     PartId m_part = 0;
     Order m_order = Order::ByKey;
     bool m_all = false;

@@ -86,7 +86,7 @@ DrumsPage::DrumsPage(Session session, QWidget* parent)
     follow(session.current, Side::Names | Side::Notes | Side::Time | Side::Sounds, this, &DrumsPage::refresh);
     connect(&session.findings, &Findings::matchesChanged, this, &DrumsPage::refresh);
     connect(&session.sounds, &Sounds::catalogueChanged, this, &DrumsPage::refresh);
-    connect(&session.playback, &Playback::loopChanged, this, &DrumsPage::refresh);
+    connect(&session.transport, &Transport::loopChanged, this, &DrumsPage::refresh);
     connect(&session.current, &CurrentSet::selectionChanged, this, [this] {
         m_session.sounds.hearOnly({});
         refresh();
@@ -386,10 +386,10 @@ void DrumsPage::trimBy(const std::vector<Key>& keys, int by) {
 }
 
 void DrumsPage::play(Key key) {
-    Player& player = m_session.playback.player();
+    Player& player = m_session.transport.player();
     player.audition(part(), key, Velocity{100});
     QTimer::singleShot(hitMilliseconds, this, [this, id = part(), key] {
-        m_session.playback.player().audition(id, key, Velocity{0});
+        m_session.transport.player().audition(id, key, Velocity{0});
     });
 }
 
@@ -410,15 +410,15 @@ void DrumsPage::loopBars() {
     const Part* shown = song.part(part());
     const auto runs = shown ? barRunsOf(song, shown->source, note->key) : std::vector<std::pair<int, int>>{};
     if (runs.empty()) return;
-    const Loop& now = m_session.playback.loop();
-    const int after = song.tempo->position(now.on ? now.end : m_session.playback.place()).bar;
+    const Loop& now = m_session.transport.loop();
+    const int after = song.tempo->position(now.on ? now.end : m_session.transport.place()).bar;
     const auto next = std::find_if(runs.begin(), runs.end(), [&](const auto& run) {
         return now.on ? run.first >= after : run.second >= after;
     });
     const auto [first, last] = next == runs.end() ? runs.front() : *next;
     const Tick start = song.tempo->barStart(first);
-    m_session.playback.setLoop({start, std::min(song.tempo->barStart(last + 1), song.end), true});
-    m_session.playback.seek(start);
+    m_session.transport.setLoop({start, std::min(song.tempo->barStart(last + 1), song.end), true});
+    m_session.transport.seek(start);
 }
 
 void DrumsPage::refresh() {
@@ -449,7 +449,7 @@ void DrumsPage::refresh() {
         int hits = 0;
         for (const DrumNote& note : m_model->view()->notes) hits += note.hits;
         const BarPrints& prints = *m_model->prints();
-        const Loop& loop = m_session.playback.loop();
+        const Loop& loop = m_session.transport.loop();
         const TempoMap& tempo = *m_session.current.song().tempo;
         QString where = loop.on ? tr("bars %1 to %2 of %3/%4")
                                       .arg(tempo.position(loop.start).bar)

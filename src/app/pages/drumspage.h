@@ -27,7 +27,7 @@ class VelocityHistogram;
 class DrumsPage : public QWidget {
     Q_OBJECT
   public:
-    DrumsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback, uses::Messages> session,
+    DrumsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport, uses::Messages> session,
               QWidget* parent = nullptr);
     /// `above` become buttons over the rows, `note` beside them for the selected notes, `piece` under the
     /// pieces, `none` for a song without drums.
@@ -47,7 +47,7 @@ class DrumsPage : public QWidget {
     void loopBars(); ///< loops the bars in which the current note is struck; again: the next such stretch
 
   private:
-    using Session = Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback, uses::Messages>;
+    using Session = Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport, uses::Messages>;
     QWidget* makeTop();
     QWidget* makeNoteCard();
     QWidget* makeNothing();

@@ -32,7 +32,7 @@ QString paceText(double pace) { return QString::number(pace, 'g', 4); }
 
 } // namespace
 
-ExportOptionsPanel::ExportOptionsPanel(Uses<uses::Set, uses::Sounds, uses::Playback, uses::Findings> session,
+ExportOptionsPanel::ExportOptionsPanel(Uses<uses::Set, uses::Sounds, uses::Transport, uses::Findings> session,
                                        QWidget* parent)
     : FocusScroll(new QWidget, parent), m_session(session), m_format(new QComboBox), m_rate(new QComboBox),
       m_level(new QComboBox), m_gain(new QComboBox), m_stretch(new QComboBox), m_folders(new QComboBox),
@@ -307,7 +307,7 @@ std::optional<std::pair<Tick, Tick>> ExportOptionsPanel::stretch() const {
         const Section& from = song.sections[section];
         return std::pair(from.start, (which - FirstSection) % 2 ? song.end : from.end);
     }
-    const Loop& loop = m_session.playback.loop();
+    const Loop& loop = m_session.transport.loop();
     if (which != TheLoop || loop.end <= loop.start) return std::nullopt;
     return std::pair(loop.start, loop.end);
 }

@@ -16,7 +16,7 @@ namespace cobbleway {
 class ExportOptionsPanel : public FocusScroll {
     Q_OBJECT
   public:
-    explicit ExportOptionsPanel(Uses<uses::Set, uses::Sounds, uses::Playback, uses::Findings> session,
+    explicit ExportOptionsPanel(Uses<uses::Set, uses::Sounds, uses::Transport, uses::Findings> session,
                                 QWidget* parent = nullptr);
     /// What the fields say, with no ticks of files.
     [[nodiscard]] Recipe recipe() const;
@@ -46,7 +46,7 @@ class ExportOptionsPanel : public FocusScroll {
     void refreshRates();
     void refreshStretches();
     void row(QVBoxLayout* column, const QString& name, QWidget* control);
-    Uses<uses::Set, uses::Sounds, uses::Playback, uses::Findings> m_session;
+    Uses<uses::Set, uses::Sounds, uses::Transport, uses::Findings> m_session;
     QVBoxLayout* m_top;
     QComboBox *m_format, *m_rate, *m_level, *m_gain, *m_stretch, *m_folders, *m_midiType;
     QLineEdit *m_paces, *m_names, *m_folder;

@@ -89,7 +89,7 @@ QString leftText(double seconds) {
 
 } // namespace
 
-ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playback, uses::Findings> session,
+ExportPage::ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Transport, uses::Findings> session,
                        QWidget* parent)
     : QWidget(parent), m_session(session), m_grid(new ExportGrid(session, this)), m_view(new ExportView),
       m_options(new ExportOptionsPanel(session)),

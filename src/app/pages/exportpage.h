@@ -23,8 +23,9 @@ class WhenShown;
 class ExportPage : public QWidget {
     Q_OBJECT
   public:
-    explicit ExportPage(Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playback, uses::Findings> session,
-                        QWidget* parent = nullptr);
+    explicit ExportPage(
+        Uses<uses::Messages, uses::Set, uses::Sounds, uses::Transport, uses::Findings> session,
+        QWidget* parent = nullptr);
     ~ExportPage() override;
     void setFolder(const QString& folder);
     [[nodiscard]] ExportGrid* model();
@@ -67,7 +68,7 @@ class ExportPage : public QWidget {
     void makeTop(QVBoxLayout* layout);
     void makeRow(QVBoxLayout* column);
     void showRecipes();
-    Uses<uses::Messages, uses::Set, uses::Sounds, uses::Playback, uses::Findings> m_session;
+    Uses<uses::Messages, uses::Set, uses::Sounds, uses::Transport, uses::Findings> m_session;
     WhenShown* m_shown = nullptr;
     ExportGrid* m_grid;
     ExportView* m_view;

@@ -68,7 +68,8 @@ QLabel* fixedLabel(const QString& text, int width) {
 /// One part's row. A click on it, or focus in it, selects the part.
 class LevelStrips::Strip final : public QWidget {
   public:
-    Strip(Uses<uses::Set, uses::Playback> session, const Part& part, QAction* effects)
+    Strip(Uses<uses::Set, uses::Transport, uses::Meters, uses::Levelling> session, const Part& part,
+          QAction* effects)
         : m_session(session), m_part(part.id) {
         setFixedHeight(38);
         const QString name = QString::fromStdString(part.name);
@@ -124,7 +125,7 @@ class LevelStrips::Strip final : public QWidget {
         for (QObject* child : children()) child->blockSignals(false);
         update();
     }
-    void meter() { m_meter->setPeak(m_session.playback.partPeak(m_part)); }
+    void meter() { m_meter->setPeak(m_session.meters.part(m_part)); }
 
   private:
     void connectControls(QAction* effects) {
@@ -181,7 +182,7 @@ class LevelStrips::Strip final : public QWidget {
     }
     void mousePressEvent(QMouseEvent*) override { m_session.current.selectPart(m_part); }
 
-    Uses<uses::Set, uses::Playback> m_session;
+    Uses<uses::Set, uses::Transport, uses::Meters, uses::Levelling> m_session;
     PartId m_part;
     Meter* m_meter;
     QSlider *m_level, *m_pan, *m_room;
@@ -191,8 +192,8 @@ class LevelStrips::Strip final : public QWidget {
     QPushButton* m_effects;
 };
 
-LevelStrips::LevelStrips(Uses<uses::Set, uses::Playback> session, QAction* effects, QAction* mixEffects,
-                         QWidget* parent)
+LevelStrips::LevelStrips(Uses<uses::Set, uses::Transport, uses::Meters, uses::Levelling> session,
+                         QAction* effects, QAction* mixEffects, QWidget* parent)
     : QWidget(parent), m_session(session), m_effects(effects), m_area(new QScrollArea),
       m_stripMaker(new Gradually(this)), m_keys(new GridKeys(this)) {
     auto* heads = new QHBoxLayout;
@@ -214,15 +215,15 @@ LevelStrips::LevelStrips(Uses<uses::Set, uses::Playback> session, QAction* effec
     layout->addLayout(heads);
     layout->addWidget(m_area, 1);
     layout->addWidget(makeMaster(mixEffects));
-    connect(&session.playback, &Playback::ticked, this, [this] {
+    connect(&session.transport, &Transport::ticked, this, [this] {
         if (!isVisible()) return;
         for (Strip* strip : m_strips) strip->meter();
-        m_left->setPeak(m_session.playback.outputPeak(0));
-        m_right->setPeak(m_session.playback.outputPeak(1));
+        m_left->setPeak(m_session.meters.output(0));
+        m_right->setPeak(m_session.meters.output(1));
     });
     m_shown = new WhenShown(this, [this] { rebuild(); });
     follow(session.current, Side::Names | Side::Levels | Side::Sounds, m_shown, &WhenShown::request);
-    connect(&session.playback, &Playback::measuringChanged, this, &LevelStrips::refresh);
+    connect(&session.levelling, &Levelling::measuringChanged, this, &LevelStrips::refresh);
     rebuild();
 }
 
@@ -280,8 +281,8 @@ QWidget* LevelStrips::makeMaster(QAction* mixEffects) {
             QStringLiteral("roomSeconds"));
     });
     connect(m_bring, &QPushButton::clicked, this, [this] {
-        m_session.playback.isMeasuring() ? m_session.playback.stopMeasuring()
-                                         : m_session.playback.bringToLevel();
+        m_session.levelling.isMeasuring() ? m_session.levelling.stopMeasuring()
+                                          : m_session.levelling.bringToLevel();
     });
     return card;
 }
@@ -323,9 +324,9 @@ void LevelStrips::refresh() {
     m_master->setValue(static_cast<int>(std::lround(db * stepsPerDb)));
     m_masterText->setText(dbText(db));
     m_roomSeconds->setValue(any ? m_session.current.song().roomSeconds : 1.3);
-    const bool measuring = m_session.playback.isMeasuring();
+    const bool measuring = m_session.levelling.isMeasuring();
     m_bring->setText(measuring ? tr("Stop measuring") : tr("Match loudness"));
-    const auto& measured = m_session.playback.measured();
+    const auto& measured = m_session.levelling.measured();
     m_measured->setText(measuring  ? tr("Measuring the song…")
                         : measured ? tr("Measured before the level: %1 LUFS, highest peak %2.")
                                          .arg(measured->lufs, 0, 'f', 1)

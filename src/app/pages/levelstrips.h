@@ -24,15 +24,15 @@ class WhenShown;
 class LevelStrips : public QWidget {
     Q_OBJECT
   public:
-    explicit LevelStrips(Uses<uses::Set, uses::Playback> session, QAction* effects, QAction* mixEffects,
-                         QWidget* parent = nullptr);
+    explicit LevelStrips(Uses<uses::Set, uses::Transport, uses::Meters, uses::Levelling> session,
+                         QAction* effects, QAction* mixEffects, QWidget* parent = nullptr);
 
   private:
     class Strip;
     QWidget* makeMaster(QAction* mixEffects);
     void rebuild();
     void refresh();
-    Uses<uses::Set, uses::Playback> m_session;
+    Uses<uses::Set, uses::Transport, uses::Meters, uses::Levelling> m_session;
     WhenShown* m_shown = nullptr;
     QAction* m_effects;
     QScrollArea* m_area;

@@ -39,7 +39,8 @@ namespace cobbleway {
 /// role.
 class PracticePage::RoleRow final : public QWidget {
   public:
-    RoleRow(Uses<uses::Set, uses::Playback> session, const Part& part) : m_session(session), m_part(part.id) {
+    RoleRow(Uses<uses::Set, uses::Transport, uses::Rounds, uses::Meters> session, const Part& part)
+        : m_session(session), m_part(part.id) {
         setFixedHeight(41);
         m_segments = new Segments({tr("Lead"), tr("Back"), tr("Off")}, QString::fromStdString(part.name));
         auto* layout = new QHBoxLayout(this);
@@ -83,8 +84,8 @@ class PracticePage::RoleRow final : public QWidget {
         paintText(painter, QRectF(15, 0, segments.left() - 20, height()), QString::fromStdString(part->name),
                   textFont(9.5, QFont::DemiBold), off ? theme().muted : theme().ink);
         // How loud it is just now: a thin line under the name.
-        const double level = m_session.playback.player().isPlaying()
-                                 ? std::min(1.0, std::sqrt(m_session.playback.partPeak(m_part)))
+        const double level = m_session.transport.player().isPlaying()
+                                 ? std::min(1.0, std::sqrt(m_session.meters.part(m_part)))
                                  : 0;
         m_level = std::max(level, m_level * 0.8);
         painter.setPen(Qt::NoPen);
@@ -108,13 +109,14 @@ class PracticePage::RoleRow final : public QWidget {
         m_session.current.selectPart(m_part);
         QWidget::focusInEvent(event);
     }
-    Uses<uses::Set, uses::Playback> m_session;
+    Uses<uses::Set, uses::Transport, uses::Rounds, uses::Meters> m_session;
     PartId m_part;
     Segments* m_segments;
     double m_level = 0;
 };
 
-PracticePage::PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
+PracticePage::PracticePage(
+    Uses<uses::Set, uses::Findings, uses::Transport, uses::Rounds, uses::Meters> session, QWidget* parent)
     : QWidget(parent), m_session(session), m_area(new QScrollArea), m_rowMaker(new Gradually(this)),
       m_keys(new GridKeys(this)), m_notes(new NotesPicture(session)) {
     auto* top = new QHBoxLayout;
@@ -205,19 +207,19 @@ PracticePage::PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> sessi
     m_shown = new WhenShown(this, [this] { refresh(); });
     follow(session.current, allSides, m_shown, &WhenShown::request);
     connect(&session.current, &CurrentSet::selectionChanged, this, &PracticePage::showTitle);
-    connect(&session.playback, &Playback::loopChanged, this, &PracticePage::showLoop);
-    connect(&session.playback, &Playback::paceChanged, this, [this] {
+    connect(&session.transport, &Transport::loopChanged, this, &PracticePage::showLoop);
+    connect(&session.transport, &Transport::paceChanged, this, [this] {
         const QSignalBlocker quiet(m_pace);
-        m_pace->setValue(m_session.playback.pace());
-        m_paceText->setText(tr("%1 %").arg(m_session.playback.pace()));
+        m_pace->setValue(m_session.transport.pace());
+        m_paceText->setText(tr("%1 %").arg(m_session.transport.pace()));
     });
     connect(m_notes, &NotesPicture::pageTurned, this, &PracticePage::showTitle);
-    connect(&session.playback, &Playback::ticked, this, [this] {
+    connect(&session.transport, &Transport::ticked, this, [this] {
         if (!isVisible()) return;
         m_notes->follow();
-        m_words->follow(m_session.playback.evenPlace());
+        m_words->follow(m_session.transport.evenPlace());
         showRest();
-        if (m_session.playback.player().isPlaying())
+        if (m_session.transport.player().isPlaying())
             for (RoleRow* row : m_rows) row->update();
     });
     refresh();
@@ -244,19 +246,19 @@ QLayout* PracticePage::makeClick() {
     line->addWidget(countIn);
     const auto show = [this, on, countIn] {
         const QSignalBlocker quietOn(on), quietCount(countIn);
-        on->setChecked(m_session.playback.clicking().on);
-        countIn->setValue(m_session.playback.clicking().countIn);
+        on->setChecked(m_session.transport.clicking().on);
+        countIn->setValue(m_session.transport.clicking().countIn);
     };
     const auto set = [this, on, countIn] {
-        settings::Clicking to = m_session.playback.clicking();
+        settings::Clicking to = m_session.transport.clicking();
         to.on = on->isChecked();
         to.countIn = countIn->value();
-        m_session.playback.setClicking(to);
+        m_session.transport.setClicking(to);
     };
     connect(on, &QCheckBox::toggled, this, set);
     connect(countIn, &QSpinBox::valueChanged, this, set);
     connect(more, &QPushButton::clicked, this, [this] { (new ClickDialog(m_session, this))->open(); });
-    connect(&m_session.playback, &Playback::clickingChanged, this, show);
+    connect(&m_session.transport, &Transport::clickingChanged, this, show);
     show();
     return line;
 }
@@ -404,12 +406,12 @@ QWidget* PracticePage::makeLoop() {
     m_work->setObjectName(QStringLiteral("work"));
     m_work->setToolTip(tr("Each section some rounds, from slow to fast, then together with the one before"));
     connect(m_work, &QPushButton::clicked, this, [this] {
-        if (m_session.playback.isWorking())
-            m_session.playback.stopWork();
+        if (m_session.rounds.isWorking())
+            m_session.rounds.stopWork();
         else
             (new WorkDialog(m_session, this))->open();
     });
-    connect(&m_session.playback, &Playback::workChanged, this, &PracticePage::showLoop);
+    connect(&m_session.rounds, &Rounds::workChanged, this, &PracticePage::showLoop);
     card->column()->addWidget(m_loopOn);
     card->column()->addWidget(m_loopName);
     card->column()->addWidget(m_work);
@@ -419,7 +421,7 @@ QWidget* PracticePage::makeLoop() {
         const Tick start = std::min(tempo.barStart(m_from->value()), m_session.current.song().end);
         const Tick end = std::min(tempo.barStart(std::max(m_from->value(), m_to->value()) + 1),
                                   m_session.current.song().end);
-        m_session.playback.setLoop({start, end, m_loopOn->isChecked()});
+        m_session.transport.setLoop({start, end, m_loopOn->isChecked()});
     };
     connect(m_from, &QSpinBox::valueChanged, this, set);
     connect(m_to, &QSpinBox::valueChanged, this, set);
@@ -430,16 +432,16 @@ QWidget* PracticePage::makeLoop() {
 QWidget* PracticePage::makePace() {
     auto* card = new Card(tr("Pace"));
     card->setFixedWidth(196);
-    m_paceText = new QLabel(tr("%1 %").arg(m_session.playback.pace()));
+    m_paceText = new QLabel(tr("%1 %").arg(m_session.transport.pace()));
     m_paceText->setFont(textFont(15, QFont::DemiBold));
     m_pace = new QSlider(Qt::Horizontal);
     m_pace->setRange(25, 200);
     m_pace->setPageStep(10);
-    m_pace->setValue(m_session.playback.pace());
+    m_pace->setValue(m_session.transport.pace());
     m_pace->setAccessibleName(tr("Pace in percent"));
     auto* own = button(tr("Own tempo"));
-    connect(m_pace, &QSlider::valueChanged, &m_session.playback, &Playback::setPace);
-    connect(own, &QPushButton::clicked, this, [this] { m_session.playback.setPace(100); });
+    connect(m_pace, &QSlider::valueChanged, &m_session.transport, &Transport::setPace);
+    connect(own, &QPushButton::clicked, this, [this] { m_session.transport.setPace(100); });
     auto* first = new QHBoxLayout;
     first->setSpacing(4);
     first->addWidget(m_paceText, 1);
@@ -466,18 +468,18 @@ QWidget* PracticePage::makePace() {
     card->column()->addLayout(line);
     showGrowth();
     const auto set = [this] {
-        m_session.playback.setGrowth({m_grow->isChecked(), m_growBy->value(), m_growTo->value()});
+        m_session.rounds.setGrowth({m_grow->isChecked(), m_growBy->value(), m_growTo->value()});
     };
     connect(m_grow, &QCheckBox::toggled, this, set);
     connect(m_growBy, &QSpinBox::valueChanged, this, set);
     connect(m_growTo, &QSpinBox::valueChanged, this, set);
-    connect(&m_session.playback, &Playback::growthChanged, this, &PracticePage::showGrowth);
+    connect(&m_session.rounds, &Rounds::growthChanged, this, &PracticePage::showGrowth);
     return card;
 }
 
 void PracticePage::showGrowth() {
     const QSignalBlocker quiet(m_grow), quietBy(m_growBy), quietTo(m_growTo);
-    const Growth& growth = m_session.playback.growth();
+    const Growth& growth = m_session.rounds.growth();
     m_grow->setChecked(growth.on);
     m_growBy->setValue(growth.step);
     m_growTo->setValue(growth.target);
@@ -546,7 +548,7 @@ void PracticePage::showTitle() {
     if (m_session.current.hasSong())
         for (const Section& section : m_session.current.song().sections) {
             const TempoMap& tempo = *m_session.current.song().tempo;
-            const Tick first = tempo.barStart(m_notes->firstBar()), place = m_session.playback.place();
+            const Tick first = tempo.barStart(m_notes->firstBar()), place = m_session.transport.place();
             const bool shown =
                 place >= first && place < tempo.barStart(m_notes->firstBar() + m_notes->barCount());
             const Tick at = shown ? place : first;
@@ -561,7 +563,7 @@ void PracticePage::showTitle() {
 void PracticePage::showRest() {
     const Part* part = m_session.current.part();
     const int rest = part ? barsOfRest(m_session.current.song(), *m_session.findings.heard(part->id),
-                                       m_session.playback.place())
+                                       m_session.transport.place())
                           : 0;
     QString text = m_barsText;
     if (rest > 0)
@@ -570,13 +572,13 @@ void PracticePage::showRest() {
 }
 
 void PracticePage::showLoop() {
-    const auto& loop = m_session.playback.loop();
+    const auto& loop = m_session.transport.loop();
     const bool any = m_session.current.hasSong();
     const QSignalBlocker quietFrom(m_from), quietTo(m_to), quietOn(m_loopOn);
     for (QWidget* w : std::initializer_list<QWidget*>{m_from, m_to, m_loopOn}) w->setEnabled(any);
     m_loopOn->setChecked(loop.on);
     m_work->setEnabled(any);
-    const bool works = m_session.playback.isWorking();
+    const bool works = m_session.rounds.isWorking();
     m_work->setText(works ? tr("Stop working through") : tr("Work through…"));
     m_loopName->setText(tr("Drag in the strip below, or give bars."));
     if (!any || loop.end <= loop.start) return;
@@ -584,7 +586,7 @@ void PracticePage::showLoop() {
     m_from->setValue(tempo.position(loop.start).bar);
     m_to->setValue(tempo.position(loop.end - 1).bar);
     if (works) {
-        const WorkRound& round = m_session.playback.workRound();
+        const WorkRound& round = m_session.rounds.workRound();
         m_loopName->setText(tr("%1, round %2 of %3")
                                 .arg(QString::fromStdString(round.name))
                                 .arg(round.round)

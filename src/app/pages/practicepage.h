@@ -30,7 +30,9 @@ class WordsStrip;
 class PracticePage : public QWidget {
     Q_OBJECT
   public:
-    explicit PracticePage(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
+    explicit PracticePage(
+        Uses<uses::Set, uses::Findings, uses::Transport, uses::Rounds, uses::Meters> session,
+        QWidget* parent = nullptr);
 
   private:
     class RoleRow;
@@ -48,7 +50,7 @@ class PracticePage : public QWidget {
     void showGrowth();
     void askForName(const QString& title, const QString& before,
                     const std::function<void(const QString&)>& then);
-    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
+    Uses<uses::Set, uses::Findings, uses::Transport, uses::Rounds, uses::Meters> m_session;
     WhenShown* m_shown = nullptr;
     QScrollArea* m_area;
     std::vector<PartId> m_parts; ///< that have a row, or will soon

@@ -69,7 +69,7 @@ class ShelfRow final : public QStyledItemDelegate {
 
 } // namespace
 
-Shelf::Shelf(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session, QWidget* parent)
+Shelf::Shelf(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport> session, QWidget* parent)
     : QFrame(parent), m_session(session), m_model(new ShelfModel(session, this)), m_list(new RowList),
       m_search(new QLineEdit), m_families(new QButtonGroup(this)), m_chips(new QWidget),
       m_familyBox(new QComboBox) {
@@ -198,9 +198,9 @@ QWidget* Shelf::makePreview() {
     connect(m_alone, &QCheckBox::toggled, &m_session.sounds, &Sounds::setTriesAlone);
     const auto note = [this](int velocity) {
         return [this, velocity](int key) {
-            m_session.playback.player().audition(m_session.current.selectedPart(),
-                                                 Key{static_cast<std::uint8_t>(key)},
-                                                 Velocity{static_cast<std::uint8_t>(velocity)});
+            m_session.transport.player().audition(m_session.current.selectedPart(),
+                                                  Key{static_cast<std::uint8_t>(key)},
+                                                  Velocity{static_cast<std::uint8_t>(velocity)});
         };
     };
     connect(m_keyboard, &KeyboardPicture::pressed, this, note(96));
@@ -251,7 +251,7 @@ void Shelf::useInSection() {
     const auto sound = current();
     if (!sound || !m_session.current.part()) return;
     const Song& song = m_session.current.song();
-    const Tick place = m_session.playback.place();
+    const Tick place = m_session.transport.place();
     Tick start = 0, end = song.end;
     QString name = tr("the whole song");
     for (const Section& section : song.sections)

@@ -25,7 +25,7 @@ class KeyboardPicture;
 class Shelf : public QFrame {
     Q_OBJECT
   public:
-    explicit Shelf(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session,
+    explicit Shelf(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport> session,
                    QWidget* parent = nullptr);
     [[nodiscard]] QListView* list() const { return m_list; }
     [[nodiscard]] QLineEdit* search() const { return m_search; }
@@ -53,7 +53,7 @@ class Shelf : public QFrame {
     [[nodiscard]] std::vector<PartId> targets() const;
     /// A sound as the selected part plays it: an outside instrument is told the bank and program it asks for.
     [[nodiscard]] SoundRef forPart(SoundRef sound) const;
-    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> m_session;
+    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport> m_session;
     ShelfModel* m_model;
     QListView* m_list;
     QLineEdit* m_search;

@@ -170,8 +170,8 @@ void ChannelBars::paintEvent(QPaintEvent*) {
     }
 }
 
-SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session, QAction* addFiles,
-                     QAction* addFolder, QWidget* parent)
+SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport> session,
+                     QAction* addFiles, QAction* addFolder, QWidget* parent)
     : QWidget(parent), m_session(session), m_model(new SongsModel(session, this)),
       m_list(new SongsList(m_model, this)), m_table(new QuietView<QTreeView>), m_find(new QLineEdit),
       m_order(new QComboBox), m_card(new Readable<Card>) {
@@ -286,9 +286,9 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playbac
     connect(&session.sounds, &Sounds::catalogueChanged, this, [this] { takeChange(false); });
     connect(m_model, &SongsModel::summariesChanged, this, &SongsPage::takeSongs);
     follow(session.current, Side::File, this, &SongsPage::listen);
-    connect(&session.playback, &Playback::playingChanged, this, [this] {
+    connect(&session.transport, &Transport::playingChanged, this, [this] {
         const bool same = m_session.current.hasSong() && m_session.current.song().source == m_heard;
-        if (same && !m_session.playback.isPlaying()) m_listening = false; // stopped by hand, or at its end
+        if (same && !m_session.transport.isPlaying()) m_listening = false; // stopped by hand, or at its end
     });
     connect(&session.current, &CurrentSet::busyChanged, this, &SongsPage::refreshTitle);
     refresh();
@@ -392,19 +392,19 @@ void SongsPage::moveSelected(int by) {
 }
 
 void SongsPage::firstListen() {
-    m_listening = !m_listening || !m_session.playback.isPlaying();
+    m_listening = !m_listening || !m_session.transport.isPlaying();
     if (m_listening)
         listen();
-    else if (m_session.playback.isPlaying())
-        m_session.playback.togglePlay();
+    else if (m_session.transport.isPlaying())
+        m_session.transport.togglePlay();
 }
 
 /// From the first note, since many files begin with silence.
 void SongsPage::listen() {
     if (!m_listening || !m_session.current.hasSong()) return;
     m_heard = m_session.current.song().source;
-    m_session.playback.seek(leadingSilence(m_session.current.song()));
-    if (!m_session.playback.isPlaying()) m_session.playback.togglePlay();
+    m_session.transport.seek(leadingSilence(m_session.current.song()));
+    if (!m_session.transport.isPlaying()) m_session.transport.togglePlay();
 }
 
 void SongsPage::resizeEvent(QResizeEvent* event) {

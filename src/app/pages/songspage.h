@@ -40,7 +40,7 @@ class ChannelBars : public QWidget, public Surface {
 class SongsPage : public QWidget {
     Q_OBJECT
   public:
-    SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session, QAction* addFiles,
+    SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport> session, QAction* addFiles,
               QAction* addFolder, QWidget* parent = nullptr);
     void find();                                     ///< puts the focus where songs are searched
     [[nodiscard]] std::vector<int> selected() const; ///< songs of the set; the one that is shown if none else
@@ -72,7 +72,7 @@ class SongsPage : public QWidget {
     void addKnown(QVBoxLayout* column) const;
     void addDevices(QVBoxLayout* column) const;
     void addDone(QVBoxLayout* column);
-    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> m_session;
+    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport> m_session;
     WhenShown* m_shown = nullptr;
     SongsModel* m_model;
     SongsList* m_list;

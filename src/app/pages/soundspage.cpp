@@ -216,7 +216,7 @@ QString extrasText(const Uses<uses::Set>& session, const Part& part) {
 
 } // namespace
 
-SoundsPage::SoundsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session,
+SoundsPage::SoundsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport, uses::Meters, uses::Levelling> session,
                        const QList<QAction*>& above, const QList<QAction*>& part, QAction* effects,
                        QAction* mixEffects, QWidget* parent)
     : QWidget(parent), m_session(session), m_model(new PartsModel(session, this)), m_rows(new RowList),

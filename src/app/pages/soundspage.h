@@ -25,7 +25,7 @@ class SoundsPage : public QWidget {
     Q_OBJECT
   public:
     /// `above` become buttons over the rows, `part` below them; `effects` opens those of the selected part.
-    SoundsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> session,
+    SoundsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport, uses::Meters, uses::Levelling> session,
                const QList<QAction*>& above, const QList<QAction*>& part, QAction* effects,
                QAction* mixEffects, QWidget* parent = nullptr);
     [[nodiscard]] Shelf* shelf() const { return m_shelf; }
@@ -39,7 +39,7 @@ class SoundsPage : public QWidget {
     QWidget* makeFacts(const QList<QAction*>& part);
     void refresh();
     bool eventFilter(QObject* watched, QEvent* event) override;
-    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Playback> m_session;
+    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport, uses::Meters, uses::Levelling> m_session;
     PartsModel* m_model;
     QListView* m_rows;
     Shelf* m_shelf;

@@ -33,7 +33,7 @@ std::optional<TransposingInstrument> writtenFor(const Part* part) {
 
 } // namespace
 
-StandView::StandView(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
+StandView::StandView(Uses<uses::Set, uses::Findings, uses::Transport> session, QWidget* parent)
     : QWidget(parent, Qt::Window), m_session(session), m_notes(new NotesPicture(session)),
       m_name(largeLabel(22, true, theme().ink)), m_place(largeLabel(22, false, theme().ink)),
       m_words(new WordsStrip(30, 20)), m_rest(largeLabel(40, true, theme().action)) {
@@ -56,7 +56,7 @@ StandView::StandView(Uses<uses::Set, uses::Findings, uses::Playback> session, QW
     column->addWidget(m_words);
     cobbleway::follow(session.current, allSides, this, &StandView::refresh);
     connect(&session.current, &CurrentSet::selectionChanged, this, &StandView::refresh);
-    connect(&session.playback, &Playback::ticked, this, &StandView::follow);
+    connect(&session.transport, &Transport::ticked, this, &StandView::follow);
     refresh();
     m_notes->setFocus();
 }
@@ -92,7 +92,7 @@ void StandView::follow() {
         return;
     }
     const Song& song = m_session.current.song();
-    const Tick place = m_session.playback.place();
+    const Tick place = m_session.transport.place();
     QString where = tr("bar %1").arg(song.tempo->position(place).bar);
     for (const Section& section : song.sections)
         if (place >= section.start && place < section.end)
@@ -100,7 +100,7 @@ void StandView::follow() {
     say(m_place, where);
     const int rest = barsOfRest(song, *m_session.findings.heard(part->id), place);
     say(m_rest, rest == 0 ? QString() : (rest == 1 ? tr("1 bar rest") : tr("%1 bars rest").arg(rest)));
-    m_words->follow(m_session.playback.evenPlace());
+    m_words->follow(m_session.transport.evenPlace());
 }
 
 QString StandView::shown() const {
@@ -118,9 +118,9 @@ void StandView::keyPressEvent(QKeyEvent* event) {
         m_written = !m_written;
         refresh();
         return;
-    case Qt::Key_Space: m_session.playback.togglePlay(); return;
-    case Qt::Key_Right: m_session.playback.seekSection(1); return;
-    case Qt::Key_Left: m_session.playback.seekSection(-1); return;
+    case Qt::Key_Space: m_session.transport.togglePlay(); return;
+    case Qt::Key_Right: m_session.transport.seekSection(1); return;
+    case Qt::Key_Left: m_session.transport.seekSection(-1); return;
     default: QWidget::keyPressEvent(event);
     }
 }

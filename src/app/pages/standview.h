@@ -16,14 +16,14 @@ class WordsStrip;
 class StandView : public QWidget {
     Q_OBJECT
   public:
-    explicit StandView(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
+    explicit StandView(Uses<uses::Set, uses::Findings, uses::Transport> session, QWidget* parent = nullptr);
     [[nodiscard]] QString shown() const; ///< all that it says, a line each; for tests and screen readers
 
   private:
     void keyPressEvent(QKeyEvent* event) override;
     void refresh();
     void follow();
-    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
+    Uses<uses::Set, uses::Findings, uses::Transport> m_session;
     NotesPicture* m_notes;
     QLabel *m_name, *m_place;
     WordsStrip* m_words;

@@ -1,6 +1,6 @@
 /// A fix by ear: as it is now and as it would be, in turns, on the loop.
 #pragma once
-#include "app/session/playback.h"
+#include "app/session/transport.h"
 #include "app/session/uses.h"
 #include "song/snags/snags.h"
 
@@ -11,7 +11,7 @@ namespace cobbleway {
 class Difference : public QObject {
     Q_OBJECT
   public:
-    explicit Difference(Uses<uses::Set, uses::Sounds, uses::Playback, uses::Messages> session,
+    explicit Difference(Uses<uses::Set, uses::Sounds, uses::Transport, uses::Messages> session,
                         QObject* parent = nullptr);
     /// Plays from a place as it is now, then with the fix, then as it is, and so on. Where no loop is on,
     /// some bars from the place are the loop for so long. `name`, of a snag and its fix, tells one difference
@@ -26,7 +26,7 @@ class Difference : public QObject {
 
   private:
     void begin(Tick place);
-    Uses<uses::Set, uses::Sounds, uses::Playback, uses::Messages> m_session;
+    Uses<uses::Set, uses::Sounds, uses::Transport, uses::Messages> m_session;
     QString m_name; ///< empty: none
     bool m_after = false, m_started = false;
     std::optional<Loop> m_before, m_mine; ///< the loop before, and the one set here

@@ -55,7 +55,7 @@ class MediaPlayer final : public QDBusAbstractAdaptor {
   public:
     explicit MediaPlayer(MediaControl* control) : QDBusAbstractAdaptor(control), m_control(control) {}
     [[nodiscard]] QString status() const { return m_control->status(); }
-    [[nodiscard]] double rate() const { return m_control->session().playback.pace() / 100.0; }
+    [[nodiscard]] double rate() const { return m_control->session().transport.pace() / 100.0; }
     void setRate(double rate) { m_control->setRate(rate); }
     [[nodiscard]] double minimumRate() const { return MediaWish::lowestRate; }
     [[nodiscard]] double maximumRate() const { return MediaWish::highestRate; }

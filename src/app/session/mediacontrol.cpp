@@ -31,13 +31,13 @@ MediaControl::MediaControl(Session& session, std::function<void()> raiseWindow,
     m_gather.setSingleShot(true);
     m_gather.setInterval(10); // milliseconds: nobody feels them, and thousands of calls are done as one
     connect(&m_gather, &QTimer::timeout, this, &MediaControl::doWish);
-    connect(&session.playback, &Playback::playingChanged, this, &MediaControl::tellChanges);
-    connect(&session.playback, &Playback::paceChanged, this, &MediaControl::tellChanges);
+    connect(&session.transport, &Transport::playingChanged, this, &MediaControl::tellChanges);
+    connect(&session.transport, &Transport::paceChanged, this, &MediaControl::tellChanges);
     connect(&session.current, &CurrentSet::songsChanged, this, &MediaControl::tellChanges);
     connect(&session.current, &CurrentSet::songChanged, this, [this](Sides sides) {
         if (sides.has(Side::Names | Side::Time)) tellChanges();
     });
-    connect(&session.playback, &Playback::sought, player,
+    connect(&session.transport, &Transport::sought, player,
             [this, player] { Q_EMIT player->Seeked(position()); });
 }
 
@@ -53,12 +53,12 @@ QString MediaControl::status() const {
                                                          : QStringLiteral("Stopped");
 }
 
-bool MediaControl::isPlaying() const { return m_wish.play.value_or(m_session.playback.isPlaying()); }
+bool MediaControl::isPlaying() const { return m_wish.play.value_or(m_session.transport.isPlaying()); }
 
 MediaPlace MediaControl::now() const {
     if (!m_session.current.hasSong()) return {};
     const TempoMap& tempo = *m_session.current.song().tempo;
-    return {std::llround(tempo.seconds(m_session.playback.place()) * 1e6), length(),
+    return {std::llround(tempo.seconds(m_session.transport.place()) * 1e6), length(),
             m_session.current.songIndex(), static_cast<int>(m_session.current.set().songs.size())};
 }
 
@@ -110,25 +110,25 @@ void MediaControl::play(bool on) {
 void MediaControl::doWish() {
     const MediaWish wanted = std::exchange(m_wish, {});
     if (!m_session.current.hasSong()) return;
-    const bool plays = wanted.play.value_or(m_session.playback.isPlaying());
+    const bool plays = wanted.play.value_or(m_session.transport.isPlaying());
     const auto setPlaying = [this](bool on) {
-        if (on != m_session.playback.isPlaying()) m_session.playback.togglePlay();
+        if (on != m_session.transport.isPlaying()) m_session.transport.togglePlay();
     };
     // It stops before it goes to a place: a block that is played between the two would leave that again.
     if (wanted.songs != 0 || !plays) setPlaying(false);
     if (wanted.songs != 0) m_session.current.showSong(m_session.current.songIndex() + wanted.songs);
     if (wanted.position) {
         const Song& song = m_session.current.song();
-        m_session.playback.seek(
+        m_session.transport.seek(
             song.tempo->tickAt(std::clamp(static_cast<double>(*wanted.position) / 1e6, 0.0, song.seconds())));
     }
-    if (wanted.pace) m_session.playback.setPace(*wanted.pace);
+    if (wanted.pace) m_session.transport.setPace(*wanted.pace);
     setPlaying(plays);
 }
 
 void MediaControl::tellChanges() {
     const QVariantMap now = {{QStringLiteral("PlaybackStatus"), status()},
-                             {QStringLiteral("Rate"), m_session.playback.pace() / 100.0},
+                             {QStringLiteral("Rate"), m_session.transport.pace() / 100.0},
                              {QStringLiteral("Metadata"), metadata()},
                              {QStringLiteral("CanGoNext"), hasSong(1)},
                              {QStringLiteral("CanGoPrevious"), hasSong(-1)},

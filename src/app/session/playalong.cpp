@@ -3,8 +3,8 @@
 #include "app/session/currentset.h"
 #include "app/session/findings.h"
 #include "app/session/messages.h"
-#include "app/session/playback.h"
 #include "app/session/settings.h"
+#include "app/session/transport.h"
 #include "song/match/evidence.h"
 #include "song/match/keycheck.h"
 
@@ -40,10 +40,13 @@ bool takesText(const QObject* object) {
 
 } // namespace
 
-PlayAlong::PlayAlong(CurrentSet& current, Findings& findings, Playback& playback, Messages& messages)
-    : m_current(current), m_findings(findings), m_playback(playback), m_messages(messages),
+PlayAlong::PlayAlong(CurrentSet& current, Findings& findings, Transport& transport, Messages& messages)
+    : m_current(current), m_findings(findings), m_transport(transport), m_messages(messages),
       m_keyboards([this](std::span<const std::uint8_t> message) { take(message); }) {
-    connect(&current, &CurrentSet::selectionChanged, this, &PlayAlong::tuneLetters);
+    connect(&current, &CurrentSet::selectionChanged, this, [this] {
+        m_transport.player().setLivePart(m_current.selectedPart());
+        tuneLetters();
+    });
     follow(current, Side::Notes, this, &PlayAlong::tuneLetters);
     followKeyboards();
 }
@@ -73,13 +76,13 @@ void PlayAlong::setInput(const QString& id) {
 }
 
 void PlayAlong::take(std::span<const std::uint8_t> message) {
-    if (!m_pedals.take(message)) m_playback.player().takeLive(message);
+    if (!m_pedals.take(message)) m_transport.player().takeLive(message);
 }
 
 void PlayAlong::restoreInput() { m_keyboards.waitFor(settings::midiInput()); }
 
 void PlayAlong::tellChanged() {
-    m_playback.player().setPlayingAlong(!m_keyboards.playing().isEmpty() || m_lettersPlay);
+    m_transport.player().setPlayingAlong(!m_keyboards.playing().isEmpty() || m_lettersPlay);
     Q_EMIT changed();
 }
 
@@ -108,14 +111,14 @@ void PlayAlong::tuneLetters() {
 
 void PlayAlong::strike(std::size_t letter, int key) {
     m_held[letter] = {m_current.selectedPart(), key};
-    m_playback.player().audition(m_held[letter].part, Key{static_cast<std::uint8_t>(key)},
-                                 Velocity{static_cast<std::uint8_t>(velocity)});
+    m_transport.player().audition(m_held[letter].part, Key{static_cast<std::uint8_t>(key)},
+                                  Velocity{static_cast<std::uint8_t>(velocity)});
 }
 
 void PlayAlong::release(std::size_t letter) {
     const Held held = std::exchange(m_held[letter], Held{});
     if (held.key >= 0)
-        m_playback.player().audition(held.part, Key{static_cast<std::uint8_t>(held.key)}, Velocity{0});
+        m_transport.player().audition(held.part, Key{static_cast<std::uint8_t>(held.key)}, Velocity{0});
 }
 
 void PlayAlong::releaseAll() {

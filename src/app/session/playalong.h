@@ -15,13 +15,13 @@ namespace cobbleway {
 class CurrentSet;
 class Findings;
 class Messages;
-class Playback;
+class Transport;
 
 /// Plays the selected part's sound from a MIDI keyboard, or from the letters of the computer's own.
 class PlayAlong : public QObject {
     Q_OBJECT
   public:
-    PlayAlong(CurrentSet& current, Findings& findings, Playback& playback, Messages& messages);
+    PlayAlong(CurrentSet& current, Findings& findings, Transport& transport, Messages& messages);
     [[nodiscard]] Keyboards& keyboards() { return m_keyboards; }
     /// Opens a port, and remembers it; empty closes. What cannot be opened is told, and nothing is open then.
     void setInput(const QString& id);
@@ -50,7 +50,7 @@ class PlayAlong : public QObject {
     void releaseAll();
     CurrentSet& m_current;
     Findings& m_findings;
-    Playback& m_playback;
+    Transport& m_transport;
     Messages& m_messages;
     Pedals m_pedals;
     Keyboards m_keyboards;

@@ -21,15 +21,19 @@ uses::Messages::Messages(Session& session) : messages(session.messages) {}
 uses::Set::Set(Session& session) : current(session.current) {}
 uses::Sounds::Sounds(Session& session) : sounds(session.sounds) {}
 uses::Findings::Findings(Session& session) : findings(session.findings) {}
-uses::Playback::Playback(Session& session) : playback(session.playback) {}
+uses::Transport::Transport(Session& session) : transport(session.transport) {}
+uses::Rounds::Rounds(Session& session) : rounds(session.rounds) {}
+uses::Meters::Meters(Session& session) : meters(session.meters) {}
+uses::Levelling::Levelling(Session& session) : levelling(session.levelling) {}
 
 bool Session::waitForDone(int milliseconds) {
     current.stop();
     sounds.stop();
-    playback.stop();
+    levelling.stop();
     const int share = milliseconds / 4;
-    const bool read = current.waitForDone(share), measured = playback.waitForDone(share);
-    return sounds.waitForDone(share) && read && measured;
+    const bool read = current.waitForDone(share), measured = levelling.waitForDone(share),
+               closed = output.waitForDone(share);
+    return sounds.waitForDone(share) && read && measured && closed;
 }
 
 } // namespace cobbleway

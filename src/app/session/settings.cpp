@@ -41,6 +41,8 @@ QStringList fontFolders() { return value("fontFolders").toStringList(); }
 void setFontFolders(const QStringList& folders) { setValue("fontFolders", folders); }
 QString soundOutput() { return value("soundOutput", QStringLiteral("auto")).toString(); }
 void setSoundOutput(const QString& id) { setValue("soundOutput", id); }
+int soundDelay() { return std::clamp(value("soundDelay", 0).toInt(), 0, 2); }
+void setSoundDelay(int delay) { setValue("soundDelay", delay); }
 int themeChoice() { return value("theme", 0).toInt(); }
 void setThemeChoice(int choice) { setValue("theme", choice); }
 int textSize() { return value("textSize", 0).toInt(); }

@@ -24,6 +24,8 @@ QStringList fontFolders();
 void setFontFolders(const QStringList& folders);
 QString soundOutput(); ///< see openOutput(); "auto" at first
 void setSoundOutput(const QString& id);
+int soundDelay(); ///< as SoundDelay; 0 at first
+void setSoundDelay(int delay);
 int themeChoice(); ///< as ThemeChoice
 void setThemeChoice(int choice);
 int textSize(); ///< percent, 100–200; 0 for the system's

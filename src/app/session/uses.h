@@ -7,7 +7,10 @@ namespace cobbleway {
 class CurrentSet;
 class Findings;
 class Messages;
-class Playback;
+class Levelling;
+class Meters;
+class Rounds;
+class Transport;
 class Sounds;
 struct Session;
 
@@ -29,9 +32,21 @@ struct Findings {
     explicit Findings(Session& session);
     cobbleway::Findings& findings;
 };
-struct Playback {
-    explicit Playback(Session& session);
-    cobbleway::Playback& playback;
+struct Transport {
+    explicit Transport(Session& session);
+    cobbleway::Transport& transport;
+};
+struct Rounds {
+    explicit Rounds(Session& session);
+    cobbleway::Rounds& rounds;
+};
+struct Meters {
+    explicit Meters(Session& session);
+    cobbleway::Meters& meters;
+};
+struct Levelling {
+    explicit Levelling(Session& session);
+    cobbleway::Levelling& levelling;
 };
 
 } // namespace uses

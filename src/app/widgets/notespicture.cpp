@@ -15,7 +15,7 @@
 
 namespace cobbleway {
 
-NotesPicture::NotesPicture(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
+NotesPicture::NotesPicture(Uses<uses::Set, uses::Findings, uses::Transport> session, QWidget* parent)
     : QWidget(parent), m_session(session) {
     setMinimumSize(240, 160);
     setFocusPolicy(Qt::StrongFocus);
@@ -30,7 +30,7 @@ void NotesPicture::refresh() {
     if (m_session.current.hasSong()) {
         const TempoMap& tempo = *m_session.current.song().tempo;
         m_span = std::max<Tick>(1, tempo.barStart(m_firstBar + m_bars) - tempo.barStart(m_firstBar));
-        if (!m_session.playback.isPlaying()) m_start = tempo.barStart(m_firstBar);
+        if (!m_session.transport.isPlaying()) m_start = tempo.barStart(m_firstBar);
     }
     update();
 }
@@ -90,8 +90,8 @@ bool NotesPicture::scroll(Tick place) {
 
 bool NotesPicture::follow() {
     if (!m_session.current.hasSong() || !isVisible()) return false;
-    const Tick place = m_session.playback.evenPlace();
-    if (m_session.playback.player().isPlaying()) return scroll(place);
+    const Tick place = m_session.transport.evenPlace();
+    if (m_session.transport.player().isPlaying()) return scroll(place);
     if (place < startTick() || place >= endTick()) {
         const int bar = m_session.current.song().tempo->position(place).bar;
         turnTo((bar - 1) / m_bars * m_bars + 1);
@@ -130,7 +130,7 @@ std::vector<SurfaceRow> NotesPicture::surfaceRows() const {
             if (from >= section.start && from < section.end)
                 name += QStringLiteral(", ") + QString::fromStdString(section.name);
         const QRectF rect(xOf(from), area().top(), xOf(to) - xOf(from), area().height());
-        const Tick place = m_session.playback.place();
+        const Tick place = m_session.transport.place();
         rows.push_back({name, notesBetween(from, to, 64), rect.toRect(), place >= from && place < to});
     }
     return rows;
@@ -203,7 +203,7 @@ void NotesPicture::paintNotes(QPainter& painter, const Part& part, std::pair<int
     const double step = a.height() / (span.second - span.first + 1);
     const double height =
         back ? std::clamp(step * 0.55, 3.0, 6.0) : std::clamp(step * 1.15, 6.0, 17.0 * m_scale);
-    const Tick place = m_session.playback.evenPlace();
+    const Tick place = m_session.transport.evenPlace();
     QColor colour = back ? theme().muted : (layer == Layer::Lead ? partColour(part.colour) : theme().brick);
     if (back) colour.setAlpha(70);
     painter.setPen(Qt::NoPen);
@@ -280,7 +280,7 @@ void NotesPicture::paintEvent(QPaintEvent*) {
     painter.setClipRect(QRectF(area().left() - 2, 0, area().width() + 6, height()));
     painter.drawPixmap(QPointF(xOf(m_movingFrom), 0), m_moving);
     painter.setClipRect(area().adjusted(-2, -4, 4, 4));
-    const Tick place = m_session.playback.evenPlace();
+    const Tick place = m_session.transport.evenPlace();
     paintNotes(painter, *part, span, Layer::Sounding, place, std::min(place + 1, endTick()));
     const double x = xOf(place);
     m_paintedX = x;
@@ -297,8 +297,8 @@ void NotesPicture::paintEvent(QPaintEvent*) {
 void NotesPicture::mousePressEvent(QMouseEvent* event) {
     if (!m_session.current.hasSong()) return;
     const double share = (event->position().x() - area().left()) / area().width();
-    m_session.playback.seek(startTick() + static_cast<Tick>(std::clamp(share, 0.0, 1.0) *
-                                                            static_cast<double>(endTick() - startTick())));
+    m_session.transport.seek(startTick() + static_cast<Tick>(std::clamp(share, 0.0, 1.0) *
+                                                             static_cast<double>(endTick() - startTick())));
 }
 
 void NotesPicture::wheelEvent(QWheelEvent* event) {

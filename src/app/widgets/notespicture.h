@@ -14,7 +14,8 @@ namespace cobbleway {
 class NotesPicture : public QWidget, public Surface {
     Q_OBJECT
   public:
-    explicit NotesPicture(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
+    explicit NotesPicture(Uses<uses::Set, uses::Findings, uses::Transport> session,
+                          QWidget* parent = nullptr);
     /// Follows the playhead; true when another bar is the first.
     bool follow();
     [[nodiscard]] int firstBar() const { return m_firstBar; }
@@ -54,7 +55,7 @@ class NotesPicture : public QWidget, public Surface {
                     Tick to) const;
     void paintMoving(const Part& lead, std::pair<int, int> span); ///< two pages of what moves, into m_moving
     void refresh();
-    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
+    Uses<uses::Set, uses::Findings, uses::Transport> m_session;
     int m_firstBar = 1;
     int m_bars = 8;
     Tick m_start = 0, m_span = 1; ///< what is shown

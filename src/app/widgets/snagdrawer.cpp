@@ -30,7 +30,7 @@ QString differenceOf(const Snag& snag, std::size_t fix) {
 
 } // namespace
 
-SnagDrawer::SnagDrawer(Uses<uses::Set, uses::Findings, uses::Sounds, uses::Playback, uses::Messages> session,
+SnagDrawer::SnagDrawer(Uses<uses::Set, uses::Findings, uses::Sounds, uses::Transport, uses::Messages> session,
                        QWidget* parent)
     : QFrame(parent), m_session(session), m_difference(new Difference(session, this)),
       m_area(new FocusScroll(new QWidget)), m_count(titleLabel()), m_all(button(tr("Apply all safe fixes"))),
@@ -131,7 +131,7 @@ QWidget* SnagDrawer::viewOf(const std::shared_ptr<const SnagCard>& card) {
 
 void SnagDrawer::choose(const Snag& snag) {
     if (snag.part) m_session.current.selectPart(snag.part);
-    if (!m_session.playback.player().isPlaying()) m_session.playback.seek(snag.place);
+    if (!m_session.transport.player().isPlaying()) m_session.transport.seek(snag.place);
     Q_EMIT goTo(snag.step);
 }
 

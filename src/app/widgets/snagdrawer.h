@@ -22,8 +22,9 @@ class SnagDrawer : public QFrame {
     Q_OBJECT
   public:
     static constexpr int usualWidth = 372; ///< less in a narrow window
-    explicit SnagDrawer(Uses<uses::Set, uses::Findings, uses::Sounds, uses::Playback, uses::Messages> session,
-                        QWidget* parent = nullptr);
+    explicit SnagDrawer(
+        Uses<uses::Set, uses::Findings, uses::Sounds, uses::Transport, uses::Messages> session,
+        QWidget* parent = nullptr);
     void takeFocus(); ///< to the first card, or the button that closes
     /// Lets the snag that has the focus, or else the first that makes a difference to the ear, be heard fixed
     /// and as it is, in turns.
@@ -40,7 +41,7 @@ class SnagDrawer : public QFrame {
     void compare(const Snag& snag, std::size_t fix);
     void hideEvent(QHideEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
-    Uses<uses::Set, uses::Findings, uses::Sounds, uses::Playback, uses::Messages> m_session;
+    Uses<uses::Set, uses::Findings, uses::Sounds, uses::Transport, uses::Messages> m_session;
     Difference* m_difference;
     WhenShown* m_shown = nullptr;
     QScrollArea* m_area;

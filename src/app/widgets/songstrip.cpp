@@ -26,14 +26,14 @@ constexpr double handleReach = 6;
 
 } // namespace
 
-StripView::StripView(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent)
+StripView::StripView(Uses<uses::Set, uses::Findings, uses::Transport, uses::Meters> session, QWidget* parent)
     : QWidget(parent), m_session(session) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setMinimumWidth(100);
     setAccessibleName(tr("Song strip"));
     follow(session.current, Side::Notes | Side::Time, this, &StripView::rebuild);
-    connect(&session.playback, &Playback::loopChanged, this, QOverload<>::of(&QWidget::update));
+    connect(&session.transport, &Transport::loopChanged, this, QOverload<>::of(&QWidget::update));
 }
 
 double StripView::xOf(Tick tick) const {
@@ -70,33 +70,33 @@ void StripView::rebuild() {
 }
 
 void StripView::refreshPlace() {
-    const double x = m_session.current.hasSong() ? xOf(m_session.playback.place()) : -1;
+    const double x = m_session.current.hasSong() ? xOf(m_session.transport.place()) : -1;
     if (std::abs(x - m_paintedX) >= 0.5) update();
 }
 
 QString StripView::surfaceValue() const {
     if (!m_session.current.hasSong()) return tr("no song");
-    const Position at = m_session.current.song().tempo->position(m_session.playback.place());
+    const Position at = m_session.current.song().tempo->position(m_session.transport.place());
     return tr("bar %1, beat %2 of %3 bars").arg(at.bar).arg(at.beat).arg(m_session.current.song().bars());
 }
 
 std::optional<SurfaceNumber> StripView::surfaceNumber() const {
     if (!m_session.current.hasSong()) return SurfaceNumber{0, 0, 0, 1, true};
     const Song& song = m_session.current.song();
-    return SurfaceNumber{double(song.tempo->position(m_session.playback.place()).bar), 1, double(song.bars()),
-                         1, true};
+    return SurfaceNumber{double(song.tempo->position(m_session.transport.place()).bar), 1,
+                         double(song.bars()), 1, true};
 }
 
 void StripView::setSurfaceNumber(double bar) {
     if (m_session.current.hasSong())
-        m_session.playback.seek(m_session.current.song().tempo->barStart(std::max(1, qRound(bar))));
+        m_session.transport.seek(m_session.current.song().tempo->barStart(std::max(1, qRound(bar))));
 }
 
 std::vector<SurfaceRow> StripView::surfaceRows() const {
     std::vector<SurfaceRow> rows;
     if (!m_session.current.hasSong()) return rows;
     const Song& song = m_session.current.song();
-    const Tick place = m_session.playback.place();
+    const Tick place = m_session.transport.place();
     for (const Section& section : song.sections) {
         const QRectF rect(xOf(section.start), sectionsTop, xOf(section.end) - xOf(section.start),
                           sectionsHeight);
@@ -109,7 +109,7 @@ std::vector<SurfaceRow> StripView::surfaceRows() const {
 
 void StripView::activateSurfaceRow(int row) {
     if (m_session.current.hasSong() && row < static_cast<int>(m_session.current.song().sections.size()))
-        m_session.playback.seek(m_session.current.song().sections[static_cast<std::size_t>(row)].start);
+        m_session.transport.seek(m_session.current.song().sections[static_cast<std::size_t>(row)].start);
 }
 
 void StripView::paintSections(QPainter& painter) const {
@@ -155,7 +155,7 @@ void StripView::paintBars(QPainter& painter) const {
 }
 
 void StripView::paintLoop(QPainter& painter) const {
-    const auto& loop = m_session.playback.loop();
+    const auto& loop = m_session.transport.loop();
     if (loop.end <= loop.start) return;
     const double a = xOf(loop.start), b = xOf(loop.end), bottom = height() - 6;
     QColor tint = theme().action;
@@ -179,7 +179,7 @@ void StripView::paintEvent(QPaintEvent*) {
     paintSections(painter);
     paintBars(painter);
     paintLoop(painter);
-    const double x = xOf(m_session.playback.place());
+    const double x = xOf(m_session.transport.place());
     m_paintedX = x;
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme().brick);
@@ -193,7 +193,7 @@ void StripView::paintEvent(QPaintEvent*) {
 }
 
 StripView::Drag StripView::dragAt(QPointF at) const {
-    const auto& loop = m_session.playback.loop();
+    const auto& loop = m_session.transport.loop();
     if (loop.end > loop.start && at.y() >= barsTop - 4) {
         if (std::abs(at.x() - xOf(loop.start)) < handleReach) return Drag::LoopStart;
         if (std::abs(at.x() - xOf(loop.end)) < handleReach) return Drag::LoopEnd;
@@ -205,7 +205,7 @@ void StripView::mousePressEvent(QMouseEvent* event) {
     if (!m_session.current.hasSong() || event->button() != Qt::LeftButton) return;
     m_drag = dragAt(event->position());
     m_dragFrom = tickAt(event->position().x());
-    if (m_drag == Drag::Place) m_session.playback.seek(m_dragFrom);
+    if (m_drag == Drag::Place) m_session.transport.seek(m_dragFrom);
 }
 
 void StripView::mouseMoveEvent(QMouseEvent* event) {
@@ -214,9 +214,9 @@ void StripView::mouseMoveEvent(QMouseEvent* event) {
     setCursor(over == Drag::LoopStart || over == Drag::LoopEnd ? Qt::SizeHorCursor : Qt::ArrowCursor);
     if (m_drag == Drag::None) return;
     const Tick tick = tickAt(event->position().x());
-    auto loop = m_session.playback.loop();
+    auto loop = m_session.transport.loop();
     switch (m_drag) {
-    case Drag::Place: m_session.playback.seek(tick); break;
+    case Drag::Place: m_session.transport.seek(tick); break;
     case Drag::LoopStart: loop.start = std::min(nearestBar(tick), loop.end - 1); break;
     case Drag::LoopEnd: loop.end = std::max(nearestBar(tick), loop.start + 1); break;
     case Drag::NewLoop:
@@ -225,7 +225,7 @@ void StripView::mouseMoveEvent(QMouseEvent* event) {
         break;
     case Drag::None: break;
     }
-    if (m_drag != Drag::Place) m_session.playback.setLoop(loop);
+    if (m_drag != Drag::Place) m_session.transport.setLoop(loop);
 }
 
 void StripView::mouseReleaseEvent(QMouseEvent* event) {
@@ -234,23 +234,23 @@ void StripView::mouseReleaseEvent(QMouseEvent* event) {
         std::abs(xOf(m_dragFrom) - event->position().x()) < 4)
         for (const Section& section : m_session.current.song().sections)
             if (m_dragFrom >= section.start && m_dragFrom < section.end)
-                m_session.playback.seek(section.start);
+                m_session.transport.seek(section.start);
     m_drag = Drag::None;
 }
 
 void StripView::keyPressEvent(QKeyEvent* event) {
     if (!m_session.current.hasSong()) return QWidget::keyPressEvent(event);
     const Song& song = m_session.current.song();
-    const Tick place = m_session.playback.place();
+    const Tick place = m_session.transport.place();
     const int bar = song.tempo->position(place).bar;
     switch (event->key()) {
     case Qt::Key_Left:
-        m_session.playback.seek(song.tempo->barStart(
+        m_session.transport.seek(song.tempo->barStart(
             song.tempo->barStart(bar) < place - song.tempo->quarter() / 2 ? bar : bar - 1));
         break;
-    case Qt::Key_Right: m_session.playback.seek(song.tempo->barStart(bar + 1)); break;
-    case Qt::Key_Home: m_session.playback.seek(0); break;
-    case Qt::Key_End: m_session.playback.seek(song.end); break;
+    case Qt::Key_Right: m_session.transport.seek(song.tempo->barStart(bar + 1)); break;
+    case Qt::Key_Home: m_session.transport.seek(0); break;
+    case Qt::Key_End: m_session.transport.seek(song.end); break;
     default: return QWidget::keyPressEvent(event);
     }
     surfaceNumberChanged(this);
@@ -291,8 +291,8 @@ void OutputMeter::paintEvent(QPaintEvent*) {
     }
 }
 
-SongStrip::SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QAction* toStart, QAction* play,
-                     QAction* loop, QWidget* parent)
+SongStrip::SongStrip(Uses<uses::Set, uses::Findings, uses::Transport, uses::Meters> session, QAction* toStart,
+                     QAction* play, QAction* loop, QWidget* parent)
     : QWidget(parent), m_session(session), m_view(new StripView(session)), m_meter(new OutputMeter) {
     setFixedHeight(104);
     const auto button = [](QAction* action, const QString& iconName, const QString& text, QSize size) {
@@ -309,7 +309,7 @@ SongStrip::SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QA
     playButton->setIconSize({18, 18});
     playButton->setObjectName(QStringLiteral("playButton"));
     const auto showPlay = [this, playButton, play] {
-        const bool playing = m_session.playback.isPlaying();
+        const bool playing = m_session.transport.isPlaying();
         play->setIcon(icon(playing ? QStringLiteral("pause") : QStringLiteral("play"), theme().onAction));
         playButton->setAccessibleName(playing ? tr("Stop") : tr("Play"));
         playButton->setToolButtonStyle(Qt::ToolButtonIconOnly);
@@ -317,7 +317,7 @@ SongStrip::SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QA
                                                  "QToolButton:focus { border: 3px double %2; }")
                                       .arg(theme().action.name(), theme().onAction.name()));
     };
-    connect(&session.playback, &Playback::playingChanged, this, showPlay);
+    connect(&session.transport, &Transport::playingChanged, this, showPlay);
     connect(themeSignal(), &ThemeSignal::changed, this, showPlay);
     showPlay();
     m_position = new QLabel;
@@ -383,7 +383,7 @@ SongStrip::SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QA
     layout->addWidget(m_view, 1);
     layout->addLayout(right);
 
-    connect(m_pace, &QSpinBox::valueChanged, &session.playback, &Playback::setPace);
+    connect(m_pace, &QSpinBox::valueChanged, &session.transport, &Transport::setPace);
     connect(m_key, &QSpinBox::valueChanged, this, [this](int semitones) {
         m_session.current.edit(
             tr("Change key"), [semitones](const Song& song) { return edits::setKeyShift(song, semitones); },
@@ -392,17 +392,17 @@ SongStrip::SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QA
     // A screen reader toggles the button, which ticks its action but does not trigger it.
     connect(loop, &QAction::toggled, this, [this, loop] {
         QTimer::singleShot(0, this, [this, loop] {
-            if (loop->isChecked() == m_session.playback.loop().on) return;
+            if (loop->isChecked() == m_session.transport.loop().on) return;
             {
                 const QSignalBlocker quiet(loop);
-                loop->setChecked(m_session.playback.loop().on);
+                loop->setChecked(m_session.transport.loop().on);
             }
             loop->trigger();
         });
     });
     follow(session.current, Side::Notes | Side::Time, this, &SongStrip::refresh);
-    connect(&session.playback, &Playback::paceChanged, this, &SongStrip::refresh);
-    connect(&session.playback, &Playback::ticked, this, &SongStrip::tick);
+    connect(&session.transport, &Transport::paceChanged, this, &SongStrip::refresh);
+    connect(&session.transport, &Transport::ticked, this, &SongStrip::tick);
     refresh();
 }
 
@@ -414,24 +414,24 @@ void SongStrip::resizeEvent(QResizeEvent* event) {
 
 void SongStrip::refresh() {
     const QSignalBlocker quietPace(m_pace), quietKey(m_key);
-    m_pace->setValue(m_session.playback.pace());
+    m_pace->setValue(m_session.transport.pace());
     m_key->setValue(m_session.current.hasSong() ? m_session.current.song().keyShift : 0);
     m_key->setEnabled(m_session.current.hasSong());
     tick();
 }
 
 void SongStrip::tick() {
-    const Player& player = m_session.playback.player();
-    m_meter->setPeaks(m_session.playback.outputPeak(0), m_session.playback.outputPeak(1));
+    const Player& player = m_session.transport.player();
+    m_meter->setPeaks(m_session.meters.output(0), m_session.meters.output(1));
     m_view->refreshPlace();
     const bool any = m_session.current.hasSong();
-    const Tick place = m_session.playback.place();
+    const Tick place = m_session.transport.place();
     const Position at = any ? m_session.current.song().tempo->position(place) : Position{};
     m_position->setText(
         QStringLiteral("%1.%2.%3").arg(at.bar).arg(at.beat).arg(at.tick, 3, 10, QLatin1Char('0')));
     m_time->setText(timeText(any ? m_session.current.song().tempo->seconds(place) : 0));
     m_tempo->setText(any ? QStringLiteral("→ ♩ %1").arg(std::lround(
-                               m_session.current.song().tempo->bpm(place) * m_session.playback.pace() / 100))
+                               m_session.current.song().tempo->bpm(place) * m_session.transport.pace() / 100))
                          : QString());
     m_output->setText(player.isSilent() ? tr("silent") : QString());
     m_output->setToolTip(player.isSilent() ? tr("No sound device was found: the song runs without sound.")

@@ -19,7 +19,8 @@ namespace cobbleway {
 class StripView : public QWidget, public Surface {
     Q_OBJECT
   public:
-    explicit StripView(Uses<uses::Set, uses::Findings, uses::Playback> session, QWidget* parent = nullptr);
+    explicit StripView(Uses<uses::Set, uses::Findings, uses::Transport, uses::Meters> session,
+                       QWidget* parent = nullptr);
     void refreshPlace(); ///< called while playing
     [[nodiscard]] QString surfaceValue() const override;
     [[nodiscard]] std::vector<SurfaceRow> surfaceRows() const override;        ///< the sections
@@ -42,7 +43,7 @@ class StripView : public QWidget, public Surface {
     void keyPressEvent(QKeyEvent* event) override;
     [[nodiscard]] Drag dragAt(QPointF at) const;
     [[nodiscard]] Tick nearestBar(Tick tick) const;
-    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
+    Uses<uses::Set, uses::Findings, uses::Transport, uses::Meters> m_session;
     std::vector<float> m_density; ///< notes in each slice, 0–1
     Drag m_drag = Drag::None;
     Tick m_dragFrom = 0;
@@ -67,8 +68,8 @@ class OutputMeter : public QWidget, public Surface {
 class SongStrip : public QWidget {
     Q_OBJECT
   public:
-    SongStrip(Uses<uses::Set, uses::Findings, uses::Playback> session, QAction* toStart, QAction* play,
-              QAction* loop, QWidget* parent = nullptr);
+    SongStrip(Uses<uses::Set, uses::Findings, uses::Transport, uses::Meters> session, QAction* toStart,
+              QAction* play, QAction* loop, QWidget* parent = nullptr);
 
   private:
     void tick();
@@ -76,7 +77,7 @@ class SongStrip : public QWidget {
     void paintEvent(QPaintEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
     [[nodiscard]] QSize minimumSizeHint() const override { return {460, 104}; }
-    Uses<uses::Set, uses::Findings, uses::Playback> m_session;
+    Uses<uses::Set, uses::Findings, uses::Transport, uses::Meters> m_session;
     StripView* m_view;
     OutputMeter* m_meter;
     QLabel *m_position, *m_time, *m_tempo, *m_output;
