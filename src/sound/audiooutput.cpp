@@ -10,7 +10,7 @@
 #include <array>
 #include <atomic>
 #include <chrono>
-#include <map>
+#include <csignal>
 #include <optional>
 #include <thread>
 
@@ -71,20 +71,16 @@ class SilentOutput final : public AudioOutput {
 /// A device of a server, by the server's number for it.
 struct Device {
     unsigned number = 0;
-    std::string name; ///< with "#2" for the second of one name
     RtAudio::DeviceInfo info;
 };
 
 /// What a server can play to.
 std::vector<Device> devicesOf(RtAudio& audio) {
     std::vector<Device> devices;
-    std::map<std::string, int> named;
     for (unsigned i = 0; i < audio.getDeviceCount(); ++i) {
         RtAudio::DeviceInfo info = audio.getDeviceInfo(i);
         if (!info.probed || info.outputChannels < 2) continue;
-        std::string name = info.name;
-        if (const int before = named[info.name]++; before > 0) name += "#" + std::to_string(before + 1);
-        devices.push_back({i, std::move(name), std::move(info)});
+        devices.push_back({i, std::move(info)});
     }
     return devices;
 }
@@ -140,12 +136,13 @@ class DeviceOutput final : public AudioOutput {
     bool chooseDevice() {
         const auto devices = devicesOf(m_audio);
         const unsigned standard = m_audio.getDefaultOutputDevice();
-        const auto at = std::find_if(devices.begin(), devices.end(), [&](const Device& d) {
-            return m_device.empty() ? d.number == standard : d.name == m_device;
+        auto at = std::find_if(devices.begin(), devices.end(), [&](const Device& d) {
+            return m_device.empty() ? d.number == standard : d.info.name == m_device;
         });
+        if (at == devices.end() && m_device.empty()) at = devices.begin(); // the server names none
         if (at == devices.end()) return false;
         m_number = at->number;
-        m_name = at->name;
+        m_name = at->info.name;
         const auto& rates = at->info.sampleRates;
         const bool takesOurs = std::find(rates.begin(), rates.end(), unsigned{liveRate}) != rates.end();
         if (!takesOurs && at->info.preferredSampleRate > 0)
@@ -217,7 +214,8 @@ std::vector<OutputInfo> outputsWith(bool devices) {
         RtAudio audio(backend.api);
         audio.showWarnings(false);
         for (const Device& device : devicesOf(audio))
-            outputs.push_back({backend.id + (":" + device.name), backend.name + (": " + device.name)});
+            outputs.push_back(
+                {backend.id + (":" + device.info.name), backend.name + (": " + device.info.name)});
     }
     outputs.push_back({"silent", "Silent output"});
     return outputs;
@@ -239,6 +237,7 @@ std::vector<OutputInfo> audioDevices() {
 Result<std::unique_ptr<AudioOutput>> openOutput(const std::string& id, AudioCallback callback,
                                                 HeldBlocks held) {
     silenceAlsa();
+    std::signal(SIGPIPE, SIG_IGN); // a server that ends while it is told something must not end the program
     const auto colon = id.find(':');
     const std::string server = id.substr(0, colon);
     const std::string device = colon == std::string::npos ? std::string() : id.substr(colon + 1);

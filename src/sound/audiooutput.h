@@ -36,7 +36,7 @@ class AudioOutput {
 
 struct OutputInfo {
     /// Stable: "auto", "silent"; a server, "pulse", "alsa" or "jack", whose standard device is followed; or
-    /// one of its devices, as "pulse:Headphones", the second of one name "pulse:Headphones#2".
+    /// one of its devices, as "pulse:Headphones". Of two devices of one name RtAudio tells one.
     std::string id;
     std::string name; ///< for people
 };

@@ -7,8 +7,11 @@
 #include "sound/outputdesk.h"
 #include "sound/outputwatch.h"
 #include "sound/player.h"
+#include "sound/ratebridge.h"
 
 #include <csignal>
+#include <numbers>
+#include <numeric>
 
 using namespace support;
 
@@ -25,6 +28,13 @@ class TestDevices : public QObject {
     void anOutputThatIsSlowIsTakenLater();
     void aCallbackThatHangsIsSeen();
     void aSoundServerIsPlayedTo();
+    void eachDeviceCanBeChosen();
+    void aDeviceThatIsAwaitedIsTakenWhenItIsThere();
+    void whatIsLostIsLookedForSoon();
+    void anotherRateKeepsPitchAndLevel_data();
+    void anotherRateKeepsPitchAndLevel();
+    void theRateOfJackIsTaken();
+    void theDelayIsChosen();
 };
 
 void TestDevices::aDeviceIsThereWhileItAsksAtItsPace() {
@@ -280,6 +290,222 @@ void TestDevices::aSoundServerIsPlayedTo() {
     QVERIFY(player.open("auto").ok());
     QVERIFY(player.isSilent());
     QTRY_VERIFY(player.seconds() > at + 1.2);
+}
+
+namespace {
+
+/// The sink that the only stream plays to, by the server's own tool.
+QString sinkOfTheStream() {
+    QProcess tool;
+    tool.start(QStringLiteral("pactl"),
+               {QStringLiteral("list"), QStringLiteral("short"), QStringLiteral("sink-inputs")});
+    tool.waitForFinished();
+    return QString::fromUtf8(tool.readAllStandardOutput()).section(QLatin1Char('\t'), 1, 1);
+}
+
+QStringList idsOf(const std::vector<OutputInfo>& outputs) {
+    QStringList ids;
+    for (const OutputInfo& output : outputs) ids << QString::fromStdString(output.id);
+    return ids;
+}
+
+} // namespace
+
+void TestDevices::eachDeviceCanBeChosen() {
+    QTemporaryDir folder;
+    QProcess server;
+    for (const char* variable : {"XDG_RUNTIME_DIR", "PULSE_RUNTIME_PATH"})
+        qputenv(variable, folder.path().toLocal8Bit());
+    qputenv("PULSE_SERVER", support::soundServerIn(folder).toLocal8Bit());
+    const QStringList names = {QStringLiteral("Kitchen"), QStringLiteral("Headphones"),
+                               QStringLiteral("Stage")};
+    if (!support::startSoundServer(server, folder, names)) QSKIP("there is no pulseaudio");
+    QStringList ids;
+    QTRY_VERIFY_WITH_TIMEOUT((ids = idsOf(audioDevices())).contains(QStringLiteral("pulse:Headphones")),
+                             scaled(5000));
+    QCOMPARE(ids.front(), QStringLiteral("auto"));
+    QCOMPARE(ids.back(), QStringLiteral("silent"));
+    for (const char* id : {"pulse", "pulse:Kitchen", "pulse:Stage"})
+        QVERIFY2(ids.contains(QLatin1String(id)), qPrintable(ids.join(QLatin1Char(' '))));
+    QCOMPARE(ids.filter(QStringLiteral("Monitor")).size(), 0); // what can only be recorded from
+    std::set<QString> sinks;
+    for (const char* id : {"pulse:Headphones", "pulse:Kitchen", "pulse:Stage"}) {
+        QTRY_VERIFY(sinkOfTheStream().isEmpty()); // the one before has gone
+        Player player;
+        QVERIFY(player.open(id).ok());
+        QVERIFY(!player.isSilent());
+        QCOMPARE(player.outputName(), std::string(id).substr(6));
+        QTRY_VERIFY(!sinkOfTheStream().isEmpty());
+        sinks.insert(sinkOfTheStream());
+        if (std::string(id) == "pulse:Headphones") QCOMPARE(sinkOfTheStream(), QStringLiteral("1"));
+    }
+    QCOMPARE(sinks.size(), std::size_t{3});
+    Player player;
+    QVERIFY(!player.open("pulse:Attic").ok());
+    // The standard device is followed: by the server, which takes what plays there along.
+    QVERIFY(player.open("pulse").ok());
+    QProcess tool;
+    for (const char* sink : {"sink1", "sink0", "sink2"}) {
+        tool.start(QStringLiteral("pactl"), {QStringLiteral("set-default-sink"), QLatin1String(sink)});
+        QVERIFY(tool.waitForFinished());
+        QTRY_COMPARE(sinkOfTheStream(), QString::fromLatin1(sink).right(1));
+    }
+    server.kill();
+    server.waitForFinished();
+}
+
+namespace {
+
+/// Outputs that tests plug in and out: each is silent, and there by its id or not.
+struct Doors {
+    std::atomic<bool> there{false};
+    std::atomic<int> asked{0};
+    OutputDesk::Open open() {
+        return [this](const std::string& id, AudioCallback callback,
+                      HeldBlocks held) -> Result<std::unique_ptr<AudioOutput>> {
+            if (id == "pulse:Headphones") {
+                ++asked;
+                if (!there) return Error{{"error.output-open"}, id, {"now.other-output"}};
+            }
+            return openOutput("silent", std::move(callback), held);
+        };
+    }
+};
+
+} // namespace
+
+/// What was chosen last time and is not plugged in now plays when it is; what is chosen by hand and does not
+/// open is given up.
+void TestDevices::aDeviceThatIsAwaitedIsTakenWhenItIsThere() {
+    for (const bool awaited : {true, false}) {
+        Doors doors;
+        OutputDesk desk([](float*, int) {}, doors.open());
+        desk.want("pulse:Headphones", HeldBlocks::Listening, awaited);
+        QVERIFY(!desk.waitUntilOpen().ok());
+        QVERIFY(desk.output());
+        doors.there = true;
+        const bool taken = QTest::qWaitFor([&] { return desk.look() == OutputNews::Back; }, 2500);
+        QCOMPARE(taken, awaited);
+    }
+}
+
+/// Pauses grow, and none is longer than two seconds.
+void TestDevices::whatIsLostIsLookedForSoon() {
+    Doors doors;
+    OutputDesk desk([](float*, int) {}, doors.open());
+    desk.want("pulse:Headphones", HeldBlocks::Listening, true);
+    QVERIFY(!desk.waitUntilOpen().ok());
+    std::vector<double> pauses;
+    QElapsedTimer clock;
+    clock.start();
+    for (int before = doors.asked; pauses.size() < 5 && clock.elapsed() < 20000;) {
+        QTest::qWait(5);
+        QVERIFY(desk.look() != OutputNews::Failed); // silently
+        if (doors.asked == before) continue;
+        before = doors.asked;
+        pauses.push_back(static_cast<double>(clock.restart()) / 1000);
+    }
+    QCOMPARE(pauses.size(), std::size_t{5});
+    QVERIFY(pauses.front() < 0.7);
+    QVERIFY(pauses[1] > pauses[0] && pauses[2] > pauses[1]);
+    for (const double pause : pauses) QVERIFY2(pause < 2, qPrintable(QString::number(pause)));
+}
+
+void TestDevices::anotherRateKeepsPitchAndLevel_data() {
+    QTest::addColumn<int>("outRate");
+    for (const int outRate : {44100, 48000, 88200, 96000, 32000})
+        QTest::newRow(QByteArray::number(outRate)) << outRate;
+}
+
+void TestDevices::anotherRateKeepsPitchAndLevel() {
+    QFETCH(int, outRate);
+    double phase = 0;
+    RateBridge bridge(
+        [&](float* out, int frames) {
+            for (int i = 0; i < frames; ++i) {
+                out[2 * i] = static_cast<float>(0.5 * std::sin(phase));
+                out[2 * i + 1] = static_cast<float>(0.25 * std::sin(phase));
+                phase += 2 * std::numbers::pi * 440 / liveRate;
+            }
+        },
+        outRate);
+    QVERIFY(bridge.isThere());
+    std::vector<float> left, right, block(2 * 300);
+    for (int i = 0; i < 3 * outRate / 300; ++i) {
+        bridge.fill(block.data(), 300);
+        for (std::size_t f = 0; f < 300; ++f) {
+            left.push_back(block[2 * f]);
+            right.push_back(block[2 * f + 1]);
+        }
+    }
+    left.erase(left.begin(), left.begin() + outRate / 2);
+    right.erase(right.begin(), right.begin() + outRate / 2);
+    const double ratio = static_cast<double>(outRate) / support::rate; // the ear takes all for its own rate
+    QVERIFY(std::abs(cents(frequencyOf(left, 440 / ratio) * ratio, 440)) < 1);
+    const auto level = [](const std::vector<float>& side) {
+        const double power = std::transform_reduce(side.begin(), side.end(), 0.0, std::plus<>(),
+                                                   [](float x) { return double(x) * x; });
+        return std::sqrt(2 * power / static_cast<double>(side.size()));
+    };
+    QVERIFY(std::abs(20 * std::log10(level(left) / 0.5)) < 0.05);
+    QVERIFY(std::abs(20 * std::log10(level(right) / 0.25)) < 0.05);
+}
+
+/// A server at 44.1 kHz of the test's own, which plays into nothing. Its clock is none to measure by on a
+/// busy machine; what becomes of the sound at that rate is measured above.
+void TestDevices::theRateOfJackIsTaken() {
+    QProcess server;
+    qputenv("JACK_DEFAULT_SERVER", "cobbleway-test");
+    qputenv("JACK_NO_START_SERVER", "1");
+    server.setStandardOutputFile(QProcess::nullDevice());
+    server.setStandardErrorFile(QProcess::nullDevice());
+    server.start(QStringLiteral("jackd"),
+                 QStringLiteral("-n cobbleway-test -r -d dummy -r 44100 -p 512").split(QLatin1Char(' ')));
+    if (!server.waitForStarted()) QSKIP("there is no jackd");
+    std::atomic<int> blocks{0}, others{0};
+    std::unique_ptr<AudioOutput> output;
+    QVERIFY(QTest::qWaitFor(
+        [&] {
+            auto opened = openOutput("jack", [&](float* out, int frames) {
+                std::fill_n(out, 2 * frames, 0.0F);
+                ++(frames == liveFrames ? blocks : others); // as the bridge asks, not as the server does
+            });
+            if (opened) output = std::move(opened.value());
+            return output != nullptr;
+        },
+        scaled(10000)));
+    QCOMPARE(output->rate(), 44100);
+    QCOMPARE(output->id(), std::string("jack"));
+    QVERIFY(!output->name().empty());
+    QTRY_VERIFY_WITH_TIMEOUT(blocks > 100, scaled(20000));
+    QCOMPARE(others.load(), 0);
+    server.kill();
+    server.waitForFinished();
+    QTRY_VERIFY_WITH_TIMEOUT(output->isGone(), scaled(10000)); // and the program goes on
+}
+
+void TestDevices::theDelayIsChosen() {
+    const auto blocks = [](const Player& player) {
+        return std::lround(player.ahead() * liveRate / liveFrames) + 1;
+    };
+    Player player;
+    player.setHeld(HeldBlocks::Busy); // with no output yet: remembered
+    QVERIFY(player.open("silent").ok());
+    QCOMPARE(blocks(player), 24);
+    const auto opened = [&] {
+        return QTest::qWaitFor([&] { return player.tend() == OutputNews::Opened; }, scaled(5000));
+    };
+    player.setPlayingAlong(true); // what is chosen holds
+    QCOMPARE(blocks(player), 24);
+    player.setHeld(std::nullopt);
+    QVERIFY(opened());
+    QCOMPARE(blocks(player), 4);
+    player.setPlayingAlong(false);
+    QVERIFY(opened());
+    QCOMPARE(blocks(player), 12);
+    player.setHeld(HeldBlocks::PlayingAlong);
+    QVERIFY(opened());
+    QCOMPARE(blocks(player), 4);
 }
 
 QTEST_GUILESS_MAIN(TestDevices)

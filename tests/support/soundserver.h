@@ -7,8 +7,8 @@
 
 namespace support {
 
-/// Starts it in `folder`; false when this machine has none.
-inline bool startSoundServer(QProcess& server, const QTemporaryDir& folder) {
+/// Starts it in `folder`, with devices of these names, or one without; false when this machine has none.
+inline bool startSoundServer(QProcess& server, const QTemporaryDir& folder, const QStringList& devices = {}) {
     const QString socket = folder.filePath(QStringLiteral("native"));
     QFile::remove(socket);
     auto environment = QProcessEnvironment::systemEnvironment();
@@ -16,11 +16,16 @@ inline bool startSoundServer(QProcess& server, const QTemporaryDir& folder) {
     environment.insert(QStringLiteral("PULSE_RUNTIME_PATH"), folder.path());
     server.setProcessEnvironment(environment);
     server.setStandardErrorFile(QProcess::nullDevice());
-    server.start(QStringLiteral("pulseaudio"),
-                 {QStringLiteral("-n"), QStringLiteral("--daemonize=no"), QStringLiteral("--use-pid-file=no"),
-                  QStringLiteral("--exit-idle-time=-1"), QStringLiteral("--realtime=no"),
-                  QStringLiteral("--load=module-null-sink rate=48000"),
-                  QStringLiteral("--load=module-native-protocol-unix auth-anonymous=1 socket=") + socket});
+    QStringList words = {QStringLiteral("-n"), QStringLiteral("--daemonize=no"),
+                         QStringLiteral("--use-pid-file=no"), QStringLiteral("--exit-idle-time=-1"),
+                         QStringLiteral("--realtime=no")};
+    for (int i = 0; i < std::max<qsizetype>(1, devices.size()); ++i)
+        words << QStringLiteral("--load=module-null-sink rate=48000 sink_name=sink%1").arg(i) +
+                     (devices.isEmpty()
+                          ? QString()
+                          : QStringLiteral(" sink_properties=device.description=%1").arg(devices[i]));
+    words << QStringLiteral("--load=module-native-protocol-unix auth-anonymous=1 socket=") + socket;
+    server.start(QStringLiteral("pulseaudio"), words);
     return server.waitForStarted() && QTest::qWaitFor([&] { return QFile::exists(socket); }, scaled(10000));
 }
 
