@@ -118,6 +118,18 @@ void MainWindow::makeMenus() {
     fillTextSizes(menus[QStringLiteral("View/Text size")]);
 }
 
+namespace {
+
+/// A menu that was filled anew while it is open has another size.
+void keepOnScreen(QMenu& menu) {
+    if (!menu.isVisible()) return;
+    menu.resize(menu.sizeHint());
+    const QRect screen = menu.screen()->availableGeometry();
+    menu.move(menu.x(), std::max(screen.top(), std::min(menu.y(), screen.bottom() - menu.height())));
+}
+
+} // namespace
+
 /// Shows the keyboards of the last look; when it is opened they are looked for anew.
 void MainWindow::fillInputs(QMenu* menu) {
     const QString before = menu->activeAction() ? menu->activeAction()->text() : QString();
@@ -134,6 +146,7 @@ void MainWindow::fillInputs(QMenu* menu) {
     if (menu->actions().size() == 1)
         menu->addAction(keyboards.isLooking() ? tr("Looking for keyboards…") : tr("None is connected"))
             ->setEnabled(false);
+    keepOnScreen(*menu);
     for (QAction* choice : menu->actions()) // it may be open, and used by keys
         if (choice->text() == before) menu->setActiveAction(choice);
 }
@@ -160,6 +173,7 @@ void MainWindow::fillOutputs(QMenu* menu) {
           std::pair(SoundDelay::Short, tr("Short delay, for playing along")),
           std::pair(SoundDelay::Long, tr("Long delay, for a busy computer"))})
         offer(name, output.delay() == delay, [&output, delay = delay] { output.setDelay(delay); });
+    keepOnScreen(*menu);
     for (QAction* choice : menu->actions()) // it may be open, and used by keys
         if (choice->text() == before) menu->setActiveAction(choice);
 }

@@ -30,6 +30,7 @@ CommandSpec exportCommand() {
              {"--midi", "M,…", "of whole, heard, parts; and 0 or 1 for the type"},
              {"--keep-place", "", "MIDI of some bars stays where it is in the song"},
              {"--notes-only", "", "MIDI of notes and names alone, for other programs' sounds"},
+             {"--file-per-port", "", "more than 16 channels as a MIDI file for each port"},
              {"--sheet", "", "a page that tells of each part"},
              {"--lyrics", "", "the words, also with their times"},
              {"--playlists", "", "a play list for each folder"},

@@ -191,7 +191,8 @@ Result<Recipe> recipeOf(const Arguments& arguments) {
                                                    {"--click", &recipe.finish.click},
                                                    {"--sections", &recipe.sections},
                                                    {"--keep-place", &recipe.midiForm.keepsPlace},
-                                                   {"--notes-only", &recipe.midiForm.notesOnly}};
+                                                   {"--notes-only", &recipe.midiForm.notesOnly},
+                                                   {"--file-per-port", &recipe.midiForm.filePerPort}};
     for (const auto& [option, tick] : ticks)
         if (arguments.has(option)) *tick = true;
     if (arguments.has("--names")) recipe.names = arguments.value("--names");

@@ -4,6 +4,7 @@
 #include "song/heard/keysignature.h"
 #include "song/heard/lyrics.h"
 #include "song/model/levels.h"
+#include "song/out/tomidi.h"
 #include "song/shape/edits.h"
 #include "song/shape/mixes.h"
 #include "words/letters.h"
@@ -11,6 +12,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <numeric>
 
 namespace cobbleway {
 
@@ -229,8 +231,10 @@ std::string stemBy(const Song& song, const ExportItem& item, const Recipe& recip
     const std::string pace = item.isSound() && several ? paceWord(item.pace) : "";
     const std::string section =
         item.section >= 0 ? song.sections[static_cast<std::size_t>(item.section)].name : "";
+    const std::string port = item.port >= 0 ? "port " + std::to_string(item.port + 1) : "";
     if (recipe.names.empty()) {
         std::string stem = plainStem(song, item);
+        if (!port.empty()) stem += " - " + port;
         if (!section.empty()) stem += " - " + fileNameFrom(section, 60);
         return pace.empty() ? stem : stem + " " + pace;
     }
@@ -239,6 +243,7 @@ std::string stemBy(const Song& song, const ExportItem& item, const Recipe& recip
         return text;
     };
     std::string mix = mixWord(item);
+    if (!port.empty()) mix += (mix.empty() ? "" : ", ") + port;
     if (!section.empty()) mix += (mix.empty() ? "" : ", ") + section;
     return filled(recipe.names, {{"set", flat(set)},
                                  {"n", (number < 10 ? "0" : "") + std::to_string(number)},
@@ -253,6 +258,22 @@ std::string folderBy(const Song& song, const ExportItem& item, Folders folders) 
     if (folders == Folders::Part)
         return (item.part ? fileNameFrom(partName(song, item.part)) : "Whole song") + "/";
     return {};
+}
+
+/// The ports that each get a file of an item; −1: one file for all.
+std::vector<int> portsFor(const Song& song, const ExportItem& item, const Recipe& recipe) {
+    const bool all = item.kind == Kind::Midi || item.kind == Kind::MidiHeard;
+    if (!all || !recipe.midiForm.filePerPort) return {-1};
+    auto ports = portsOf(song);
+    return ports.size() > 1 ? ports : std::vector<int>{-1};
+}
+
+/// The same of sections.
+std::vector<int> sectionsFor(const Song& song, const Recipe& recipe) {
+    if (!recipe.sections || song.sections.empty()) return {-1};
+    std::vector<int> sections(song.sections.size());
+    std::iota(sections.begin(), sections.end(), 0);
+    return sections;
 }
 
 bool hasDrumNames(const Part& part) { return part.source.drums; }
@@ -331,15 +352,14 @@ std::vector<ExportItem> itemsFor(const Song& song, const Recipe& recipe,
             add(std::move(item));
             continue;
         }
-        for (const double pace : item.isSound() ? recipe.paces : std::vector<double>{100}) {
-            item.pace = pace;
-            item.section = -1;
-            if (!recipe.sections || song.sections.empty()) add(item);
-            for (int i = 0; recipe.sections && i < static_cast<int>(song.sections.size()); ++i) {
-                item.section = i;
-                add(item);
-            }
-        }
+        for (const double pace : item.isSound() ? recipe.paces : std::vector<double>{100})
+            for (const int port : portsFor(song, item, recipe))
+                for (const int section : sectionsFor(song, recipe)) {
+                    item.pace = pace;
+                    item.port = port;
+                    item.section = section;
+                    add(item);
+                }
     }
     return items;
 }

@@ -53,6 +53,7 @@ Result<Done> writeMidiItem(const Song& said, const ExportItem& item, const Expor
     order.stretch = stretchOf(said, item, options);
     order.keepsPlace = options.midi.keepsPlace;
     order.notesOnly = options.midi.notesOnly;
+    if (item.port >= 0) order.port = item.port;
     return writeSong(said, order, path);
 }
 

@@ -35,6 +35,7 @@ struct ExportItem {
     double pace = 100;    ///< of sound files: percent
     int section =
         -1; ///< of sound and MIDI files: its number in the song, from 0; −1: the stretch of the options
+    int port = -1; ///< of MIDI files of all parts: this port alone, from 0; −1: all
     [[nodiscard]] bool isMidi() const { return kind <= Kind::MidiPart; }
     [[nodiscard]] bool isSound() const { return kind >= Kind::Full && kind <= Kind::Kept; }
     bool operator==(const ExportItem&) const = default;

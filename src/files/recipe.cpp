@@ -33,6 +33,7 @@ template <class Visit, class R> void eachTick(R& r, Visit visit) {
     visit("midiSingleTrack", r.midiForm.singleTrack);
     visit("midiKeepsPlace", r.midiForm.keepsPlace);
     visit("midiNotesOnly", r.midiForm.notesOnly);
+    visit("midiFilePerPort", r.midiForm.filePerPort);
     visit("lyrics", r.lyrics);
     visit("drumNames", r.drumNames);
     visit("sheet", r.sheet);

@@ -13,6 +13,8 @@ struct MidiForm {
     bool singleTrack = false; ///< type 0, all on one track; else type 1, a track a part
     bool keepsPlace = false;  ///< a stretch stays where it is in the song; else it begins at bar 1
     bool notesOnly = false;   ///< notes, tempo, bars, names, markers and words, for another program's sounds
+    bool filePerPort =
+        false; ///< of a song with more than 16 channels: a file for each port, else one for all
     bool operator==(const MidiForm&) const = default;
 };
 

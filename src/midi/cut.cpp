@@ -210,6 +210,24 @@ MidiFile cutOut(const MidiFile& midi, Tick from, Tick to, CutPlace place) {
     return cut;
 }
 
+MidiFile portAlone(const MidiFile& midi, int port) {
+    MidiFile alone = midi;
+    alone.besideNotes.clear();
+    alone.tracks.clear();
+    const auto isChannel = [](const Event& event) { return event.isChannel(); };
+    for (const Track& track : midi.tracks) {
+        Track kept = track;
+        std::erase_if(kept.events, [&](const Event& event) {
+            return event.isMeta(meta::port) || ((event.isChannel() || event.isSysex()) && event.port != port);
+        });
+        const bool played = std::any_of(track.events.begin(), track.events.end(), isChannel);
+        if (played && std::none_of(kept.events.begin(), kept.events.end(), isChannel)) continue;
+        for (Event& event : kept.events) event.port = 0;
+        alone.tracks.push_back(std::move(kept));
+    }
+    return alone;
+}
+
 MidiFile notesAndNames(const MidiFile& midi) {
     MidiFile bare = midi;
     bare.besideNotes.clear();

@@ -18,6 +18,11 @@ enum class CutPlace {
 /// `to` is not after it, no note is left.
 MidiFile cutOut(const MidiFile& midi, Tick from, Tick to, CutPlace place);
 
+/// What is said on one port (0-based, FF 21), which is port 0 of its file: its channels' events and its
+/// messages to a device, with tempo, bars and all other texts. Tracks that only had events of other ports are
+/// gone.
+MidiFile portAlone(const MidiFile& midi, int port);
+
 /// Notes, tempo, bars, keys, names, markers and words alone: no program, controller, bend, pressure and no
 /// message to a device. For programs that choose their own sounds.
 MidiFile notesAndNames(const MidiFile& midi);

@@ -209,13 +209,15 @@ std::vector<OutputInfo> outputsWith(bool devices) {
     std::vector<OutputInfo> outputs = {{"auto", "Chosen automatically"}};
     for (const Backend& backend : backends) {
         if (!isBuiltIn(backend.api)) continue;
-        outputs.push_back({backend.id, backend.name});
+        outputs.push_back({backend.id, backend.name + std::string(": standard device")});
         if (!devices) continue;
         RtAudio audio(backend.api);
         audio.showWarnings(false);
-        for (const Device& device : devicesOf(audio))
+        for (const Device& device : devicesOf(audio)) {
+            if (device.info.name == "default") continue; // ALSA's name for its standard device
             outputs.push_back(
                 {backend.id + (":" + device.info.name), backend.name + (": " + device.info.name)});
+        }
     }
     outputs.push_back({"silent", "Silent output"});
     return outputs;

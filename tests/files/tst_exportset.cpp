@@ -165,6 +165,7 @@ class TestExportSet : public QObject {
     void damagedRecipesAreRefused();
     void recipesOfEarlierVersionsMeanTheSame();
     void aSetOnSeveralThreads();
+    void aFileForEachPort();
     void whatCanBeForeseen();
     void stoppingLeavesWholeFilesAlone();
     void aDiskThatRefuses_data();
@@ -640,6 +641,41 @@ void TestExportSet::aSetOnSeveralThreads() {
     }
     QCOMPARE(bytes[0].size(), std::size_t{4});
     QVERIFY(bytes[0] == bytes[1]);
+}
+
+/// A song that needs two ports gives two files of the whole, in their order, where that is asked; parts'
+/// files and songs of one port stay as they are.
+void TestExportSet::aFileForEachPort() {
+    Builder b(1, 2);
+    const std::array<std::uint8_t, 1> port = {1};
+    b.file.addMeta(1, 0, meta::port, port);
+    b.program(0, 0, 40, 0).note(0, 0, 1, 60, 90, 0).program(0, 0, 73, 1).note(0, 1, 1, 72, 90, 1);
+    Song song = b.song();
+    song.title = "Quay";
+    Recipe recipe;
+    recipe.full = false;
+    recipe.midi = recipe.midiParts = recipe.midiForm.filePerPort = true;
+    Folder folder;
+    folder.write(song, recipe);
+    std::vector<std::pair<std::string, int>> notes; // of each file, by its name
+    for (const ExportOutcome& outcome : folder.outcomes) {
+        QVERIFY(outcome.written);
+        const auto read = openSong(outcome.path);
+        QVERIFY(read.ok());
+        notes.emplace_back(outcome.path.filename().string(),
+                           factsOf(read.value(), read.value().parts[0].source).notes);
+        QCOMPARE(read.value().parts.size(), std::size_t{1});
+    }
+    QCOMPARE(notes.size(), std::size_t{4});
+    QCOMPARE(notes[0].first, std::string("Quay - port 1.mid"));
+    QCOMPARE(notes[1].first, std::string("Quay - port 2.mid"));
+    QVERIFY(recipeFrom(recipeJson(recipe), "").value() == recipe);
+    recipe.midiForm.filePerPort = false;
+    std::set<std::string> taken;
+    QCOMPARE(itemsFor(song, recipe, wantedBy(recipe), "", 1, taken).size(), std::size_t{3});
+    recipe.midiForm.filePerPort = song.midi.folded = true;
+    taken.clear();
+    QCOMPARE(itemsFor(song, recipe, wantedBy(recipe), "", 1, taken).size(), std::size_t{3});
 }
 
 void TestExportSet::whatCanBeForeseen() {

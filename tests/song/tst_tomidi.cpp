@@ -2,10 +2,12 @@
 #include "support/anyedit.h"
 
 #include "song/heard/facts.h"
+#include "song/heard/realise.h"
 #include "song/model/asks.h"
 #include "song/model/levels.h"
 #include "song/out/fold.h"
 #include "song/out/heardsounds.h"
+#include "song/out/midiorder.h"
 #include "song/out/tomidi.h"
 
 using namespace support;
@@ -63,6 +65,8 @@ class TestToMidi : public QObject {
     void foldingSharesByProgramFirst();
     void foldingChangesAsFewNotesAsCanBe();
     void aScoreOfFortyPartsLosesNothing();
+    void aFileForEachPortHoldsTheSongTogether_data();
+    void aFileForEachPortHoldsTheSongTogether();
     void separateChannelsOnlyWhereSoundsDiffer();
     void whatIsLostIsSaid_data();
     void whatIsLostIsSaid();
@@ -579,6 +583,61 @@ void TestToMidi::aScoreOfFortyPartsLosesNothing() {
     for (const Event& event : file.tracks[0].events)
         if (event.isProgram() && event.channel() == folding.places[40].channel) said.insert(event.data1);
     QCOMPARE(said, std::set<int>{heardProgram});
+}
+
+void TestToMidi::aFileForEachPortHoldsTheSongTogether_data() {
+    QTest::addColumn<bool>("singleTrack");
+    QTest::newRow("type 1") << false;
+    QTest::newRow("type 0") << true;
+}
+
+/// Forty parts are on three ports: three files of 16 channels at most, which name no port, and hold what the
+/// one with ports holds; tempo and sections in each.
+void TestToMidi::aFileForEachPortHoldsTheSongTogether() {
+    QFETCH(bool, singleTrack);
+    const int programs[] = {40, 41, 42, 43, 73, 68, 71};
+    std::vector<std::pair<int, int>> parts;
+    for (int i = 0; i < 40; ++i) parts.emplace_back(programs[i % 7], 3 + i % 4);
+    Song song = edits::addSection(scoreOf(parts), Builder::at(1), "Second verse");
+    const auto ports = portsOf(song);
+    QCOMPARE(ports, (std::vector<int>{0, 1, 2}));
+    using Sounded = std::tuple<Tick, int, int, int>; // start, key, velocity, program
+    const auto soundsOf = [](const MidiFile& file) {
+        const Song read = songOf(file);
+        std::multiset<Sounded> sounds;
+        for (const Part& part : read.parts) {
+            const int program = asksOf(read, part).front().program->value;
+            for (const Note& note : realise(read, part).notes)
+                sounds.insert({note.start, note.key.value, note.velocity.value, program});
+        }
+        return sounds;
+    };
+    MidiOrder order;
+    order.layout = singleTrack ? Layout::SingleTrack : Layout::TrackPerPart;
+    const auto whole = soundsOf(midiOf(song, order));
+    std::multiset<Sounded> together;
+    std::size_t tracks = 0;
+    for (const int port : ports) {
+        order.port = port;
+        const MidiFile file = midiOf(song, order);
+        std::set<int> channels;
+        for (const Track& track : file.tracks)
+            for (const Event& event : track.events) {
+                QCOMPARE(int(event.port), 0);
+                QVERIFY(!event.isMeta(meta::port));
+                if (event.isChannel()) channels.insert(event.channel().value);
+            }
+        QVERIFY(!channels.empty() && channels.size() <= 16);
+        together.merge(soundsOf(file));
+        const Song read = songOf(file);
+        QCOMPARE(read.tempo->bpm(0), song.tempo->bpm(0));
+        QVERIFY(read.sections == songOf(midiOf(song, {order.layout})).sections);
+        tracks += file.tracks.size();
+    }
+    QVERIFY(together == whole && !whole.empty());
+    QCOMPARE(tracks, singleTrack ? std::size_t{3} : std::size_t{40 + 3});
+    song.midi.folded = true;
+    QCOMPARE(portsOf(song), std::vector<int>{0});
 }
 
 void TestToMidi::separateChannelsOnlyWhereSoundsDiffer() {

@@ -42,6 +42,7 @@ ExportOptionsPanel::ExportOptionsPanel(Uses<uses::Set, uses::Sounds, uses::Trans
       m_writtenIn(new QCheckBox(tr("Include my changes"))),
       m_running(new QCheckBox(tr("Leave out repeated status bytes"))),
       m_folded(new QCheckBox(tr("Fold onto 16 channels"))),
+      m_filePerPort(new QCheckBox(tr("A file for each 16 channels"))),
       m_notesOnly(new QCheckBox(tr("Notes and names only"))),
       m_keepsPlace(new QCheckBox(tr("A range keeps its place"))), m_countIn(new QSpinBox),
       m_lost(mutedLabel()) {
@@ -193,6 +194,9 @@ void ExportOptionsPanel::addMidi(QVBoxLayout* column) {
     m_writtenIn->setObjectName(QStringLiteral("writtenIn"));
     m_running->setObjectName(QStringLiteral("runningStatus"));
     m_folded->setObjectName(QStringLiteral("folded"));
+    m_filePerPort->setToolTip(
+        tr("For devices and programs that know one port: the first file has port 1, and so on"));
+    m_filePerPort->setObjectName(QStringLiteral("filePerPort"));
     m_lost->setObjectName(QStringLiteral("notCarriedOver"));
     m_midiType->addItem(tr("a track for each part (1)"), false);
     m_midiType->addItem(tr("all on one track (0)"), true);
@@ -203,12 +207,11 @@ void ExportOptionsPanel::addMidi(QVBoxLayout* column) {
     m_notesOnly->setObjectName(QStringLiteral("notesOnly"));
     m_keepsPlace->setToolTip(tr("Off: what is written of a song begins at bar 1"));
     m_keepsPlace->setObjectName(QStringLiteral("keepsPlace"));
-    for (QCheckBox* box : {m_notesOnly, m_keepsPlace}) {
-        column->addWidget(box);
+    for (QCheckBox* box : {m_notesOnly, m_keepsPlace}) column->addWidget(box);
+    for (QCheckBox* box : {m_notesOnly, m_keepsPlace, m_filePerPort})
         connect(box, &QCheckBox::toggled, this, [this] {
             if (!m_filling) Q_EMIT changed();
         });
-    }
     for (QCheckBox* box : {m_writtenIn, m_running, m_folded}) {
         column->addWidget(box);
         connect(box, &QCheckBox::toggled, this, [this] {
@@ -216,6 +219,7 @@ void ExportOptionsPanel::addMidi(QVBoxLayout* column) {
             setMidiShape(shape);
         });
     }
+    column->addWidget(m_filePerPort);
     column->addWidget(m_lost);
 }
 
@@ -246,6 +250,11 @@ QString firstOf(const std::vector<Message>& messages) {
 void ExportOptionsPanel::refreshMidi() {
     const bool any = m_session.current.hasSong();
     for (QCheckBox* box : {m_writtenIn, m_running, m_folded}) box->setEnabled(any);
+    const auto& songs = m_session.current.set().songs;
+    m_filePerPort->setVisible(std::any_of(songs.begin(), songs.end(), [](const Shared<Song>& song) {
+        return song->midi.folded ? channelsNeeded(*song) > 16 : portsOf(*song).size() > 1;
+    }));
+    m_filePerPort->setEnabled(any && !m_session.current.song().midi.folded);
     m_lost->hide();
     if (!any) return;
     const Song& song = m_session.current.song();
@@ -291,7 +300,7 @@ Recipe ExportOptionsPanel::recipe() const {
     if (recipe.paces.empty()) recipe.paces = {100};
     recipe.sections = m_stretch->currentData().toInt() == EachSection;
     recipe.midiForm = {m_midiType->currentData().toBool(), m_keepsPlace->isChecked(),
-                       m_notesOnly->isChecked()};
+                       m_notesOnly->isChecked(), m_filePerPort->isChecked()};
     recipe.names = m_names->text().trimmed().toStdString();
     recipe.folders = static_cast<Folders>(m_folders->currentData().toInt());
     recipe.playlists = m_playlists->isChecked();
@@ -359,6 +368,7 @@ void ExportOptionsPanel::take(const Recipe& recipe) {
     choose(m_midiType, recipe.midiForm.singleTrack);
     m_keepsPlace->setChecked(recipe.midiForm.keepsPlace);
     m_notesOnly->setChecked(recipe.midiForm.notesOnly);
+    m_filePerPort->setChecked(recipe.midiForm.filePerPort);
     m_names->setText(QString::fromStdString(recipe.names));
     choose(m_folders, static_cast<int>(recipe.folders));
     m_playlists->setChecked(recipe.playlists);

@@ -50,8 +50,8 @@ class ExportOptionsPanel : public FocusScroll {
     QVBoxLayout* m_top;
     QComboBox *m_format, *m_rate, *m_level, *m_gain, *m_stretch, *m_folders, *m_midiType;
     QLineEdit *m_paces, *m_names, *m_folder;
-    QCheckBox *m_trim, *m_click, *m_playlists, *m_writtenIn, *m_running, *m_folded, *m_notesOnly,
-        *m_keepsPlace;
+    QCheckBox *m_trim, *m_click, *m_playlists, *m_writtenIn, *m_running, *m_folded, *m_filePerPort,
+        *m_notesOnly, *m_keepsPlace;
     QSpinBox* m_countIn;
     QLabel* m_lost;
     bool m_filling = false;

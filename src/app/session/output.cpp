@@ -79,7 +79,7 @@ QString Output::said() const {
     const int milliseconds = qRound(1000 * m_player.ahead());
     if (m_player.isSilent()) return tr("Nothing is heard: the silent output plays");
     const QString name = QString::fromStdString(m_player.outputName());
-    return tr("%1 plays, %2 ms after it is asked").arg(name).arg(milliseconds);
+    return tr("%1 plays; what is played is heard after %2 ms").arg(name).arg(milliseconds);
 }
 
 void Output::setDelay(SoundDelay delay) {

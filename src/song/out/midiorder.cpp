@@ -30,6 +30,7 @@ MidiFile wholeOf(const Song& song, const MidiOrder& order) {
 
 MidiFile midiOf(const Song& song, const MidiOrder& order) {
     MidiFile file = wholeOf(song, order);
+    if (order.port) file = portAlone(file, *order.port);
     if (order.stretch)
         file = cutOut(file, order.stretch->first, order.stretch->second,
                       order.keepsPlace ? CutPlace::AsItWas : CutPlace::AtStart);

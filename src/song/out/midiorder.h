@@ -12,8 +12,9 @@ struct MidiOrder {
     PartId part = 0;      ///< this one alone, with the conductor; 0: all
     bool asHeard = false; ///< as the mix stands now (onlyHeard()); not for one part
     std::optional<std::pair<Tick, Tick>> stretch = {}; ///< from and to before, in the song; none: all of it
-    bool keepsPlace = false; ///< the stretch stays where it is in the song; false: it begins at bar 1
-    bool notesOnly = false;  ///< for programs with sounds of their own (notesAndNames())
+    bool keepsPlace = false;      ///< the stretch stays where it is in the song; false: it begins at bar 1
+    std::optional<int> port = {}; ///< of a song with several, this one alone (portAlone())
+    bool notesOnly = false;       ///< for programs with sounds of their own (notesAndNames())
 };
 
 /// The file by Song::midi, of no event when the part is not there.

@@ -448,6 +448,14 @@ MidiFile toMidi(const Song& song, const Part& part, Layout layout) {
     return written(plain, typeOf(layout), {bare ? *bare : part});
 }
 
+std::vector<int> portsOf(const Song& song) {
+    std::set<int> ports;
+    for (const Part& part : song.parts)
+        if (!part.aside && !song.midi.folded) ports.insert(part.source.port);
+    if (ports.empty()) ports.insert(0);
+    return {ports.begin(), ports.end()};
+}
+
 int channelsNeeded(const Song& song) {
     std::set<std::pair<int, int>> used;
     for (const Part& part : song.parts)

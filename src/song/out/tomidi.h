@@ -31,6 +31,9 @@ MidiFile toMidi(const Song& song, const Part& part, Layout layout = Layout::Trac
 /// How many channels the parts with notes need, over all ports.
 int channelsNeeded(const Song& song);
 
+/// The ports that a MIDI file of the whole song names, 0-based and in order; 0 alone when it is folded.
+std::vector<int> portsOf(const Song& song);
+
 /// What a MIDI file of this song cannot hold, one sentence each; empty when it holds all.
 std::vector<Message> notCarriedOver(const Song& song);
 
