@@ -32,7 +32,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     std::ofstream(bundle() / "manifest.ttl", std::ios::binary)
         .write(reinterpret_cast<const char*>(data), static_cast<std::streamsize>(size));
     const PluginWorld world(bundle());
-    for (const PluginInfo& plugin : world.list()) {
+    for (const PluginInfo& plugin : world.usable()) {
         insist(!plugin.uri.empty() && !plugin.name.empty(), "it has a name");
         for (const PluginControl& control : world.controls(plugin.uri))
             insist(control.least <= control.most, "its range is one");

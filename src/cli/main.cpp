@@ -5,6 +5,7 @@
 
 #include <csignal>
 #include <cstdio>
+#include <cstdlib>
 
 namespace cobbleway::cli {
 namespace {
@@ -28,7 +29,8 @@ int run(const std::vector<std::string>& given) {
 } // namespace cobbleway::cli
 
 int main(int count, char** words) {
-    std::signal(SIGPIPE, SIG_IGN); // an output that nobody takes is an error to tell
+    std::signal(SIGPIPE, SIG_IGN);             // an output that nobody takes is an error to tell
+    setenv("QT_QPA_PLATFORM", "offscreen", 1); // some plug-ins make an application of that toolkit
     int code = 1;
     try {
         code = cobbleway::cli::run({words + 1, words + count});

@@ -74,6 +74,7 @@ json settingsJson(const PluginSettings& settings) {
     json j = json::object();
     for (const auto& [symbol, value] : settings.controls)
         if (std::isfinite(value)) j["controls"][symbol] = value;
+    for (const auto& [uri, path] : settings.files) j["files"][uri] = path;
     if (!settings.preset.empty()) j["preset"] = settings.preset;
     if (!settings.state.empty()) j["state"] = settings.state;
     return j;
@@ -85,6 +86,9 @@ PluginSettings settingsFrom(const json& j) {
         for (const auto& [symbol, value] : j["controls"].items())
             if (value.is_number() && std::isfinite(value.get<float>()))
                 settings.controls[symbol] = value.get<float>();
+    if (j.contains("files"))
+        for (const auto& [uri, path] : j["files"].items())
+            if (path.is_string()) settings.files[uri] = path.get<std::string>();
     settings.preset = j.value("preset", "");
     settings.state = j.value("state", "");
     return settings;

@@ -26,6 +26,7 @@ std::vector<std::string> fieldsOf(const std::string& line) {
 struct Listed {
     PluginInfo plugin;
     std::string version; ///< library, its time and size: another after every change
+    std::string unfit;   ///< why it cannot be used, by its description; empty when it can
 };
 
 std::vector<std::string> helperWords(const PluginScanOptions& options, const char* what,
@@ -61,9 +62,10 @@ std::optional<fs::path> listOnce(const PluginScanOptions& options, Descriptions&
         const auto fields = fieldsOf(line);
         if (line == "done") return std::nullopt;
         if (fields.size() == 2 && fields[0] == "reading") reading = fields[1];
-        if (fields.size() == 5)
-            found.plugins.push_back(
-                {{fields[0], fields[1], fields[2], fields[3] == "instrument"}, fileVersion(fields[4])});
+        if (fields.size() == 6)
+            found.plugins.push_back({{fields[0], fields[1], fields[2], fields[3] == "instrument"},
+                                     fileVersion(fields[4]),
+                                     fields[5] == "-" ? "" : fields[5]});
     }
     if (options.stop.stop_requested() || reading.empty()) return std::nullopt;
     return reading;
@@ -133,7 +135,7 @@ PluginScan scanPlugins(const PluginScanOptions& options) {
     std::set<std::string> there;
     for (const Listed& listed : all) {
         there.insert(keyOf(listed));
-        if (!verdicts.find(keyOf(listed))) open.push_back(&listed);
+        if (listed.unfit.empty() && !verdicts.find(keyOf(listed))) open.push_back(&listed);
     }
     for (std::size_t at = 0; at < open.size();) at = tryFrom(options, unreadable, open, at, verdicts);
     if (!options.stop.stop_requested())
@@ -147,6 +149,10 @@ PluginScan scanPlugins(const PluginScanOptions& options) {
                                  false,
                                  bundle});
     for (const Listed& listed : all) {
+        if (!listed.unfit.empty()) {
+            scan.setAside.push_back({listed.plugin, fromLine(listed.unfit)});
+            continue;
+        }
         const std::string* why = verdicts.find(keyOf(listed));
         if (!why) continue; // stopped before it was tried
         if (std::find(ended.begin(), ended.end(), keyOf(listed)) != ended.end())

@@ -1,8 +1,8 @@
 /// cobbleway-plugin-helper: runs foreign code, and what reads damaged data, for the first time, so that what
 /// crashes takes only this program with it.
-///   list BUNDLE [WITHOUT…]        a line a plug-in: URI, name, maker, "instrument" or "effect", library;
-///   tabs
-///                                 between. Before each bundle is read "reading" and its folder; "done" last
+///   list BUNDLE [WITHOUT…]        a line a plug-in: URI, name, maker, "instrument" or "effect", library, and
+///                                 why it cannot be used ("-": it can); tabs between. Before each bundle is
+///                                 read "reading" and its folder; "done" last
 ///   try BUNDLE [WITHOUT…] -- URI…  loads each and plays a note on it; a line each: "ok", or why not
 ///   font FILE                     loads a soundfont and plays a note of each preset; "ok", or why not
 ///   confined                      "landlock" when it can be kept from the person's files here, else "no"
@@ -20,8 +20,10 @@
 #include <array>
 #include <cstdio>
 #include <cstdlib>
+#include <fcntl.h>
 #include <filesystem>
 #include <string_view>
+#include <unistd.h>
 
 namespace cobbleway {
 namespace {
@@ -32,18 +34,33 @@ std::string plain(std::string text) {
     return text.empty() ? "-" : text;
 }
 
+/// Where the parent reads. What foreign code prints goes nowhere: it must not be taken for a verdict.
+std::FILE* answers() {
+    static std::FILE* const stream = [] {
+        const int own = fcntl(STDOUT_FILENO, F_DUPFD_CLOEXEC, 100);
+        const int nowhere = open("/dev/null", O_WRONLY | O_CLOEXEC);
+        if (own < 0 || nowhere < 0) return stdout;
+        dup2(nowhere, STDOUT_FILENO);
+        close(nowhere);
+        std::FILE* opened = fdopen(own, "w");
+        return opened ? opened : stdout;
+    }();
+    return stream;
+}
+
 /// What the parent must know before anything can end this program.
 void say(const std::string& line) {
-    std::printf("%s\n", line.c_str());
-    std::fflush(stdout);
+    std::fprintf(answers(), "%s\n", line.c_str());
+    std::fflush(answers());
 }
 
 void list(PluginPlaces places) {
     places.reading = [](const std::filesystem::path& bundle) { say("reading\t" + bundle.string()); };
     const PluginWorld world(std::move(places));
-    for (const PluginInfo& p : world.list())
-        std::printf("%s\t%s\t%s\t%s\t%s\n", p.uri.c_str(), plain(p.name).c_str(), plain(p.maker).c_str(),
-                    p.instrument ? "instrument" : "effect", plain(world.library(p.uri)).c_str());
+    for (const auto& [p, unfit] : world.list())
+        say(p.uri + "\t" + plain(p.name) + "\t" + plain(p.maker) + "\t" +
+            (p.instrument ? "instrument" : "effect") + "\t" + plain(world.library(p.uri)) + "\t" +
+            (unfit ? plain(asLine(*unfit)) : "-"));
     say("done");
 }
 
@@ -122,14 +139,17 @@ Confined keepOut(int count, char** words) {
 int main(int count, char** words) {
     const char* parent = std::getenv("COBBLEWAY_PARENT");
     cobbleway::endWithParent(parent ? std::strtol(parent, nullptr, 10) : 0);
+    (void)cobbleway::answers(); // before any code of others runs
+    setenv("QT_QPA_PLATFORM", "offscreen",
+           1); // some plug-ins make an application of that toolkit, without a window
     const cobbleway::Confined kept = cobbleway::keepOut(count, words);
     if (count == 2 && std::string_view(words[1]) == "confined") {
-        std::printf("%s\n", kept == cobbleway::Confined::Landlock ? "landlock" : "no");
+        cobbleway::say(kept == cobbleway::Confined::Landlock ? "landlock" : "no");
         return 0;
     }
     const std::string_view what = count > 2 ? words[1] : "";
     if (what == "font") {
-        std::printf("%s\n", cobbleway::tryFont(words[2]).c_str());
+        cobbleway::say(cobbleway::tryFont(words[2]));
         return 0;
     }
     if (what != "list" && what != "try") {

@@ -6,8 +6,10 @@
 #include "sound/runningnote.h"
 #include "sound/urids.h"
 
+#include <array>
 #include <atomic>
 #include <lilv/lilv.h>
+#include <lv2/atom/atom.h>
 #include <lv2/buf-size/buf-size.h>
 #include <lv2/options/options.h>
 #include <mutex>
@@ -47,7 +49,19 @@ struct UnitPort {
     std::atomic<float> wanted{0}; ///< set from outside
     float value = 0;              ///< what the plug-in reads or writes
     std::vector<std::uint8_t> events;
-    std::vector<float> audio; ///< a block
+    std::vector<float> audio;      ///< a block
+    float toLeft = 1, toRight = 1; ///< of a channel of sound out: what of it goes where
+};
+
+/// A parameter that is set by messages (LV2 patch).
+struct UnitParameter {
+    std::string uri;
+    LV2_URID key = 0, type = 0; ///< of the property, and of the atom that holds a value of it
+    float normal = 0;           ///< as its description says
+    bool hasNormal = false;
+    std::atomic<float> wanted{0}; ///< set from outside
+    float told = 0;               ///< what the plug-in was told last, once wasTold
+    bool wasTold = false;
 };
 
 constexpr std::size_t eventBytes = 16384;
@@ -58,8 +72,11 @@ struct PluginUnit::Inner {
     const LilvPlugin* plugin = nullptr;
     LilvInstance* instance = nullptr;
     std::vector<std::unique_ptr<UnitPort>> ports;
-    std::vector<UnitPort*> audioIn, audioOut, controls;
-    UnitPort* events = nullptr;
+    std::vector<UnitPort*> audioIn, audioOut, controls; ///< sound in: the main ones alone, two at most
+    std::vector<std::unique_ptr<UnitParameter>> parameters;
+    bool isEffect = false;
+    UnitPort* events = nullptr;   ///< where notes go in
+    UnitPort* messages = nullptr; ///< where parameters are set; may be the same
     UnitPort* latency = nullptr;
     std::atomic<int> latencyFrames{0};
     std::atomic<PluginFault> fault{PluginFault::None}; ///< the worst so far; written by the one that runs it
@@ -84,7 +101,16 @@ struct PluginUnit::Inner {
     void makeFeatures(int rate);
     void clearEvents();
     void runBlock(float* left, float* right);
+    /// Values for controls and parameters that are named; the others go to what they started with.
+    void set(const PluginSettings& settings);
+    void tellParameters();
+    static void append(UnitPort* port, const LV2_Atom_Event& event);
+    const float* mixed(std::size_t side);
+    std::array<float, blockFrames> mix{};
+    void tell(const UnitParameter& parameter, float value);
+    void tellFile(LV2_URID key, const std::string& path);
     UnitPort* control(const std::string& symbol);
+    UnitParameter* parameter(const std::string& uri);
 };
 
 } // namespace cobbleway

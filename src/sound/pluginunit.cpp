@@ -3,9 +3,11 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
+#include <limits>
 #include <lv2/atom/util.h>
 #include <lv2/midi/midi.h>
 #include <lv2/parameters/parameters.h>
+#include <lv2/patch/patch.h>
 #include <lv2/state/state.h>
 #include <lv2/urid/urid.h>
 
@@ -65,11 +67,121 @@ UnitPort* PluginUnit::Inner::control(const std::string& symbol) {
     return at == controls.end() ? nullptr : *at;
 }
 
+/// What all channels give to one side.
+const float* PluginUnit::Inner::mixed(std::size_t side) {
+    mix.fill(0);
+    for (const UnitPort* out : audioOut)
+        for (std::size_t f = 0; f < blockFrames; ++f)
+            mix[f] += out->audio[f] * (side == 0 ? out->toLeft : out->toRight);
+    return mix.data();
+}
+
+UnitParameter* PluginUnit::Inner::parameter(const std::string& uri) {
+    const auto at =
+        std::find_if(parameters.begin(), parameters.end(), [&](const auto& p) { return p->uri == uri; });
+    return at == parameters.end() ? nullptr : at->get();
+}
+
+void PluginUnit::Inner::set(const PluginSettings& settings) {
+    for (UnitPort* port : controls) {
+        const auto at = settings.controls.find(port->symbol);
+        port->wanted.store(at == settings.controls.end() ? port->start : at->second,
+                           std::memory_order_relaxed);
+    }
+    for (const auto& each : parameters) {
+        const auto at = settings.controls.find(each->uri);
+        const float none = each->hasNormal ? each->normal : std::numeric_limits<float>::quiet_NaN();
+        each->wanted.store(at == settings.controls.end() ? none : at->second, std::memory_order_relaxed);
+    }
+}
+
+/// Those that are to be others than the plug-in was told, and of those that it was never told what is not as
+/// its description says.
+void PluginUnit::Inner::tellParameters() {
+    for (const auto& each : parameters) {
+        const float wanted = each->wanted.load(std::memory_order_relaxed);
+        if (std::isnan(wanted)) continue;
+        const bool isSo = each->wasTold ? wanted == each->told : each->hasNormal && wanted == each->normal;
+        if (isSo) continue;
+        tell(*each, wanted);
+        each->told = wanted;
+        each->wasTold = true;
+    }
+}
+
+namespace {
+
+/// A patch:Set message of one property, ready to be appended to a sequence.
+template <class Value> class SetMessage {
+  public:
+    SetMessage(const Value& value, std::uint32_t size, LV2_URID key, LV2_URID type) {
+        static const LV2_URID object = uridOf(LV2_ATOM__Object), set = uridOf(LV2_PATCH__Set),
+                              urid = uridOf(LV2_ATOM__URID), property = uridOf(LV2_PATCH__property),
+                              holds = uridOf(LV2_PATCH__value);
+        m_head.body = {
+            static_cast<std::uint32_t>(offsetof(SetMessage, m_value) - offsetof(SetMessage, m_body)) + size,
+            object};
+        m_body = {0, set};
+        m_property = {property, 0, {sizeof(LV2_URID), urid}};
+        m_key = key;
+        m_holds = {holds, 0, {size, type}};
+        m_value = value;
+    }
+    [[nodiscard]] const LV2_Atom_Event& event() const { return m_head; }
+
+  private:
+    struct Head { // LV2_Atom_Property_Body without what follows it
+        LV2_URID key = 0, context = 0;
+        LV2_Atom value = {0, 0};
+    };
+    LV2_Atom_Event m_head{};
+    LV2_Atom_Object_Body m_body{};
+    Head m_property;
+    LV2_URID m_key = 0, m_pad = 0;
+    Head m_holds;
+    Value m_value{};
+};
+
+} // namespace
+
+void PluginUnit::Inner::append(UnitPort* port, const LV2_Atom_Event& event) {
+    if (!port) return;
+    lv2_atom_sequence_append_event(
+        reinterpret_cast<LV2_Atom_Sequence*>(port->events.data()),
+        static_cast<std::uint32_t>(port->events.size() - sizeof(LV2_Atom_Sequence)), &event);
+}
+
+void PluginUnit::Inner::tell(const UnitParameter& parameter, float value) {
+    static const LV2_URID whole = uridOf(LV2_ATOM__Int), large = uridOf(LV2_ATOM__Long),
+                          yes = uridOf(LV2_ATOM__Bool), fine = uridOf(LV2_ATOM__Double);
+    const auto set = [&](auto as) {
+        const SetMessage message(as, sizeof as, parameter.key, parameter.type);
+        append(messages, message.event());
+    };
+    if (parameter.type == whole || parameter.type == yes)
+        set(static_cast<std::int32_t>(std::lround(value)));
+    else if (parameter.type == large)
+        set(static_cast<std::int64_t>(std::lround(value)));
+    else if (parameter.type == fine)
+        set(static_cast<double>(value));
+    else
+        set(value);
+}
+
+void PluginUnit::Inner::tellFile(LV2_URID key, const std::string& path) {
+    std::array<char, 4096> text{};
+    if (path.size() >= text.size()) return;
+    std::copy(path.begin(), path.end(), text.begin());
+    const SetMessage message(text, static_cast<std::uint32_t>(path.size() + 1), key, uridOf(LV2_ATOM__Path));
+    append(messages, message.event());
+}
+
 /// 20 and 60 dB above full scale. Past the second a plug-in has gone astray, and the room would never forget.
 constexpr float loudestSample = 10, leastAstray = 1000;
 
 void PluginUnit::Inner::runBlock(float* left, float* right) {
     for (UnitPort* port : controls) port->value = port->wanted.load(std::memory_order_relaxed);
+    tellParameters();
     for (std::size_t i = 0; i < audioIn.size(); ++i)
         for (std::size_t f = 0; f < blockFrames; ++f)
             audioIn[i]->audio[f] =
@@ -80,10 +192,11 @@ void PluginUnit::Inner::runBlock(float* left, float* right) {
         worker.deliver();
     }
     clearEvents();
-    const bool effect = !audioIn.empty();
+    const bool effect = isEffect;
+    const bool mixes = audioOut.size() > 2;
     for (std::size_t side = 0; side < 2; ++side) {
         float* out = side == 0 ? left : right;
-        const float* in = audioOut[std::min(side, audioOut.size() - 1)]->audio.data();
+        const float* in = mixes ? mixed(side) : audioOut[std::min(side, audioOut.size() - 1)]->audio.data();
         bool fits = true, sound = true;
         for (std::size_t f = 0; f < blockFrames; ++f) {
             const bool isSound = std::abs(in[f]) < leastAstray; // nor is what is no number
@@ -111,10 +224,7 @@ void PluginUnit::event(std::uint8_t status, std::uint8_t data1, std::uint8_t dat
     message.head.body = {two ? 2U : 3U, m_inner->midiEvent};
     const std::uint8_t bytes[3] = {status, data1, data2};
     std::memcpy(message.bytes, bytes, sizeof bytes);
-    auto& events = m_inner->events->events;
-    lv2_atom_sequence_append_event(reinterpret_cast<LV2_Atom_Sequence*>(events.data()),
-                                   static_cast<std::uint32_t>(events.size() - sizeof(LV2_Atom_Sequence)),
-                                   &message.head);
+    m_inner->append(m_inner->events, message.head);
 }
 
 void PluginUnit::run(float* left, float* right, int frames) {
@@ -123,15 +233,11 @@ void PluginUnit::run(float* left, float* right, int frames) {
 
 void PluginUnit::setControl(const std::string& symbol, float value) {
     if (UnitPort* port = m_inner->control(symbol)) port->wanted.store(value, std::memory_order_relaxed);
+    if (UnitParameter* parameter = m_inner->parameter(symbol))
+        parameter->wanted.store(value, std::memory_order_relaxed);
 }
 
-void PluginUnit::setControls(const PluginSettings& settings) {
-    for (UnitPort* port : m_inner->controls) {
-        const auto at = settings.controls.find(port->symbol);
-        port->wanted.store(at == settings.controls.end() ? port->start : at->second,
-                           std::memory_order_relaxed);
-    }
-}
+void PluginUnit::setControls(const PluginSettings& settings) { m_inner->set(settings); }
 
 PluginFault PluginUnit::fault() const { return m_inner->fault.load(std::memory_order_relaxed); }
 

@@ -5,12 +5,15 @@
 #include "sound/cleanmemory.h"
 #include "sound/pluginfolders.h"
 #include "sound/plugininner.h"
+#include "words/letters.h"
 
 #include <algorithm>
 #include <cmath>
 #include <lv2/atom/atom.h>
 #include <lv2/core/lv2.h>
 #include <lv2/midi/midi.h>
+#include <lv2/patch/patch.h>
+#include <lv2/port-groups/port-groups.h>
 #include <lv2/port-props/port-props.h>
 #include <lv2/presets/presets.h>
 #include <lv2/state/state.h>
@@ -40,12 +43,6 @@ bool offered(const std::string& feature) {
     return false;
 }
 
-/// Ports by what they are for; nothing when there is one that this host cannot serve.
-struct PortCounts {
-    int audioIn = 0, audioOut = 0, events = 0;
-    bool strange = false;
-};
-
 PortUse useOf(LilvWorld* world, const LilvPlugin* plugin, const LilvPort* port) {
     const auto is = [&](const char* kind) {
         return lilv_port_is_a(plugin, port, NodePtr(lilv_new_uri(world, kind)));
@@ -61,17 +58,40 @@ bool takesMidi(LilvWorld* world, const LilvPlugin* plugin, const LilvPort* port)
     return lilv_port_supports_event(plugin, port, NodePtr(lilv_new_uri(world, LV2_MIDI__MidiEvent)));
 }
 
+/// By its own types, which need no description of the classes that there are.
+bool isInstrument(LilvWorld* world, const LilvPlugin* plugin) {
+    return lilv_world_ask(world, lilv_plugin_get_uri(plugin),
+                          NodePtr(lilv_new_uri(world, LILV_NS_RDF "type")),
+                          NodePtr(lilv_new_uri(world, LV2_CORE__InstrumentPlugin)));
+}
+
+/// Sound that only steers what is done with the main one.
+bool isSideChain(LilvWorld* world, const LilvPlugin* plugin, const LilvPort* port) {
+    return lilv_port_has_property(plugin, port, NodePtr(lilv_new_uri(world, LV2_CORE_PREFIX "isSideChain")));
+}
+
+/// Ports by what they are for.
+struct PortCounts {
+    int audioIn = 0, audioOut = 0, events = 0; ///< side chains are not counted
+    std::string strange; ///< the name of one that this host cannot serve; empty for none
+};
+
+bool takesMessages(LilvWorld* world, const LilvPlugin* plugin, const LilvPort* port) {
+    return lilv_port_supports_event(plugin, port, NodePtr(lilv_new_uri(world, LV2_PATCH__Message)));
+}
+
 PortCounts countsOf(LilvWorld* world, const LilvPlugin* plugin) {
     PortCounts counts;
     const NodePtr optional(lilv_new_uri(world, LV2_CORE__connectionOptional));
     for (std::uint32_t i = 0; i < lilv_plugin_get_num_ports(plugin); ++i) {
         const LilvPort* port = lilv_plugin_get_port_by_index(plugin, i);
         switch (useOf(world, plugin, port)) {
-        case PortUse::AudioIn: ++counts.audioIn; break;
+        case PortUse::AudioIn: counts.audioIn += !isSideChain(world, plugin, port); break;
         case PortUse::AudioOut: ++counts.audioOut; break;
         case PortUse::Events: counts.events += takesMidi(world, plugin, port); break;
         case PortUse::Unused:
-            counts.strange = counts.strange || !lilv_port_has_property(plugin, port, optional);
+            if (!lilv_port_has_property(plugin, port, optional))
+                counts.strange = NodePtr(lilv_port_get_name(plugin, port)).text();
             break;
         default: break;
         }
@@ -100,13 +120,40 @@ bool hasSaneIndexes(LilvWorld* world, const LilvPlugin* plugin) {
     return sane;
 }
 
-bool canRun(LilvWorld* world, const LilvPlugin* plugin) {
-    if (!hasSaneIndexes(world, plugin)) return false;
+/// What it needs of its host and does not get; empty for nothing.
+std::string missingFeature(const LilvPlugin* plugin) {
     LilvNodes* required = lilv_plugin_get_required_features(plugin);
-    bool all = true;
-    LILV_FOREACH(nodes, i, required) all = all && offered(lilv_node_as_string(lilv_nodes_get(required, i)));
+    std::string missing;
+    LILV_FOREACH(nodes, i, required) {
+        const char* feature = lilv_node_as_string(lilv_nodes_get(required, i));
+        if (!offered(feature)) missing = feature;
+    }
     lilv_nodes_free(required);
-    return all;
+    return missing;
+}
+
+bool canRun(LilvWorld* world, const LilvPlugin* plugin) {
+    return hasSaneIndexes(world, plugin) && missingFeature(plugin).empty();
+}
+
+/// Whether it is used as an instrument, else as an effect.
+bool takesNotes(LilvWorld* world, const LilvPlugin* plugin, const PortCounts& ports) {
+    return ports.events > 0 && (ports.audioIn == 0 || isInstrument(world, plugin));
+}
+
+/// Why it cannot be used here, if it cannot.
+std::optional<Message> unfitness(LilvWorld* world, const LilvPlugin* plugin) {
+    if (!lilv_plugin_verify(plugin) || !hasSaneIndexes(world, plugin)) return Message{"plugin.description"};
+    if (const std::string feature = missingFeature(plugin); !feature.empty())
+        return Message{"plugin.needs", {{"feature", feature.substr(feature.find_last_of("#/") + 1)}}};
+    const PortCounts ports = countsOf(world, plugin);
+    if (!ports.strange.empty()) return Message{"plugin.port", {{"port", ports.strange}}};
+    if (ports.audioOut == 0) return Message{"plugin.no-output"};
+    if (takesNotes(world, plugin, ports)) return std::nullopt;
+    if (ports.audioIn == 0) return Message{"plugin.no-input"};
+    if (ports.audioIn > 2 || ports.audioOut > 2)
+        return Message{"plugin.channels", {{"in", ports.audioIn}, {"out", ports.audioOut}}};
+    return std::nullopt;
 }
 
 /// A bundle as the library names it: with a stroke at the end.
@@ -140,35 +187,41 @@ PluginWorld::PluginWorld(PluginPlaces places)
 
 PluginWorld::~PluginWorld() = default;
 
-void PluginWorld::listBundle(const std::filesystem::path& bundle, std::vector<PluginInfo>& found) const {
+void PluginWorld::listBundle(const std::filesystem::path& bundle, std::vector<PluginFound>& found) const {
     LilvWorld* world = m_inner->world();
     const NodePtr here = bundleNode(world, bundle);
     const LilvPlugins* all = lilv_world_get_all_plugins(world);
     LILV_FOREACH(plugins, i, all) {
         const LilvPlugin* plugin = lilv_plugins_get(all, i);
         if (!lilv_node_equals(lilv_plugin_get_bundle_uri(plugin), here)) continue;
-        if (!lilv_plugin_verify(plugin) || !canRun(world, plugin)) continue;
-        const PortCounts ports = countsOf(world, plugin);
-        if (ports.strange || ports.audioOut < 1 || ports.audioOut > 2 || ports.audioIn > 2) continue;
-        const bool instrument = ports.audioIn == 0 && ports.events > 0;
-        if (!instrument && ports.audioIn == 0) continue;
-        found.push_back({lilv_node_as_uri(lilv_plugin_get_uri(plugin)),
-                         NodePtr(lilv_plugin_get_name(plugin)).text(),
-                         NodePtr(lilv_plugin_get_author_name(plugin)).text(), instrument});
+        auto unfit = unfitness(world, plugin);
+        const bool sane = hasSaneIndexes(world, plugin);
+        found.push_back(
+            {{lilv_node_as_uri(lilv_plugin_get_uri(plugin)), NodePtr(lilv_plugin_get_name(plugin)).text(),
+              NodePtr(lilv_plugin_get_author_name(plugin)).text(),
+              sane && takesNotes(world, plugin, countsOf(world, plugin))},
+             std::move(unfit)});
     }
 }
 
-std::vector<PluginInfo> PluginWorld::list() const {
+std::vector<PluginFound> PluginWorld::list() const {
     const std::lock_guard guard(m_inner->hold->lock);
-    std::vector<PluginInfo> found;
+    std::vector<PluginFound> found;
     for (const auto& bundle : m_bundles) {
         if (m_places.reading) m_places.reading(bundle);
         listBundle(bundle, found);
     }
-    std::sort(found.begin(), found.end(), [](const PluginInfo& a, const PluginInfo& b) {
-        return std::tie(a.name, a.uri) < std::tie(b.name, b.uri);
+    std::sort(found.begin(), found.end(), [](const PluginFound& a, const PluginFound& b) {
+        return std::tie(a.plugin.name, a.plugin.uri) < std::tie(b.plugin.name, b.plugin.uri);
     });
     return found;
+}
+
+std::vector<PluginInfo> PluginWorld::usable() const {
+    std::vector<PluginInfo> usable;
+    for (PluginFound& found : list())
+        if (!found.unfit) usable.push_back(std::move(found.plugin));
+    return usable;
 }
 
 namespace {
@@ -215,6 +268,60 @@ PluginControl controlOf(LilvWorld* world, const LilvPlugin* plugin, const LilvPo
     return control;
 }
 
+/// What a parameter's values are; nothing for a type that cannot be set here.
+struct ParameterType {
+    LV2_URID atom = 0;
+    PluginControl::Kind kind = PluginControl::Kind::Number;
+    bool toggled = false, whole = false;
+};
+
+std::optional<ParameterType> parameterType(const std::string& range) {
+    const auto number = [&](bool toggled, bool whole) {
+        return ParameterType{uridOf(range.c_str()), PluginControl::Kind::Number, toggled, whole};
+    };
+    if (range == LV2_ATOM__Path) return ParameterType{uridOf(LV2_ATOM__Path), PluginControl::Kind::File};
+    if (range == LV2_ATOM__Bool) return number(true, false);
+    if (range == LV2_ATOM__Int || range == LV2_ATOM__Long) return number(false, true);
+    if (range == LV2_ATOM__Float || range == LV2_ATOM__Double) return number(false, false);
+    return std::nullopt;
+}
+
+/// Calls `take(parameter, its type)` for the parameters that can be set (patch:writable).
+template <class Take> void eachParameter(LilvWorld* world, const LilvPlugin* plugin, Take take) {
+    const NodePtr writable(lilv_new_uri(world, LV2_PATCH__writable)),
+        range(lilv_new_uri(world, LILV_NS_RDFS "range"));
+    LilvNodes* found = lilv_world_find_nodes(world, lilv_plugin_get_uri(plugin), writable, nullptr);
+    LILV_FOREACH(nodes, i, found) {
+        const LilvNode* parameter = lilv_nodes_get(found, i);
+        if (!lilv_node_is_uri(parameter)) continue;
+        const NodePtr type(lilv_world_get(world, parameter, range, nullptr));
+        if (const auto known = parameterType(type.text())) take(parameter, *known);
+    }
+    lilv_nodes_free(found);
+}
+
+PluginControl controlOf(LilvWorld* world, const LilvNode* parameter, const ParameterType& type) {
+    const auto value = [&](const char* key, float otherwise) {
+        const NodePtr name(lilv_new_uri(world, key));
+        const NodePtr node(lilv_world_get(world, parameter, name, nullptr));
+        if (node.node && lilv_node_is_bool(node)) return lilv_node_as_bool(node) ? 1.0F : 0.0F;
+        return numberOf(node, otherwise);
+    };
+    PluginControl control;
+    control.symbol = lilv_node_as_uri(parameter);
+    control.name =
+        NodePtr(lilv_world_get(world, parameter, NodePtr(lilv_new_uri(world, LILV_NS_RDFS "label")), nullptr))
+            .text();
+    if (control.name.empty()) control.name = control.symbol.substr(control.symbol.find_last_of("#/:") + 1);
+    control.kind = type.kind;
+    control.toggled = type.toggled;
+    control.whole = type.whole;
+    control.least = value(LV2_CORE__minimum, 0);
+    control.most = std::max(value(LV2_CORE__maximum, 1), control.least);
+    control.normal = std::clamp(value(LV2_CORE__default, control.least), control.least, control.most);
+    return control;
+}
+
 /// Ports that a person sets: not those that only the host is to see.
 bool isShown(LilvWorld* world, const LilvPlugin* plugin, const LilvPort* port) {
     return useOf(world, plugin, port) == PortUse::Control &&
@@ -233,6 +340,16 @@ std::vector<PluginControl> PluginWorld::controls(const std::string& uri) const {
         if (isShown(m_inner->world(), plugin, port))
             controls.push_back(controlOf(m_inner->world(), plugin, port));
     }
+    const auto ports = static_cast<std::ptrdiff_t>(controls.size());
+    eachParameter(m_inner->world(), plugin, [&](const LilvNode* parameter, const ParameterType& type) {
+        controls.push_back(controlOf(m_inner->world(), parameter, type));
+    });
+    // Files come first, since a sampler is silent without; parameters have no order of their own.
+    std::sort(controls.begin() + ports, controls.end(), [](const PluginControl& a, const PluginControl& b) {
+        return std::tie(a.name, a.symbol) < std::tie(b.name, b.symbol);
+    });
+    std::stable_partition(controls.begin(), controls.end(),
+                          [](const PluginControl& c) { return c.kind == PluginControl::Kind::File; });
     return controls;
 }
 
@@ -286,10 +403,15 @@ void addPort(PluginUnit::Inner& unit, LilvWorld* world, const LilvPlugin* plugin
             unit.latency = made.get();
         data = &made->value;
         break;
-    case PortUse::AudioIn:
+    case PortUse::AudioIn: // what is no main one hears silence
+        made->audio.assign(blockFrames, 0.0F);
+        if (unit.isEffect && unit.audioIn.size() < 2 && !isSideChain(world, plugin, port))
+            unit.audioIn.push_back(made.get());
+        data = made->audio.data();
+        break;
     case PortUse::AudioOut:
         made->audio.assign(blockFrames, 0.0F);
-        (made->use == PortUse::AudioIn ? unit.audioIn : unit.audioOut).push_back(made.get());
+        unit.audioOut.push_back(made.get());
         data = made->audio.data();
         break;
     case PortUse::Events:
@@ -297,12 +419,51 @@ void addPort(PluginUnit::Inner& unit, LilvWorld* world, const LilvPlugin* plugin
         made->events.assign(eventBytes, 0);
         if (made->use == PortUse::Events && !unit.events && takesMidi(world, plugin, port))
             unit.events = made.get();
+        if (made->use == PortUse::Events && !unit.messages && takesMessages(world, plugin, port))
+            unit.messages = made.get();
         data = made->events.data();
         break;
     case PortUse::Unused: break;
     }
     lilv_instance_connect_port(unit.instance, index, data);
     unit.ports.push_back(std::move(made));
+}
+
+/// Where the channels of an instrument with more than two go: by what they are said to be, else by the end of
+/// their names; what is of neither side is in the middle.
+void placeOutputs(PluginUnit::Inner& unit, LilvWorld* world, const LilvPlugin* plugin) {
+    constexpr float middle = 0.7071F;
+    if (unit.audioOut.size() <= 2) return;
+    const NodePtr designation(lilv_new_uri(world, LV2_CORE__designation));
+    for (UnitPort* out : unit.audioOut) {
+        const NodePtr symbol(lilv_new_string(world, out->symbol.c_str()));
+        const LilvPort* port = lilv_plugin_get_port_by_symbol(plugin, symbol);
+        const std::string said = NodePtr(lilv_port_get(plugin, port, designation)).text();
+        const std::string name = inSmallLetters(NodePtr(lilv_port_get_name(plugin, port)).text());
+        const auto is = [&](const char* kind, std::initializer_list<const char*> ends) {
+            return said == kind ||
+                   (said.empty() && std::any_of(ends.begin(), ends.end(),
+                                                [&](const char* end) { return name.ends_with(end); }));
+        };
+        const bool left = is(LV2_PORT_GROUPS__left, {" l", "_l", "left", "(l)"});
+        const bool right = is(LV2_PORT_GROUPS__right, {" r", "_r", "right", "(r)"});
+        out->toLeft = left ? 1 : right ? 0 : middle;
+        out->toRight = right ? 1 : left ? 0 : middle;
+    }
+}
+
+void addParameters(PluginUnit::Inner& unit, LilvWorld* world, const LilvPlugin* plugin) {
+    eachParameter(world, plugin, [&](const LilvNode* node, const ParameterType& type) {
+        auto made = std::make_unique<UnitParameter>();
+        made->uri = lilv_node_as_uri(node);
+        made->key = uridOf(made->uri.c_str());
+        made->type = type.atom;
+        made->hasNormal =
+            NodePtr(lilv_world_get(world, node, NodePtr(lilv_new_uri(world, LV2_CORE__default)), nullptr))
+                .node != nullptr;
+        made->normal = controlOf(world, node, type).normal;
+        if (type.kind == PluginControl::Kind::Number) unit.parameters.push_back(std::move(made));
+    });
 }
 
 /// A preset, or what the plug-in itself kept, into an instance that does not run yet.
@@ -340,8 +501,12 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
             unit->instance = lilv_plugin_instantiate(unit->plugin, rate, unit->featureList.data());
         }
         if (unit->instance) {
+            unit->isEffect = !takesNotes(world, unit->plugin, countsOf(world, unit->plugin));
             for (std::uint32_t i = 0; i < lilv_plugin_get_num_ports(unit->plugin); ++i)
                 addPort(*unit, world, unit->plugin, i);
+            placeOutputs(*unit, world, unit->plugin);
+            addParameters(*unit, world, unit->plugin);
+            if (!unit->messages) unit->messages = unit->events;
             unit->preset = settings.preset;
             if (!settings.preset.empty()) {
                 const NodePtr preset(lilv_new_uri(world, settings.preset.c_str()));
@@ -359,9 +524,9 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
         }
     }
     if (!unit->instance || unit->audioOut.empty()) return refused;
-    for (const auto& [symbol, value] : settings.controls)
-        if (UnitPort* port = unit->control(symbol)) port->wanted = value;
+    unit->set(settings);
     unit->clearEvents();
+    for (const auto& [parameter, path] : settings.files) unit->tellFile(uridOf(parameter.c_str()), path);
     std::array<float, blockFrames> left{}, right{};
     unit->runBlock(left.data(), right.data()); // tells the latency
     return std::make_unique<PluginUnit>(std::move(unit));

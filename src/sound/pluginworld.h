@@ -8,14 +8,18 @@
 #include <filesystem>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
 namespace cobbleway {
 
-/// A control port that a person can set.
+/// A control port, or a parameter (LV2 patch:writable), that a person can set.
 struct PluginControl {
+    enum class Kind { Number, File };
+    /// Of a port its symbol; of a parameter its URI.
     std::string symbol, name, unit; ///< the unit as shown after the value, "dB"; may be empty
+    Kind kind = Kind::Number;
     float least = 0, most = 1, normal = 0;
     bool whole = false, toggled = false, logarithmic = false;
     std::vector<std::pair<float, std::string>> points; ///< values with names, in order; lv2:scalePoint
@@ -24,6 +28,12 @@ struct PluginControl {
 
 struct PluginPreset {
     std::string uri, name;
+};
+
+/// A plug-in by its description.
+struct PluginFound {
+    PluginInfo plugin;
+    std::optional<Message> unfit; ///< why it cannot be used; none when it can
 };
 
 /// Which descriptions a PluginWorld reads.
@@ -44,9 +54,11 @@ class PluginWorld {
     PluginWorld(const PluginWorld&) = delete;
     PluginWorld& operator=(const PluginWorld&) = delete;
 
-    /// Instruments (notes in, one or two channels of sound out) and effects (sound in and out) that this host
-    /// can run, by name. Plug-ins that need a feature which it does not offer are left out.
-    [[nodiscard]] std::vector<PluginInfo> list() const;
+    /// Every plug-in by name: instruments (notes in, sound out; sound in as well where it says that it is
+    /// one) and effects (sound in and out), and those that this host cannot run, with a sentence that says
+    /// why.
+    [[nodiscard]] std::vector<PluginFound> list() const;
+    [[nodiscard]] std::vector<PluginInfo> usable() const; ///< those that can be run, by name
     [[nodiscard]] std::vector<PluginControl> controls(const std::string& uri) const;
     [[nodiscard]] std::vector<PluginPreset> presets(const std::string& uri) const; ///< by name
     /// Where the plug-in's code lies; empty when there is no such plug-in.
@@ -61,7 +73,7 @@ class PluginWorld {
 
   private:
     struct Inner;
-    void listBundle(const std::filesystem::path& bundle, std::vector<PluginInfo>& found) const;
+    void listBundle(const std::filesystem::path& bundle, std::vector<PluginFound>& found) const;
     std::unique_ptr<Inner> m_inner;
     PluginPlaces m_places;
     std::vector<std::filesystem::path> m_bundles; ///< what was read

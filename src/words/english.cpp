@@ -531,6 +531,14 @@ constexpr Sentence sentences[] = {
     {"plugin.no-answer", "It did not answer when it was tried."},
     {"plugin.no-helper", "The program that tries plug-ins is missing."},
     {"plugin.unreadable", "The descriptions in {bundle} end the program that reads them."},
+    {"plugin.description", "Its description is incomplete or damaged."},
+    {"plugin.needs", "It needs “{feature}” of its host, which is not offered here."},
+    {"plugin.port", "Its port “{port}” is of a kind that is not known here."},
+    {"plugin.no-output", "It gives no sound."},
+    {"plugin.no-input", "It takes neither notes nor sound."},
+    {"plugin.channels", "It takes {in, plural, one {# channel} other {# channels}} of sound and gives {out, "
+                        "plural, one {# channel} "
+                        "other {# channels}}; effects here have one or two."},
     {"plugin.no-sound", "It produces invalid audio."},
 
     // Lists of drum names

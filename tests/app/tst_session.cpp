@@ -674,15 +674,20 @@ void TestSession::aPluginThatGoesAstrayIsTold() {
     const std::string noise = "urn:cobbleway:test:noise";
     open({QStringLiteral("lantern_quay.mid")});
     m_session->sounds.setCatalogue(fontsAt(HOUSE_FONT).withPlugins({{noise, "Test noise", "", true}}, {}));
-    QSignalSpy problems(&m_session->messages, &Messages::problem);
+    QSignalSpy boxes(&m_session->messages, &Messages::problem), noted(&m_session->messages, &Messages::noted);
     m_session->current.edit(QStringLiteral("Sound"), [&](const Song& song) {
         return edits::chooseSound(song, 1, {noise, 0, 0, "Test noise", SoundKind::Plugin, 0});
     });
     m_session->transport.togglePlay();
-    QTRY_COMPARE_WITH_TIMEOUT(problems.size(), 1, scaled(10000));
-    QVERIFY(problems.first().at(1).toString().contains(QStringLiteral("Lead cornet")));
-    QTest::qWait(1200); // once
-    QCOMPARE(problems.size(), 1);
+    const auto told = [&] {
+        return std::count_if(noted.begin(), noted.end(), [](const QList<QVariant>& said) {
+            return said.at(1).toString().contains(QStringLiteral("Lead cornet"));
+        });
+    };
+    QTRY_COMPARE_WITH_TIMEOUT(told(), 1, scaled(10000));
+    QTest::qWait(1200); // once, and in no box
+    QCOMPARE(told(), 1);
+    QVERIFY(boxes.isEmpty());
 }
 
 QTEST_MAIN(TestSession)

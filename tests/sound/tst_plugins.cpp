@@ -27,7 +27,7 @@ const BankOptions offline{.slotStep = 1, .live = false, .pluginBundle = SHIPPED_
 const Catalogue& catalogue() {
     static const Catalogue all = [] {
         PluginWorld world(SHIPPED_PLUGINS);
-        return testFont().withPlugins(world.list(), {});
+        return testFont().withPlugins(world.usable(), {});
     }();
     return all;
 }
@@ -73,6 +73,9 @@ class TestPlugins : public QObject {
     void latenessIsMadeEven();
     void lateEffectsAndInstrumentsAreHeardInTime();
     void memoryThatIsNeverSetIsClean();
+    void anInstrumentMayHaveInputsAndManyOutputs();
+    void aFileIsGivenByMessage();
+    void whatCannotBeUsedSaysWhy();
     void settingsAreSavedInTheProject();
     void badPluginsAreSetAside();
     void numbersThatAreNoSoundAreSilence();
@@ -373,7 +376,7 @@ void TestPlugins::latenessIsMadeEven() {
 void TestPlugins::lateEffectsAndInstrumentsAreHeardInTime() {
     const BankOptions options{.slotStep = 1, .live = false, .pluginBundle = ODD_PLUGINS};
     const PluginWorld world(ODD_PLUGINS);
-    const Catalogue all = testFont().withPlugins(world.list(), {});
+    const Catalogue all = testFont().withPlugins(world.usable(), {});
     const auto render = [&](const Song& song) { return renderToMemory(song, all, rate, {}, options); };
     const Effect late{"urn:cobbleway:test:late-effect", "Late", {}, true};
     Song song = Builder().program(0, 0, 0).note(0, 0, 1, 45).program(1, 0, 0).note(1, 0.5, 1, 69).song();
@@ -425,6 +428,102 @@ void TestPlugins::memoryThatIsNeverSetIsClean() {
     }
 }
 
+namespace {
+
+/// The last block of a quarter of a second of a note, left and right.
+std::pair<float, float> levelOf(PluginUnit& unit) {
+    std::array<float, blockFrames> left{}, right{};
+    unit.event(0x90, 60, 100);
+    for (int i = 0; i < rate / 4 / blockFrames; ++i) {
+        left.fill(0);
+        right.fill(0);
+        unit.run(left.data(), right.data(), blockFrames);
+    }
+    return {left.back(), right.back()};
+}
+
+} // namespace
+
+/// An instrument hears silence where it has inputs; of more than two channels those of a side go there, the
+/// others to the middle.
+void TestPlugins::anInstrumentMayHaveInputsAndManyOutputs() {
+    PluginWorld world(ODD_PLUGINS);
+    const auto unit = world.load("urn:cobbleway:test:many", {}, rate, true);
+    QVERIFY(unit.ok());
+    const auto [left, right] = levelOf(*unit.value());
+    const double middle = std::sqrt(0.5) * (0.3 + 0.4);
+    QVERIFY2(std::abs(left - (0.1 + middle)) < 1e-4, qPrintable(QString::number(left)));
+    QVERIFY2(std::abs(right - (0.2 + middle)) < 1e-4, qPrintable(QString::number(right)));
+}
+
+void TestPlugins::aFileIsGivenByMessage() {
+    PluginWorld world(ODD_PLUGINS);
+    const std::string uri = "urn:cobbleway:test:filed", file = uri + "#file", gain = uri + "#gain";
+    const auto controls = world.controls(uri);
+    QCOMPARE(controls.size(), std::size_t{2});
+    QVERIFY(controls[0].symbol == file && controls[0].kind == PluginControl::Kind::File &&
+            controls[0].name == "File");
+    QVERIFY(controls[1].symbol == gain && controls[1].kind == PluginControl::Kind::Number);
+    QVERIFY(controls[1].normal == 1 && controls[1].most == 2);
+    QTemporaryDir folder;
+    const std::string path = (folder.path() + QStringLiteral("/größe 5.txt")).toStdString();
+    {
+        QFile sample(QString::fromStdString(path));
+        QVERIFY(sample.open(QIODevice::WriteOnly));
+        sample.write("5");
+    }
+    PluginSettings settings;
+    const auto level = [&] {
+        const auto unit = world.load(uri, settings, rate, true);
+        return unit ? levelOf(*unit.value()).first : -1;
+    };
+    QCOMPARE(level(), 0.0F);
+    settings.files[file] = path;
+    QCOMPARE(level(), 0.5F);
+    settings.controls[gain] = 0.5F;
+    QCOMPARE(level(), 0.25F);
+    // Turned while it plays; what is no longer set goes to what the description says.
+    const auto unit = world.load(uri, settings, rate, true);
+    QVERIFY(unit.ok());
+    QCOMPARE(levelOf(*unit.value()).first, 0.25F);
+    unit.value()->setControl(gain, 2);
+    QCOMPARE(levelOf(*unit.value()).first, 1.0F);
+    settings.controls.clear();
+    unit.value()->setControls(settings);
+    QCOMPARE(levelOf(*unit.value()).first, 0.5F);
+    settings.files[file] = path + ".gone";
+    QCOMPARE(level(), 0.0F);
+    // In a song, and again from a project.
+    settings.files[file] = path;
+    SongSet set;
+    set.songs.emplace_back(edits::setSettings(played(uri), 1, settings));
+    const auto read = parseProject(projectText(set), "x");
+    QVERIFY(read.ok() && read.value().songs[0]->parts[0].sound.settings == settings);
+    const Catalogue all = testFont().withPlugins(world.usable(), {});
+    const auto sound = renderToMemory(*read.value().songs[0], all, rate, {},
+                                      {.slotStep = 1, .live = false, .pluginBundle = ODD_PLUGINS});
+    QVERIFY(*std::max_element(sound.begin(), sound.end()) > 0.1F);
+}
+
+/// Nothing is missing untold; and what a plug-in prints is no verdict.
+void TestPlugins::whatCannotBeUsedSaysWhy() {
+    QTemporaryDir none, cache;
+    auto options = scanOptions(none.path(), cache.path() + QStringLiteral("/verdicts"));
+    options.bundle = ODD_PLUGINS;
+    const PluginScan scan = scanPlugins(options);
+    QStringList usable;
+    std::map<std::string, std::string> why;
+    for (const PluginInfo& plugin : scan.usable) usable << QString::fromStdString(plugin.uri.substr(19));
+    for (const PluginSetAside& aside : scan.setAside) why[aside.plugin.uri.substr(19)] = inWords(aside.why);
+    usable.sort();
+    QCOMPARE(usable.join(QLatin1Char(' ')), QStringLiteral("filed late-effect late-instrument many unset"));
+    QCOMPARE(why.size(), std::size_t{3});
+    QCOMPARE(why["mute"], std::string("It gives no sound."));
+    QCOMPARE(why["needy"], std::string("It needs “moon” of its host, which is not offered here."));
+    QCOMPARE(why["crossover"],
+             std::string("It takes 1 channel of sound and gives 3 channels; effects here have one or two."));
+}
+
 void TestPlugins::settingsAreSavedInTheProject() {
     Song song =
         edits::setSettings(played(reed), 1, {{{"brightness", 0.25F}}, "urn:preset", "state \"text\"\n"});
@@ -456,7 +555,7 @@ void TestPlugins::numbersThatAreNoSoundAreSilence() {
     // One that passed its trial may still go astray: neither the mix nor the room keeps any of it.
     const BankOptions options{.slotStep = 1, .live = false, .pluginBundle = BAD_PLUGINS "/noise.lv2"};
     const PluginWorld world(BAD_PLUGINS "/noise.lv2");
-    const Catalogue all = testFont().withPlugins(world.list(), {});
+    const Catalogue all = testFont().withPlugins(world.usable(), {});
     Song song = Builder().program(0, 0, 0).note(0, 0, 1, 45).program(1, 0, 0).note(1, 0, 1, 69).song();
     const auto others = renderToMemory(edits::setMuted(song, 2, true), all, rate, {}, options);
     song = edits::chooseSound(song, 2, {"urn:cobbleway:test:noise", 0, 0, "Noise", SoundKind::Plugin, 0});
@@ -475,7 +574,7 @@ void TestPlugins::whatIsFarTooLoudIsHeldAndTold() {
     // One that gives 40 dB above full scale is held at 20.
     const BankOptions options{.slotStep = 1, .live = false, .pluginBundle = BAD_PLUGINS "/loud.lv2"};
     const PluginWorld world(BAD_PLUGINS "/loud.lv2");
-    const Catalogue all = testFont().withPlugins(world.list(), {});
+    const Catalogue all = testFont().withPlugins(world.usable(), {});
     Song song = Builder().program(0, 0, 0).note(0, 0, 1, 45).song();
     song = edits::chooseSound(song, 1, {"urn:cobbleway:test:loud", 0, 0, "Loud", SoundKind::Plugin, 0});
     InstrumentBank bank(rate, options);

@@ -65,7 +65,7 @@ void pull(Player& player, std::vector<float>& block) {
 Catalogue catalogue() {
     PluginWorld world(SHIPPED_PLUGINS);
     return scanFonts({HOUSE_FONT, {}, {TEST_FONT}}, houseFontId)
-        .withPlugins(world.list(), {})
+        .withPlugins(world.usable(), {})
         .withPorts(midiOutputs());
 }
 

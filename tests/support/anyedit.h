@@ -59,12 +59,13 @@ inline Song anyShaping(const Song& song, std::mt19937& random) {
     case 34: return edits::setUnisons(song, id, static_cast<Unisons>(number(0, 2)));
     case 23: return edits::addLayer(song, id, sound);
     case 24:
-        return edits::setLayer(song, id, 0,
-                               {sound,
-                                {{{"gain", 0.5F}}, "urn:preset", "state"},
-                                double(number(-70, 20)),
-                                number(-6, 6),
-                                {number(0, 70), number(0, 140)}});
+        return edits::setLayer(
+            song, id, 0,
+            {sound,
+             {{{"gain", 0.5F}}, "urn:preset", "state", {{"urn:file", "/samples/ümlaut.wav"}}},
+             double(number(-70, 20)),
+             number(-6, 6),
+             {number(0, 70), number(0, 140)}});
     case 25: return edits::chooseForStretch(song, id, tick, tick + number(0, 9000), sound);
     case 26: return edits::clearStretch(song, id, tick);
     case 27: return edits::setRoomShare(song, id, number(-1, 30) / 10.0, number(0, 1) == 1);

@@ -209,6 +209,12 @@ void FontsDialog::refreshFonts() {
     for (const SoundFont* font : order) add(*font, ++place);
     for (const FontPtr& font : catalogue.fonts())
         if (std::find(order.begin(), order.end(), font.get()) == order.end()) add(*font, 0);
+    for (const FontProblem& problem : m_session.sounds.fontProblems()) {
+        const QString name = QString::fromStdString(problem.path.filename().string());
+        auto* item = new QListWidgetItem(
+            tr("%1 — cannot be used. %2").arg(name, sentence(problem.error.what)), m_fonts);
+        item->setToolTip(QString::fromStdString(problem.error.message()));
+    }
     if (!m_fonts->currentItem()) m_fonts->setCurrentRow(0);
     const bool own = !m_session.sounds.fontOrder(scope()).isEmpty();
     m_order->setText(own ? tr("This order holds %1.").arg(m_scope->currentText())

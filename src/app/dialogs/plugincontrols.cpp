@@ -5,10 +5,14 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPointer>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QSlider>
 #include <algorithm>
@@ -121,11 +125,14 @@ void PluginControls::addControl(const PluginControl& control) {
             box->setChecked(valueOf(control) > 0.5F);
         });
         editor = box;
+    } else if (control.kind == PluginControl::Kind::File) {
+        editor = makeFile(control);
     } else {
         editor = control.choice && !control.points.empty() ? makeChoice(control) : makeSlider(control);
     }
     auto* label = new QLabel(name);
     QWidget* target = editor->findChild<QSlider*>();
+    if (!target) target = editor->findChild<QPushButton*>();
     if (!target) target = editor;
     target->setAccessibleName(name);
     target->setObjectName(QStringLiteral("control:") + QString::fromStdString(control.symbol));
@@ -140,6 +147,48 @@ QWidget* PluginControls::makeChoice(const PluginControl& control) {
             [this, box, control](int index) { setValue(control, box->itemData(index).toFloat()); });
     m_refreshers.push_back([this, box, control] { box->setCurrentIndex(box->findData(valueOf(control))); });
     return box;
+}
+
+/// A button that says which file it is, and another that takes it out.
+QWidget* PluginControls::makeFile(const PluginControl& control) {
+    auto* whole = new QWidget;
+    auto* line = new QHBoxLayout(whole);
+    line->setContentsMargins(0, 0, 0, 0);
+    auto* choose = new QPushButton;
+    auto* none = new QPushButton(tr("None"));
+    none->setAccessibleName(tr("%1: none").arg(QString::fromStdString(control.name)));
+    line->addWidget(choose, 1);
+    line->addWidget(none);
+    const std::string uri = control.symbol;
+    const auto path = [this, uri] {
+        const auto at = m_settings.files.find(uri);
+        return at == m_settings.files.end() ? QString() : QString::fromStdString(at->second);
+    };
+    const auto set = [this, uri](const QString& file) {
+        if (file.isEmpty())
+            m_settings.files.erase(uri);
+        else
+            m_settings.files[uri] = file.toStdString();
+        refreshValues();
+        Q_EMIT changed(m_settings, {});
+    };
+    connect(choose, &QPushButton::clicked, this,
+            [this, path, set, name = QString::fromStdString(control.name)] {
+                const QString folder = path().isEmpty() ? QDir::homePath() : path();
+                const QString file = QFileDialog::getOpenFileName(this, name, folder);
+                if (!file.isEmpty()) set(file);
+            });
+    connect(none, &QPushButton::clicked, this, [set] { set({}); });
+    m_refreshers.push_back([choose, none, path] {
+        const QFileInfo file(path());
+        const bool any = !path().isEmpty();
+        choose->setText(!any            ? tr("Choose a file…")
+                        : file.exists() ? file.fileName()
+                                        : tr("%1 is not there").arg(file.fileName()));
+        choose->setToolTip(path());
+        none->setEnabled(any);
+    });
+    return whole;
 }
 
 QWidget* PluginControls::makeSlider(const PluginControl& control) {

@@ -30,6 +30,7 @@ class PluginControls : public QWidget {
     void fill(const Sounds::PluginFace& face);
     void addControl(const PluginControl& control);
     QWidget* makeChoice(const PluginControl& control);
+    QWidget* makeFile(const PluginControl& control);
     QWidget* makeSlider(const PluginControl& control);
     [[nodiscard]] float valueOf(const PluginControl& control) const;
     void setValue(const PluginControl& control, float value);

@@ -84,7 +84,10 @@ void Planner::take(const Result<std::shared_ptr<Plan>>& made,
     else
         Q_EMIT planReady();
     if (!news.isEmpty())
-        Q_EMIT m_messages.problem(tr("Some sounds could not be loaded"), news.join(QStringLiteral("\n\n")));
+        Q_EMIT m_messages.noted(QStringLiteral("sounds"),
+                                tr("Other sounds play in place of some that could not be loaded: %1")
+                                    .arg(news.join(QLatin1Char(' '))),
+                                QStringLiteral("fonts"));
 }
 
 /// Those of which nothing was told yet; each is told once.
@@ -101,7 +104,7 @@ void Planner::checkPlugins() {
     if (!m_plan) return;
     const Song& song = m_current.hasSong() ? m_current.song() : m_plan->song;
     for (const QString& text : newProblems(pluginFaults(*m_plan, song)))
-        Q_EMIT m_messages.problem(tr("A plug-in has a fault"), text);
+        Q_EMIT m_messages.noted(QStringLiteral("plug-in"), text);
 }
 
 } // namespace cobbleway

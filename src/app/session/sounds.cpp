@@ -23,6 +23,8 @@
 namespace cobbleway {
 namespace {
 
+const QString fontsSubject = QStringLiteral("fonts"); // of what is noted
+
 FontTrialOptions trialOptions(const std::stop_token& stop) {
     FontTrialOptions options;
     options.helper = pluginHelper();
@@ -146,21 +148,31 @@ void Sounds::rescanFonts() {
         },
         [this](Result<Found> read) {
             if (!read)
-                return void(Q_EMIT m_messages.problem(tr("The soundfonts could not be looked for"),
-                                                      QString::fromStdString(read.error().message())));
+                return void(Q_EMIT m_messages.noted(
+                    fontsSubject, tr("The soundfonts could not be looked for. %1")
+                                      .arg(QString::fromStdString(read.error().message()))));
             const Found& found = read.value();
             watchFolders();
+            m_fontProblems = found.problems;
             setCatalogue(found.catalogue.withPlugins(m_found.plugins(), m_found.setAside()));
-            QStringList news; // a font that cannot be read is told once
-            for (const FontProblem& problem : found.problems) {
-                const QString text = QString::fromStdString(problem.error.message());
-                if (!m_toldProblems.contains(text)) news << text;
-            }
-            m_toldProblems << news;
-            if (!news.isEmpty())
-                Q_EMIT m_messages.problem(tr("Some soundfonts cannot be used"),
-                                          news.join(QStringLiteral("\n\n")));
+            tellFontProblems();
         });
+}
+
+/// Each font that cannot be used is told once, in a line; why stands in the list of fonts.
+void Sounds::tellFontProblems() {
+    QStringList news;
+    for (const FontProblem& problem : m_fontProblems)
+        if (const QString path = QString::fromStdString(problem.path.string());
+            !m_toldProblems.contains(path)) {
+            m_toldProblems << path;
+            news << QFileInfo(path).fileName();
+        }
+    if (!news.isEmpty())
+        Q_EMIT m_messages.noted(fontsSubject,
+                                news.size() == 1 ? tr("The soundfont %1 cannot be used.").arg(news.front())
+                                                 : tr("%1 soundfonts cannot be used.").arg(news.size()),
+                                QStringLiteral("fonts"));
 }
 
 void Sounds::watchFolders() {

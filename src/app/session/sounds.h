@@ -27,6 +27,8 @@ class Sounds : public QObject {
     /// All sounds, in the order of fonts that the set wants, or else the person.
     [[nodiscard]] const Catalogue& catalogue() const { return m_catalogue; }
     void setCatalogue(Catalogue catalogue);
+    /// Soundfonts in the folders that cannot be used, and why.
+    [[nodiscard]] const std::vector<FontProblem>& fontProblems() const { return m_fontProblems; }
     /// Leaves fonts out that could not be loaded, until they are found anew.
     void leaveOut(const std::vector<std::string>& fonts);
     void rescanFonts();                      ///< fonts and MIDI ports; beside the interface
@@ -102,6 +104,7 @@ class Sounds : public QObject {
     void takeSongChange(bool another);
     void refreshTrial();
     void watchFolders();
+    void tellFontProblems();
 
     CurrentSet& m_current;
     Messages& m_messages;
@@ -111,9 +114,10 @@ class Sounds : public QObject {
     std::vector<Key> m_only;                   ///< drum notes of the selected part that alone are heard
     bool m_triesAlone = false, m_comparing = false;
     std::string m_compareWith;
-    Catalogue m_found, m_catalogue;      ///< as scanned; and as it serves
-    QStringList m_mine;                  ///< the person's own order of fonts
-    std::vector<std::string> m_leftOut;  ///< fonts that could not be loaded
+    Catalogue m_found, m_catalogue;     ///< as scanned; and as it serves
+    QStringList m_mine;                 ///< the person's own order of fonts
+    std::vector<std::string> m_leftOut; ///< fonts that could not be loaded
+    std::vector<FontProblem> m_fontProblems;
     std::vector<std::string> m_setOrder; ///< what the catalogue was derived with
     std::vector<FontMemory> m_setFonts;
     QStringList m_fontFolders;

@@ -96,9 +96,12 @@ struct PartRecipe {
 
 /// What was set on a plug-in.
 struct PluginSettings {
-    std::map<std::string, float> controls; ///< values by control port symbol, those that differ
-    std::string preset;                    ///< URI of the preset that was loaded last; empty for none
-    std::string state; ///< what the plug-in itself asked to keep, as Turtle text (LV2 state); empty for none
+    /// Values that differ, by the symbol of a control port, or by the URI of a parameter (LV2
+    /// patch:writable).
+    std::map<std::string, float> controls;
+    std::string preset; ///< URI of the preset that was loaded last; empty for none
+    std::string state;  ///< what the plug-in itself asked to keep, as Turtle text (LV2 state); empty for none
+    std::map<std::string, std::string> files = {}; ///< paths (UTF-8) by the URI of a parameter that wants one
     bool operator==(const PluginSettings&) const = default;
 };
 
