@@ -7,8 +7,11 @@
 #include <csignal>
 #include <cstdlib>
 #include <fcntl.h>
+#include <fstream>
+#include <iterator>
 #include <poll.h>
 #include <spawn.h>
+#include <sstream>
 #include <string_view>
 #include <sys/wait.h>
 #include <unistd.h>
@@ -84,6 +87,37 @@ int ChildProcess::wait() {
     while (m_pid > 0 && waitpid(m_pid, &state, 0) < 0 && errno == EINTR) {}
     m_pid = -1;
     return WIFSIGNALED(state) ? -WTERMSIG(state) : WEXITSTATUS(state);
+}
+
+/// As the kernel tells it (proc(5), /proc/pid/stat): the state, then user and system time in ticks.
+ChildProcess::Work ChildProcess::work() const {
+    std::ifstream stat("/proc/" + std::to_string(m_pid) + "/stat");
+    std::string text((std::istreambuf_iterator<char>(stat)), {});
+    const auto name = text.rfind(')'); // the name before it may hold anything
+    if (name == std::string::npos) return {};
+    std::istringstream rest(text.substr(name + 1));
+    std::string state, skipped;
+    rest >> state;
+    for (int field = 4; field < 14; ++field) rest >> skipped;
+    double user = 0, system = 0;
+    rest >> user >> system;
+    return {(user + system) / static_cast<double>(sysconf(_SC_CLK_TCK)), state == "S" || state == "T"};
+}
+
+ChildProcess::Got ChildProcess::readLineWhileWorking(std::string& line, double seconds,
+                                                     const std::stop_token& stop) {
+    constexpr double slice = 0.1, idle = 0.01; // seconds
+    Work last = work();
+    const double first = last.seconds;
+    double still = 0;
+    while (!stop.stop_requested()) {
+        if (const auto got = readLine(line, slice); got != Got::Nothing) return got;
+        const Work now = work();
+        still = now.waits && now.seconds - last.seconds < idle ? still + slice : 0;
+        last = now;
+        if (still >= seconds || now.seconds - first >= seconds) break;
+    }
+    return Got::Nothing;
 }
 
 ChildProcess::Got ChildProcess::readLine(std::string& line, double seconds) {

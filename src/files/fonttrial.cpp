@@ -39,12 +39,10 @@ Result<Done> tryFont(const fs::path& helper, const fs::path& font, double second
     std::string line;
     const auto refused = [&](Message why) { return setAside(std::move(why), font); };
     if (!child.started()) return refused({"font.no-helper"});
-    constexpr double slice = 0.1; // how soon a stop is seen
-    auto got = ChildProcess::Got::Nothing;
-    for (double waited = 0; waited < seconds && got == ChildProcess::Got::Nothing; waited += slice) {
-        if (stop.stop_requested()) return refused({"font.not-tried"});
-        got = child.readLine(line, slice);
-    }
+    auto got = ChildProcess::Got::Line;
+    do got = child.readLineWhileWorking(line, seconds, stop);
+    while (got == ChildProcess::Got::Line && line == "working");
+    if (stop.stop_requested()) return refused({"font.not-tried"});
     switch (got) {
     case ChildProcess::Got::Line:
         if (line == "ok") return Done{};
@@ -72,10 +70,17 @@ Catalogue withoutUnsafeFonts(Catalogue catalogue, const FontTrialOptions& option
         else if (!font->damage.empty() || font->compressed)
             if (auto harmless = tried(font->path, options); !harmless) problem = harmless.error();
         if (!problem) continue;
-        problems.push_back({font->path, *problem});
+        problems.push_back({font->path, *problem, true});
         catalogue = catalogue.without(font->id);
     }
     return catalogue;
+}
+
+void forgetFontVerdict(const FontTrialOptions& options, const fs::path& font) {
+    const std::string version = fileVersion(font);
+    const Verdicts verdicts(options.cache);
+    verdicts.save([&](const std::string& known) { return known != version; });
+    forgiveEnding(options.state, Foreign::Font, font.string());
 }
 
 void FontGuard::begin(const fs::path& font) const {

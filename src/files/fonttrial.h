@@ -11,15 +11,15 @@
 namespace cobbleway {
 
 /// Whether a soundfont can be played without harm: the helper loads it and plays every preset. Done, or why
-/// not.
+/// not. `seconds`: of processor time between two signs of life, or of standing still.
 Result<Done> tryFont(const std::filesystem::path& helper, const std::filesystem::path& font,
-                     double seconds = 20, std::stop_token stop = {});
+                     double seconds = 60, std::stop_token stop = {});
 
 struct FontTrialOptions {
     std::filesystem::path helper; ///< the program cobbleway-plugin-helper
     std::filesystem::path cache;  ///< verdicts, by path, size and time; empty: nothing is kept
     std::filesystem::path state;  ///< where FontGuard keeps what it knows; empty for nowhere
-    double seconds = 20;          ///< for one font, before it counts as hung
+    double seconds = 60;          ///< see tryFont()
     std::stop_token stop;
 };
 
@@ -31,6 +31,9 @@ Result<SoundFont> readTriedFont(const std::filesystem::path& path, const FontTri
 /// helper. Each is named in `problems`. The house font is trusted.
 Catalogue withoutUnsafeFonts(Catalogue catalogue, const FontTrialOptions& options,
                              std::vector<FontProblem>& problems);
+
+/// Forgets what was found of a font, so that it is tried again.
+void forgetFontVerdict(const FontTrialOptions& options, const std::filesystem::path& font);
 
 /// Notes which font is being loaded, in a file, so that the next start knows which one ended the program.
 class FontGuard {

@@ -37,15 +37,6 @@ std::vector<std::string> helperWords(const PluginScanOptions& options, const cha
     return words;
 }
 
-/// The next line of a helper; nothing as soon as a stop is wanted.
-ChildProcess::Got nextLine(ChildProcess& helper, std::string& line, double seconds,
-                           const std::stop_token& stop) {
-    constexpr double slice = 0.1;
-    for (double waited = 0; waited < seconds && !stop.stop_requested(); waited += slice)
-        if (const auto got = helper.readLine(line, slice); got != ChildProcess::Got::Nothing) return got;
-    return ChildProcess::Got::Nothing;
-}
-
 struct Descriptions {
     std::vector<Listed> plugins;
     std::vector<fs::path> unreadable; ///< bundles that ended the helper, or kept it for too long
@@ -58,7 +49,7 @@ std::optional<fs::path> listOnce(const PluginScanOptions& options, Descriptions&
     std::string line;
     fs::path reading;
     while (helper.started() &&
-           nextLine(helper, line, options.secondsEach, options.stop) == ChildProcess::Got::Line) {
+           helper.readLineWhileWorking(line, options.secondsEach, options.stop) == ChildProcess::Got::Line) {
         const auto fields = fieldsOf(line);
         if (line == "done") return std::nullopt;
         if (fields.size() == 2 && fields[0] == "reading") reading = fields[1];
@@ -101,7 +92,7 @@ std::size_t tryFrom(const PluginScanOptions& options, const std::vector<fs::path
         if (options.stop.stop_requested()) return open.size();
         if (options.trying) options.trying(open[at]->plugin.name);
         std::string line;
-        switch (helper.started() ? nextLine(helper, line, options.secondsEach, options.stop)
+        switch (helper.started() ? helper.readLineWhileWorking(line, options.secondsEach, options.stop)
                                  : ChildProcess::Got::End) {
         case ChildProcess::Got::Line: // "ok", or why not
             verdicts.set(keyOf(*open[at]), line == "ok" ? "" : line);
@@ -156,13 +147,18 @@ PluginScan scanPlugins(const PluginScanOptions& options) {
         const std::string* why = verdicts.find(keyOf(listed));
         if (!why) continue; // stopped before it was tried
         if (std::find(ended.begin(), ended.end(), keyOf(listed)) != ended.end())
-            scan.setAside.push_back({listed.plugin, {"plugin.ended-program"}, true});
+            scan.setAside.push_back({listed.plugin, {"plugin.ended-program"}, true, {}, true});
         else if (why->empty())
             scan.usable.push_back(listed.plugin);
         else
-            scan.setAside.push_back({listed.plugin, fromLine(*why)});
+            scan.setAside.push_back({listed.plugin, fromLine(*why), false, {}, true});
     }
     return scan;
+}
+
+void forgetVerdict(const fs::path& cache, const std::string& uri) {
+    const Verdicts verdicts(cache);
+    verdicts.save([&](const std::string& version) { return !version.starts_with(uri + "\t"); });
 }
 
 fs::path pluginHelper() {

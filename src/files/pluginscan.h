@@ -20,8 +20,9 @@ struct PluginScanOptions {
     std::filesystem::path bundle; ///< plug-ins that ship; may be empty
     std::filesystem::path cache;  ///< what was found out before; empty: nothing is kept
     std::filesystem::path
-        state;              ///< where it lies which ones ended the program (endings.h); empty for nowhere
-    double secondsEach = 8; ///< for one plug-in, before it counts as hung
+        state; ///< where it lies which ones ended the program (endings.h); empty for nowhere
+    /// Of processor time for one plug-in, or of standing still, before it counts as hung.
+    double secondsEach = 8;
     std::stop_token stop;
     std::function<void(const std::string& name)> trying; ///< called before each plug-in that is tried
 };
@@ -29,6 +30,9 @@ struct PluginScanOptions {
 /// Lists all plug-ins and lets the helper load and play each that is new or has changed. One that crashes or
 /// hangs takes the helper with it, is named and set aside; the helper goes on with the next.
 PluginScan scanPlugins(const PluginScanOptions& options);
+
+/// Forgets what was found of a plug-in, so that the next scan tries it again.
+void forgetVerdict(const std::filesystem::path& cache, const std::string& uri);
 
 /// The helper beside this program, or the one that the environment variable COBBLEWAY_PLUGIN_HELPER names.
 std::filesystem::path pluginHelper();

@@ -49,6 +49,7 @@ struct PluginSetAside {
     bool endedProgram = false; ///< it ended the program while it ran; a person may use it all the same
     /// Set when nothing is known of the plug-ins in this folder: their description ends what reads it.
     std::filesystem::path bundle = {};
+    bool wasTried = false; ///< it may be tried again
     bool operator==(const PluginSetAside&) const = default;
 };
 
@@ -143,6 +144,7 @@ std::filesystem::path systemDefaultFont();
 struct FontProblem {
     std::filesystem::path path;
     Error error;
+    bool wasTried = false; ///< it may be tried again
 };
 
 /// Reads fonts and keeps what it read: a file is read again only when its time or size has changed. For one

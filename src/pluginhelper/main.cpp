@@ -4,7 +4,9 @@
 ///                                 why it cannot be used ("-": it can); tabs between. Before each bundle is
 ///                                 read "reading" and its folder; "done" last
 ///   try BUNDLE [WITHOUT…] -- URI…  loads each and plays a note on it; a line each: "ok", or why not
-///   font FILE                     loads a soundfont and plays a note of each preset; "ok", or why not
+///   font FILE                     loads a soundfont and plays a note of each preset; "working" after each
+///   few,
+///                                 then "ok", or why not
 ///   confined                      "landlock" when it can be kept from the person's files here, else "no"
 /// BUNDLE holds the plug-ins that ship; "-" for none; bundles WITHOUT are not read. It ends with its parent
 /// (COBBLEWAY_PARENT), and can read nothing of the person's but plug-ins and the font, where the kernel can
@@ -98,7 +100,10 @@ std::string tryFont(const char* path) {
     if (!loaded) return asLine(loaded.error().what);
     std::array<float, maxFrames> left{}, right{};
     const StereoBlock block{left.data(), right.data()};
+    int played = 0;
     for (const Preset& preset : read.value().presets) {
+        constexpr int few = 8;
+        if (played++ % few == 0) say("working");
         if (preset.ranges.empty()) continue;
         const auto key = static_cast<std::uint8_t>(preset.span().lowest);
         loaded.value()->choose(0, {nullptr, preset.bank, preset.program, 0});

@@ -151,7 +151,7 @@ std::optional<Message> unfitness(LilvWorld* world, const LilvPlugin* plugin) {
     if (ports.audioOut == 0) return Message{"plugin.no-output"};
     if (takesNotes(world, plugin, ports)) return std::nullopt;
     if (ports.audioIn == 0) return Message{"plugin.no-input"};
-    if (ports.audioIn > 2 || ports.audioOut > 2)
+    if (ports.audioOut > 2) // of the sound that goes in, what comes after two channels hears silence
         return Message{"plugin.channels", {{"in", ports.audioIn}, {"out", ports.audioOut}}};
     return std::nullopt;
 }

@@ -76,6 +76,8 @@ class TestPlugins : public QObject {
     void anInstrumentMayHaveInputsAndManyOutputs();
     void aFileIsGivenByMessage();
     void whatCannotBeUsedSaysWhy();
+    void slowIsNotDamaged();
+    void aVerdictCanBeForgotten();
     void settingsAreSavedInTheProject();
     void badPluginsAreSetAside();
     void numbersThatAreNoSoundAreSilence();
@@ -522,6 +524,90 @@ void TestPlugins::whatCannotBeUsedSaysWhy() {
     QCOMPARE(why["needy"], std::string("It needs “moon” of its host, which is not offered here."));
     QCOMPARE(why["crossover"],
              std::string("It takes 1 channel of sound and gives 3 channels; effects here have one or two."));
+}
+
+namespace {
+
+/// A program that stands in for the helper: lines of the shell.
+std::string helperThat(const QTemporaryDir& folder, const char* does) {
+    const QString path = folder.filePath(QStringLiteral("helper"));
+    QFile file(path);
+    if (!file.open(QIODevice::WriteOnly)) return {};
+    file.write(QByteArray("#!/bin/sh\n") + does + "\n");
+    file.setPermissions(QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner);
+    return path.toStdString();
+}
+
+} // namespace
+
+/// A trial ends one that turns in circles or stands still, and bears with one that works for long and tells.
+void TestPlugins::slowIsNotDamaged() {
+    QTemporaryDir folder;
+    QElapsedTimer clock;
+    clock.start();
+    const auto says = [&](const char* does, double seconds) {
+        const auto tried = tryFont(helperThat(folder, does), "any.sf2", seconds);
+        return tried ? std::string("ok") : tried.error().what.id;
+    };
+    QCOMPARE(says("while :; do :; done", 0.5), std::string("font.too-slow"));
+    QVERIFY(clock.restart() >= 450);
+    QCOMPARE(says("sleep 30", 0.5), std::string("font.too-slow"));
+    QVERIFY(clock.restart() < scaled(5000));
+    QCOMPARE(says("for i in 1 2 3 4 5; do sleep 0.2; echo working; done; echo ok", 0.5), std::string("ok"));
+    QCOMPARE(says("echo working; exit 3", 5), std::string("font.crashed"));
+    // Held up by others (here: stopped now and again while it works) it is given the time.
+    std::jthread busy([&](const std::stop_token& stop) {
+        while (!stop.stop_requested()) {
+            QProcess::execute(QStringLiteral("pkill"), {QStringLiteral("-STOP"), QStringLiteral("-f"),
+                                                        folder.filePath(QStringLiteral("helper"))});
+            std::this_thread::sleep_for(std::chrono::milliseconds(300));
+            QProcess::execute(QStringLiteral("pkill"), {QStringLiteral("-CONT"), QStringLiteral("-f"),
+                                                        folder.filePath(QStringLiteral("helper"))});
+            std::this_thread::sleep_for(std::chrono::milliseconds(100));
+        }
+    });
+    clock.restart();
+    QCOMPARE(says("i=0; while [ $i -lt 200000 ]; do i=$((i+1)); done; echo ok", 30), std::string("ok"));
+    busy.request_stop();
+    busy.join();
+}
+
+/// A verdict is made again when that is asked.
+void TestPlugins::aVerdictCanBeForgotten() {
+    QTemporaryDir folder, cache;
+    const QString font = folder.filePath(QStringLiteral("any.sf2"));
+    QVERIFY(QFile::copy(QStringLiteral(TEST_FONT), font));
+    FontTrialOptions options;
+    options.cache = (cache.path() + QStringLiteral("/fonts")).toStdString();
+    options.state = (cache.path() + QStringLiteral("/state")).toStdString();
+    const auto isUsed = [&](const char* does) {
+        options.helper = helperThat(folder, does);
+        std::vector<FontProblem> problems;
+        SoundFont compressed = *testFont().fonts().front();
+        compressed.id = "any";
+        compressed.path = font.toStdString();
+        compressed.compressed = true;
+        (void)withoutUnsafeFonts(Catalogue({std::make_shared<SoundFont>(compressed)}, ""), options, problems);
+        return problems.empty() || !problems.front().wasTried;
+    };
+    QVERIFY(!isUsed("exit 1"));
+    QVERIFY(!isUsed("echo ok")); // as it was found
+    forgetFontVerdict(options, font.toStdString());
+    QVERIFY(isUsed("echo ok"));
+    QVERIFY(isUsed("exit 1")); // the same
+    QTemporaryDir none;
+    auto scan = scanOptions(none.path(), cache.path() + QStringLiteral("/plugins"));
+    scan.bundle = ODD_PLUGINS;
+    const auto tried = [&] {
+        int count = 0;
+        scan.trying = [&](const std::string&) { ++count; };
+        (void)scanPlugins(scan);
+        return count;
+    };
+    QCOMPARE(tried(), 5);
+    QCOMPARE(tried(), 0);
+    forgetVerdict(scan.cache, "urn:cobbleway:test:many");
+    QCOMPARE(tried(), 1);
 }
 
 void TestPlugins::settingsAreSavedInTheProject() {

@@ -2,6 +2,7 @@
 
 #include "app/dialogs/ask.h"
 #include "app/look/sentence.h"
+#include "app/session/paths.h"
 #include "app/widgets/rowlist.h"
 
 #include <QComboBox>
@@ -9,6 +10,20 @@
 #include <QStackedWidget>
 
 namespace cobbleway {
+namespace {
+
+constexpr int triableRole = Qt::UserRole + 2;
+
+QPushButton* tryButton() {
+    QPushButton* again = button(FontsDialog::tr("Try again"));
+    again->setToolTip(
+        FontsDialog::tr("It was set aside after a trial, or since Cobbleway ended while it was in use. If "
+                        "it is another now, or the computer was busy, it may do better."));
+    again->setAccessibleDescription(again->toolTip());
+    return again;
+}
+
+} // namespace
 
 FontsDialog::FontsDialog(Uses<uses::Set, uses::Sounds> session, QWidget* parent)
     : Form(tr("Fonts and instruments"), parent), m_session(session),
@@ -48,6 +63,8 @@ QWidget* FontsDialog::makeFonts() {
     m_clear = button(tr("Use the usual order"));
     m_compare = button(tr("Compare with it"));
     m_compare->setToolTip(tr("F7 then switches between this soundfont and the first while the song plays"));
+    m_tryFont = tryButton();
+    m_tryFont->setObjectName(QStringLiteral("tryFont"));
     auto* page = new QWidget;
     auto* layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -57,10 +74,14 @@ QWidget* FontsDialog::makeFonts() {
     layout->addLayout(row({labelled(tr("&Order of fonts"), m_scope)}));
     layout->addWidget(m_fonts, 1);
     layout->addWidget(m_order);
-    layout->addLayout(row({m_first, m_earlier, m_later, m_clear, m_compare}));
+    layout->addLayout(row({m_first, m_earlier, m_later, m_clear, m_compare, m_tryFont}));
     connect(m_scope, &QComboBox::activated, this, &FontsDialog::refreshFonts);
-    connect(m_fonts, &QListWidget::currentRowChanged, this,
-            [this] { m_compare->setEnabled(m_fonts->currentItem()); });
+    connect(m_fonts, &QListWidget::currentRowChanged, this, [this] {
+        m_compare->setEnabled(!currentFont().isEmpty());
+        m_tryFont->setVisible(!triable(*m_fonts).isEmpty());
+    });
+    connect(m_tryFont, &QPushButton::clicked, this,
+            [this] { m_session.sounds.tryFontAgain(triable(*m_fonts)); });
     const auto first = [this] {
         QStringList ids = m_session.sounds.fontOrder(scope());
         ids.removeAll(currentFont());
@@ -86,11 +107,8 @@ QWidget* FontsDialog::makePlugins() {
     m_plugins->setWordWrap(true);
     m_scan = mutedLabel();
     auto* again = button(tr("Look for them again"));
-    m_useAgain = button(tr("Use it again"));
-    m_useAgain->setObjectName(QStringLiteral("useAgain"));
-    m_useAgain->setToolTip(tr("The plug-in ended Cobbleway while it ran. If you have a newer one, or want to "
-                              "try once more, it is used again."));
-    m_useAgain->setAccessibleDescription(m_useAgain->toolTip());
+    m_tryPlugin = tryButton();
+    m_tryPlugin->setObjectName(QStringLiteral("tryPlugin"));
     auto* page = new QWidget;
     auto* layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -99,11 +117,12 @@ QWidget* FontsDialog::makePlugins() {
                       "first; one that crashes or hangs there is set aside.")));
     layout->addWidget(m_plugins, 1);
     layout->addWidget(m_scan);
-    layout->addLayout(row({again, m_useAgain}));
+    layout->addLayout(row({again, m_tryPlugin}));
     connect(again, &QPushButton::clicked, &m_session.sounds, &Sounds::rescanPlugins);
-    const auto refreshUse = [this] { m_useAgain->setEnabled(!endedPlugin().isEmpty()); };
+    const auto refreshUse = [this] { m_tryPlugin->setEnabled(!triable(*m_plugins).isEmpty()); };
     connect(m_plugins, &QListWidget::currentRowChanged, this, refreshUse);
-    connect(m_useAgain, &QPushButton::clicked, this, [this] { m_session.sounds.useAgain(endedPlugin()); });
+    connect(m_tryPlugin, &QPushButton::clicked, this,
+            [this] { m_session.sounds.tryPluginAgain(triable(*m_plugins)); });
     refreshUse();
     return page;
 }
@@ -136,8 +155,8 @@ QWidget* FontsDialog::makeFolders() {
     return page;
 }
 
-QString FontsDialog::endedPlugin() const {
-    return m_plugins->currentItem() ? m_plugins->currentItem()->data(Qt::UserRole).toString() : QString();
+QString FontsDialog::triable(const QListWidget& list) {
+    return list.currentItem() ? list.currentItem()->data(triableRole).toString() : QString();
 }
 
 Sounds::Scope FontsDialog::scope() const { return static_cast<Sounds::Scope>(m_scope->currentIndex()); }
@@ -214,8 +233,10 @@ void FontsDialog::refreshFonts() {
         auto* item = new QListWidgetItem(
             tr("%1 — cannot be used. %2").arg(name, sentence(problem.error.what)), m_fonts);
         item->setToolTip(QString::fromStdString(problem.error.message()));
+        if (problem.wasTried) item->setData(triableRole, textOfPath(problem.path));
     }
     if (!m_fonts->currentItem()) m_fonts->setCurrentRow(0);
+    m_tryFont->setVisible(!triable(*m_fonts).isEmpty());
     const bool own = !m_session.sounds.fontOrder(scope()).isEmpty();
     m_order->setText(own ? tr("This order holds %1.").arg(m_scope->currentText())
                      : scope() == Sounds::Scope::Mine
@@ -236,9 +257,9 @@ void FontsDialog::refreshPlugins() {
     for (const PluginSetAside& aside : m_session.sounds.catalogue().setAside()) {
         m_plugins->addItem(
             tr("%1 — set aside. %2").arg(QString::fromStdString(aside.plugin.name), sentence(aside.why)));
-        if (aside.endedProgram)
+        if (aside.wasTried)
             m_plugins->item(m_plugins->count() - 1)
-                ->setData(Qt::UserRole, QString::fromStdString(aside.plugin.uri));
+                ->setData(triableRole, QString::fromStdString(aside.plugin.uri));
     }
     m_plugins->setCurrentRow(std::min(std::max(0, before), m_plugins->count() - 1));
     const QString tried = m_session.sounds.pluginBeingTried();

@@ -25,8 +25,8 @@ class FontsDialog : public Form {
     QWidget* makeFolders();
     [[nodiscard]] Sounds::Scope scope() const;
     [[nodiscard]] QString currentFont() const;
-    [[nodiscard]] QString
-    endedPlugin() const; ///< URI of the selected one when it ended the program; else empty
+    /// What the selected one is called where it can be tried again; else empty.
+    [[nodiscard]] static QString triable(const QListWidget& list);
     void setOrder(QStringList ids);
     void moveCurrent(int by);
     void refresh();
@@ -37,7 +37,8 @@ class FontsDialog : public Form {
     QStackedWidget* m_stack;
     QComboBox* m_scope;
     QListWidget *m_fonts, *m_plugins, *m_folders;
-    QPushButton *m_first, *m_earlier, *m_later, *m_clear, *m_compare, *m_removeFolder, *m_useAgain;
+    QPushButton *m_first, *m_earlier, *m_later, *m_clear, *m_compare, *m_removeFolder, *m_tryFont,
+        *m_tryPlugin;
     QLabel *m_order, *m_scan;
 };
 

@@ -1,12 +1,12 @@
 #include "app/dialogs/plugincontrols.h"
 
+#include "app/dialogs/ask.h"
 #include "app/widgets/focus.h"
 #include "app/widgets/small.h"
 
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDir>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QFormLayout>
 #include <QHBoxLayout>
@@ -174,9 +174,8 @@ QWidget* PluginControls::makeFile(const PluginControl& control) {
     };
     connect(choose, &QPushButton::clicked, this,
             [this, path, set, name = QString::fromStdString(control.name)] {
-                const QString folder = path().isEmpty() ? QDir::homePath() : path();
-                const QString file = QFileDialog::getOpenFileName(this, name, folder);
-                if (!file.isEmpty()) set(file);
+                const QString folder = path().isEmpty() ? QDir::homePath() : QFileInfo(path()).absolutePath();
+                ask::forFile(this, name, folder, {}, set);
             });
     connect(none, &QPushButton::clicked, this, [set] { set({}); });
     m_refreshers.push_back([choose, none, path] {

@@ -3,6 +3,7 @@
 #include "app/session/currentset.h"
 #include "app/session/jobs.h"
 #include "app/session/messages.h"
+#include "app/session/paths.h"
 #include "app/session/settings.h"
 #include "files/endings.h"
 #include "files/folders.h"
@@ -220,9 +221,16 @@ std::vector<std::string> Sounds::pluginsRunning() const {
     return uris;
 }
 
-void Sounds::useAgain(const QString& pluginUri) {
-    forgiveEnding(stateFolder(), Foreign::Plugin, pluginUri.toStdString());
+void Sounds::tryPluginAgain(const QString& uri) {
+    forgiveEnding(stateFolder(), Foreign::Plugin, uri.toStdString());
+    forgetVerdict(pluginCache(), uri.toStdString());
     rescanPlugins();
+}
+
+void Sounds::tryFontAgain(const QString& path) {
+    forgetFontVerdict(trialOptions({}), pathOf(path));
+    m_toldProblems.removeAll(path);
+    rescanFonts();
 }
 
 QStringList Sounds::fontOrder(Scope scope) const {

@@ -31,9 +31,11 @@ class Sounds : public QObject {
     [[nodiscard]] const std::vector<FontProblem>& fontProblems() const { return m_fontProblems; }
     /// Leaves fonts out that could not be loaded, until they are found anew.
     void leaveOut(const std::vector<std::string>& fonts);
-    void rescanFonts();                      ///< fonts and MIDI ports; beside the interface
-    void rescanPlugins();                    ///< LV2, in a helper process; beside the interface
-    void useAgain(const QString& pluginUri); ///< one that was set aside since it ended the program
+    void rescanFonts();   ///< fonts and MIDI ports; beside the interface
+    void rescanPlugins(); ///< LV2, in a helper process; beside the interface
+    /// Tries a plug-in, or a soundfont, that was set aside after a trial, or since it ended the program.
+    void tryPluginAgain(const QString& uri);
+    void tryFontAgain(const QString& path);
     /// Whether plug-ins could be kept from the person's files while they were tried; true until it is known.
     [[nodiscard]] bool arePluginsConfined() const { return m_confined; }
     [[nodiscard]] QString pluginBeingTried() const { return m_pluginTried; } ///< empty when none is
