@@ -57,6 +57,7 @@ class TestSoundsWindow : public QObject {
     }
     void cleanup() { m.reset(); }
 
+    void aTriedSoundIsHeardWhileTheSongStands();
     void theFirstFontChangesWhilePlaying();
     void setAndSongHaveOrdersOfTheirOwn();
     void aSoundIsTriedAndKeptOrDropped();
@@ -106,6 +107,33 @@ class TestSoundsWindow : public QObject {
     std::unique_ptr<Driver> m;
     std::string m_test;
 };
+
+/// With the song at rest a sound that is tried plays what the part plays first after this place, and then is
+/// silent.
+void TestSoundsWindow::aTriedSoundIsHeardWhileTheSongStands() {
+    m->select("Lead cornet");
+    const PartId part = m->session().current.selectedPart();
+    auto& player = m->session().output.player();
+    QVERIFY(!m->session().transport.isPlaying());
+    const auto sounds = [&] { return player.partPeak(part) > 0.001; };
+    m->session().sounds.trySound({houseFontId, 0, 73, "Flute"});
+    QTRY_VERIFY_WITH_TIMEOUT(sounds(), scaled(10000));
+    QVERIFY(!m->session().transport.isPlaying());
+    QCOMPARE(m->session().transport.place(), Tick{0});
+    QTRY_VERIFY_WITH_TIMEOUT((QTest::qWait(300), !sounds()), scaled(10000)); // three seconds, and its tail
+    // Another sound begins anew; dropped, it ends.
+    m->session().sounds.trySound({houseFontId, 0, 71, "Clarinet"});
+    QTRY_VERIFY_WITH_TIMEOUT(sounds(), scaled(10000));
+    m->session().sounds.dropTried();
+    QTRY_VERIFY_WITH_TIMEOUT((QTest::qWait(300), !sounds()), scaled(2500));
+    // Kept at once, nothing is played; nor beside the song.
+    m->session().sounds.trySound({houseFontId, 0, 73, "Flute"});
+    m->session().sounds.keepTried();
+    QVERIFY(waitForPlan());
+    QTest::qWait(200);
+    QVERIFY(!sounds());
+    m->act("undo");
+}
 
 void TestSoundsWindow::theFirstFontChangesWhilePlaying() {
     m->select("Guitar");

@@ -1,6 +1,7 @@
 #include "support/support.h"
 
 #include "song/filenames.h"
+#include "song/heard/phrase.h"
 #include "song/heard/realise.h"
 #include "song/model/names.h"
 #include "song/out/tomidi.h"
@@ -48,6 +49,7 @@ std::vector<std::pair<Tick, int>> metaRows(const Track& track) {
 class TestSong : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void aPhraseIsWhatThePartPlaysFirst();
     void firstNotesOfParts();
     void splittingTheSpecificationsFirstFormGivesTheSecond();
     void joiningTheSecondGivesTheFirst();
@@ -420,6 +422,28 @@ void TestSong::firstNotesOfParts() {
     Song silent = song;
     silent.parts[1].mix.role = Role::Off;
     QVERIFY(firstNoteAfter(silent, lead, 0, heardOf)->harmony.empty());
+}
+
+/// What a sound is tried by: the part's own notes, no longer than three seconds, or a scale.
+void TestSong::aPhraseIsWhatThePartPlaysFirst() {
+    Builder b; // 120 to the minute: a quarter is half a second
+    b.note(0, 4, 1, 60, 80).note(0, 5, 9, 64, 90).note(0, 9, 1, 67, 70).note(0, 9.5, 1, 72, 70);
+    const Song song = b.song();
+    const HeardPart heard = realise(song, song.parts[0]);
+    const std::vector<PhraseNote> whole = {
+        {0, 0.5, Key{60}, Velocity{80}}, {0.5, 3, Key{64}, Velocity{90}}, {2.5, 3, Key{67}, Velocity{70}}};
+    QVERIFY(phraseOf(song, heard, 0) == whole);
+    QVERIFY(phraseOf(song, heard, Builder::at(4)) == whole);
+    QCOMPARE(phraseOf(song, heard, Builder::at(4.1)).front().key, Key{64});
+    QVERIFY(phraseOf(song, heard, Builder::at(30)) == whole); // after the last: from the first
+    QVERIFY(phraseOf(song, {}, 0).empty());
+    const auto scale = scaleIn({48, 76});
+    QStringList keys;
+    for (const PhraseNote& note : scale) keys << QString::number(note.key.value);
+    QCOMPARE(keys.join(QLatin1Char(' ')), QStringLiteral("58 60 62 63 65")); // B flat major
+    QCOMPARE(scale.back().end, 1.25);
+    for (const KeyRange& edge : {KeyRange{0, 0}, KeyRange{127, 127}})
+        for (const PhraseNote& note : scaleIn(edge)) QVERIFY(note.key.value <= 127);
 }
 
 QTEST_APPLESS_MAIN(TestSong)

@@ -14,6 +14,7 @@
 #include "app/session/rounds.h"
 #include "app/session/sounds.h"
 #include "app/session/startingnote.h"
+#include "app/session/tasting.h"
 #include "app/session/transport.h"
 
 namespace cobbleway {
@@ -33,6 +34,7 @@ struct Session {
     Transport transport{current, planner, output, messages};
     Rounds rounds{current, transport, messages};
     StartingNote startingNote{current, findings, transport, messages};
+    Tasting tasting{current, sounds, findings, planner, transport};
     PlayAlong playAlong{current, findings, transport, messages};
     Recovery recovery{current, messages};
     DiskWatch disk{current, messages};
