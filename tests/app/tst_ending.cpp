@@ -245,7 +245,7 @@ void TestEnding::helpersSeeNothingOfThePerson() {
         helper.setProcessEnvironment(environment);
         helper.start(QStringLiteral(PLUGIN_HELPER), words);
         helper.waitForFinished(scaled(20000));
-        return QString::fromUtf8(helper.readAllStandardOutput()).trimmed();
+        return QString::fromUtf8(helper.readAllStandardOutput()).trimmed().section(QLatin1Char('\n'), -1);
     };
     const QStringList snoops = {QStringLiteral("try"), QStringLiteral("-"), QStringLiteral("--"),
                                 QStringLiteral("urn:cobbleway:test:snoop")};

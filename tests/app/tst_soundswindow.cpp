@@ -113,9 +113,8 @@ class TestSoundsWindow : public QObject {
 void TestSoundsWindow::aTriedSoundIsHeardWhileTheSongStands() {
     m->select("Lead cornet");
     const PartId part = m->session().current.selectedPart();
-    auto& player = m->session().output.player();
     QVERIFY(!m->session().transport.isPlaying());
-    const auto sounds = [&] { return player.partPeak(part) > 0.001; };
+    const auto sounds = [&] { return m->session().meters.part(part) > 0.001; };
     m->session().sounds.trySound({houseFontId, 0, 73, "Flute"});
     QTRY_VERIFY_WITH_TIMEOUT(sounds(), scaled(10000));
     QVERIFY(!m->session().transport.isPlaying());

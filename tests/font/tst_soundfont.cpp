@@ -140,7 +140,7 @@ void TestSoundFont::listsWhatTheSynthLists() {
     Numbers ours;
     for (const Preset& preset : font.value().presets) ours.insert({preset.bank, preset.program, preset.name});
     QCOMPARE(ours, listedByTheSynth(qPrintable(path)));
-    QVERIFY(ours.size() >= 30);
+    QVERIFY(!ours.empty()); // kits of one preset among them
 }
 
 void TestSoundFont::givesKeyRanges() {

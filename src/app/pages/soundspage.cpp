@@ -216,9 +216,10 @@ QString extrasText(const Uses<uses::Set>& session, const Part& part) {
 
 } // namespace
 
-SoundsPage::SoundsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport, uses::Meters, uses::Levelling> session,
-                       const QList<QAction*>& above, const QList<QAction*>& part, QAction* effects,
-                       QAction* mixEffects, QWidget* parent)
+SoundsPage::SoundsPage(
+    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport, uses::Meters, uses::Levelling> session,
+    const QList<QAction*>& above, const QList<QAction*>& part, QAction* effects, QAction* mixEffects,
+    QWidget* parent)
     : QWidget(parent), m_session(session), m_model(new PartsModel(session, this)), m_rows(new RowList),
       m_shelf(new Shelf(session)), m_levels(new LevelStrips(session, effects, mixEffects)),
       m_sides(new Segments({tr("Sounds"), tr("Levels")}, {})), m_stack(new PageStack) {

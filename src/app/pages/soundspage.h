@@ -25,9 +25,10 @@ class SoundsPage : public QWidget {
     Q_OBJECT
   public:
     /// `above` become buttons over the rows, `part` below them; `effects` opens those of the selected part.
-    SoundsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport, uses::Meters, uses::Levelling> session,
-               const QList<QAction*>& above, const QList<QAction*>& part, QAction* effects,
-               QAction* mixEffects, QWidget* parent = nullptr);
+    SoundsPage(
+        Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport, uses::Meters, uses::Levelling> session,
+        const QList<QAction*>& above, const QList<QAction*>& part, QAction* effects, QAction* mixEffects,
+        QWidget* parent = nullptr);
     [[nodiscard]] Shelf* shelf() const { return m_shelf; }
     [[nodiscard]] QListView* rows() const { return m_rows; }
     void showLevels(bool levels);
