@@ -426,13 +426,12 @@ void TestSong::firstNotesOfParts() {
 
 /// What a sound is tried by: the part's own notes, no longer than three seconds, or a scale.
 void TestSong::aPhraseIsWhatThePartPlaysFirst() {
-    Builder b; // 120 to the minute: a quarter is half a second
-    b.note(0, 4, 1, 60, 80).note(0, 5, 9, 64, 90).note(0, 8.5, 1, 67, 70).note(0, 9.5, 1, 72, 70);
+    Builder b; // in seconds
+    b.note(0, 4, 1, 60, 80).note(0, 5, 9, 64, 90).note(0, 6.25, 1, 67, 70).note(0, 6.75, 1, 72, 70);
     const Song song = b.song();
     const HeardPart heard = realise(song, song.parts[0]);
-    const std::vector<PhraseNote> whole = {{0, 0.5, Key{60}, Velocity{80}},
-                                           {0.5, 3, Key{64}, Velocity{90}},
-                                           {2.25, 2.75, Key{67}, Velocity{70}}};
+    const std::vector<PhraseNote> whole = {
+        {0, 1, Key{60}, Velocity{80}}, {1, 3, Key{64}, Velocity{90}}, {2.25, 3, Key{67}, Velocity{70}}};
     const auto isWhole = [&](Tick from) {
         const auto phrase = phraseOf(song, heard, from);
         return std::equal(phrase.begin(), phrase.end(), whole.begin(), whole.end(),
