@@ -38,9 +38,8 @@ class Photographer {
   public:
     Photographer(MainWindow& window, const QDir& folder) : m_window(window), m_folder(folder) {}
     void take(const QString& name) {
-        waitUntil([] { return false; }, 180); // let layouts and the playhead settle
         const QString path = m_folder.filePath(name + QStringLiteral(".png"));
-        if (!m_window.grab().save(path)) std::fprintf(stderr, "%s cannot be written\n", qPrintable(path));
+        if (!settled(m_window).save(path)) std::fprintf(stderr, "%s cannot be written\n", qPrintable(path));
     }
 
     /// The window with the dialog that an action opens.
@@ -51,7 +50,7 @@ class Photographer {
         auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget());
         if (!dialog) return std::fprintf(stderr, "%s opened no dialog\n", qPrintable(action)), void();
         if (prepare) prepare(dialog);
-        waitUntil([] { return false; }, 180);
+        (void)settled(*dialog);
         QPixmap picture = m_window.grab();
         const QPixmap front = dialog->grab();
         QPainter painter(&picture);
@@ -67,6 +66,19 @@ class Photographer {
     }
 
   private:
+    /// What a widget looks like once layouts and the playhead stand still, which takes longer on a busy
+    /// machine.
+    static QPixmap settled(QWidget& widget) {
+        constexpr int pause = 180, enough = 3, most = 40;
+        QPixmap last = widget.grab();
+        for (int same = 0, tries = 0; same < enough && tries < most; ++tries) {
+            waitUntil([] { return false; }, pause);
+            QPixmap now = widget.grab();
+            same = now.toImage() == last.toImage() ? same + 1 : 0;
+            last = std::move(now);
+        }
+        return last;
+    }
     MainWindow& m_window;
     QDir m_folder;
 };
