@@ -14,6 +14,7 @@
 #include <QMessageBox>
 #include <QProcess>
 #include <QPushButton>
+#include <QScreen>
 
 namespace cobbleway {
 namespace {
@@ -219,7 +220,7 @@ void MainWindow::fillThemes(QMenu* themes) {
                                                        {ThemeChoice::Contrast, tr("High contrast")},
                                                        {ThemeChoice::Palette, tr("The system's colours")}};
     for (const auto& [choice, name] : choices) {
-        QAction* item = themes->addAction(name, this, [this, choice = choice] {
+        QAction* item = themes->addAction(name, this, [choice = choice] {
             settings::setThemeChoice(static_cast<int>(choice));
             applyTheme(choice);
         });

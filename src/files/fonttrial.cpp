@@ -25,7 +25,7 @@ Result<Done> tried(const fs::path& font, const FontTrialOptions& options) {
         if (why->empty()) return Done{};
         return setAside(fromLine(*why), font);
     }
-    const auto found = tryFont(options.helper, font, options.seconds, options.stop);
+    auto found = tryFont(options.helper, font, options.seconds, options.stop);
     if (options.stop.stop_requested()) return found;
     verdicts.set(version, found ? "" : asLine(found.error().what));
     verdicts.save([](const std::string&) { return true; });
@@ -34,7 +34,8 @@ Result<Done> tried(const fs::path& font, const FontTrialOptions& options) {
 
 } // namespace
 
-Result<Done> tryFont(const fs::path& helper, const fs::path& font, double seconds, std::stop_token stop) {
+Result<Done> tryFont(const fs::path& helper, const fs::path& font, double seconds,
+                     const std::stop_token& stop) {
     ChildProcess child(helper, {"font", font.string()});
     std::string line;
     const auto refused = [&](Message why) { return setAside(std::move(why), font); };

@@ -13,7 +13,7 @@ namespace cobbleway {
 /// Whether a soundfont can be played without harm: the helper loads it and plays every preset. Done, or why
 /// not. `seconds`: of processor time between two signs of life, or of standing still.
 Result<Done> tryFont(const std::filesystem::path& helper, const std::filesystem::path& font,
-                     double seconds = 60, std::stop_token stop = {});
+                     double seconds = 60, const std::stop_token& stop = {});
 
 struct FontTrialOptions {
     std::filesystem::path helper; ///< the program cobbleway-plugin-helper
