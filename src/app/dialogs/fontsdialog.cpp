@@ -105,6 +105,7 @@ QWidget* FontsDialog::makePlugins() {
     m_plugins->setAccessibleName(tr("LV2 instruments and effects"));
     m_plugins->setObjectName(QStringLiteral("pluginList"));
     m_plugins->setWordWrap(true);
+    m_plugins->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_scan = mutedLabel();
     auto* again = button(tr("Look for them again"));
     m_tryPlugin = tryButton();
@@ -255,8 +256,8 @@ void FontsDialog::refreshPlugins() {
                                     plugin.instrument ? tr("instrument") : tr("effect"),
                                     QString::fromStdString(plugin.maker)));
     for (const PluginSetAside& aside : m_session.sounds.catalogue().setAside()) {
-        m_plugins->addItem(
-            tr("%1 — set aside. %2").arg(QString::fromStdString(aside.plugin.name), sentence(aside.why)));
+        m_plugins->addItem((aside.wasTried ? tr("%1 — set aside. %2") : tr("%1 — cannot be used. %2"))
+                               .arg(QString::fromStdString(aside.plugin.name), sentence(aside.why)));
         if (aside.wasTried)
             m_plugins->item(m_plugins->count() - 1)
                 ->setData(triableRole, QString::fromStdString(aside.plugin.uri));
