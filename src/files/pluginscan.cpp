@@ -103,6 +103,7 @@ std::size_t tryFrom(const PluginScanOptions& options, const std::vector<fs::path
             verdicts.set(keyOf(*open[at]), "plugin.no-answer");
             return at + 1;
         case ChildProcess::Got::End:
+            if (at > first) return at; // one before it may be to blame: it is asked once more, alone
             verdicts.set(keyOf(*open[at]), helper.started() ? howItEnded(helper.wait()) : "plugin.no-helper");
             return at + 1;
         }

@@ -77,6 +77,7 @@ class TestPlugins : public QObject {
     void aFileIsGivenByMessage();
     void whatCannotBeUsedSaysWhy();
     void slowIsNotDamaged();
+    void nobodyIsBlamedForTheOneBefore();
     void aVerdictCanBeForgotten();
     void settingsAreSavedInTheProject();
     void badPluginsAreSetAside();
@@ -570,6 +571,23 @@ void TestPlugins::slowIsNotDamaged() {
     QCOMPARE(says("i=0; while [ $i -lt 200000 ]; do i=$((i+1)); done; echo ok", 30), std::string("ok"));
     busy.request_stop();
     busy.join();
+}
+
+/// A helper may end late, by the one before: whoever was asked last is asked again, alone, before it is
+/// blamed.
+void TestPlugins::nobodyIsBlamedForTheOneBefore() {
+    QTemporaryDir folder;
+    PluginScanOptions options;
+    options.helper = helperThat(
+        folder,
+        "case $1 in\n"
+        "list) for p in a b c; do printf \"urn:$p\\t$p\\t-\\tinstrument\\t-\\t-\\n\"; done; echo done;;\n"
+        "try) shift 3; [ $1 = urn:c ] && exit 3; echo ok; [ $# -gt 1 ] && exit 4; exit 0;;\n"
+        "*) echo no;; esac");
+    const PluginScan scan = scanPlugins(options);
+    QCOMPARE(scan.usable.size(), std::size_t{2});
+    QCOMPARE(scan.setAside.size(), std::size_t{1});
+    QCOMPARE(scan.setAside.front().plugin.uri, std::string("urn:c")); // which ends it alone
 }
 
 /// A verdict is made again when that is asked.
