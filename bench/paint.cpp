@@ -69,8 +69,8 @@ int main(int count, char** words) {
     window.resize(1280, 800);
     window.showPage(Step::Parts);
     window.show();
-    session.current.addPaths({path});
-    while (session.current.isBusy() || !session.current.hasSong())
+    session.files.addPaths({path});
+    while (session.files.isBusy() || !session.current.hasSong())
         QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
     PartsPage* page = window.partsPage();
     const double first = milliseconds([&] { window.grab(); });

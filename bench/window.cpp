@@ -45,7 +45,7 @@ void largeSet(const QDir& folder) {
         QElapsedTimer clock;
         clock.start();
         bool saved = false, done = false;
-        w.session.current.save(path, [&](bool ok) {
+        w.session.files.save(path, [&](bool ok) {
             saved = ok;
             done = true;
         });
@@ -57,8 +57,8 @@ void largeSet(const QDir& folder) {
     Holding holding;
     QElapsedTimer clock;
     clock.start();
-    w.session.current.addPaths({path});
-    if (!settled([&] { return w.session.current.set().songs.size() == 500 && !w.session.current.isBusy(); }))
+    w.session.files.addPaths({path});
+    if (!settled([&] { return w.session.current.set().songs.size() == 500 && !w.session.files.isBusy(); }))
         return;
     std::printf("a set of 500 songs: opened in %.2f s (aim 2), the window held for %.0f ms at most (aim 50); "
                 "saved in %.2f s (aim 1), held for %.0f ms\n",
@@ -71,10 +71,10 @@ void largeFolder(const QDir& folder) {
     Holding holding;
     QElapsedTimer clock;
     clock.start();
-    w.session.current.addPaths({path});
+    w.session.files.addPaths({path});
     if (!settled([&] { return w.session.current.hasSong(); })) return;
     const double first = seconds(clock);
-    if (!settled([&] { return !w.session.current.isBusy(); })) return;
+    if (!settled([&] { return !w.session.files.isBusy(); })) return;
     std::printf("a folder of 3 000 files: first rows after %.2f s (aim 0.3), all after %.2f s (aim 6), the "
                 "window held "
                 "for %.0f ms at most (aim 50)\n",

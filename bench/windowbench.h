@@ -94,8 +94,8 @@ struct Window {
         session.sounds.setCatalogue(scanFonts(FontFolders{shippedFile("house.sf2"), {}, {}}, houseFontId));
     }
     bool open(const QStringList& paths) {
-        session.current.addPaths(paths);
-        return settled([&] { return session.current.hasSong() && !session.current.isBusy(); });
+        session.files.addPaths(paths);
+        return settled([&] { return session.current.hasSong() && !session.files.isBusy(); });
     }
 };
 

@@ -105,10 +105,10 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new PageS
     follow(session.current, Side::File | Side::Names | Side::Notes | Side::Sounds | Side::Time, this,
            &MainWindow::refreshActions);
     connect(&session.findings, &Findings::matchesChanged, this, &MainWindow::refreshActions);
-    session.current.askAboutChanged = [this](const QString& path, const std::function<void(bool)>& then) {
+    session.files.askAboutChanged = [this](const QString& path, const std::function<void(bool)>& then) {
         askAboutChangedSet(path, then);
     };
-    session.current.mayReplace = [this](const std::function<void()>& then) { whenSaved(then); };
+    session.files.mayReplace = [this](const std::function<void()>& then) { whenSaved(then); };
     for (const auto changed : {&Transport::loopChanged, &Transport::clickingChanged})
         connect(&session.transport, changed, this, &MainWindow::refreshActions);
     connect(&session.rounds, &Rounds::workChanged, this, &MainWindow::refreshActions);
@@ -182,8 +182,8 @@ MainWindow::~MainWindow() {
                                          &m_session.findings, &m_session.output, &m_session.planner,
                                          &m_session.levelling, &m_session.transport, &m_session.rounds})
         for (QWidget* view : views) QObject::disconnect(sender, nullptr, view, nullptr);
-    m_session.current.mayReplace = [](const std::function<void()>& then) { then(); };
-    m_session.current.askAboutChanged = [](const QString&, const std::function<void(bool)>& then) {
+    m_session.files.mayReplace = [](const std::function<void()>& then) { then(); };
+    m_session.files.askAboutChanged = [](const QString&, const std::function<void(bool)>& then) {
         if (then) then(false);
     };
 }
@@ -272,7 +272,7 @@ void MainWindow::fillRecent() {
     for (const QString& path : settings::recentFiles())
         m_recent
             ->addAction(QFileInfo(path).completeBaseName(), this,
-                        [this, path] { m_session.current.open(path); })
+                        [this, path] { m_session.files.open(path); })
             ->setToolTip(path);
     if (m_recent->isEmpty()) m_recent->addAction(tr("None yet"))->setEnabled(false);
     addEarlierSaves();
@@ -291,7 +291,7 @@ void MainWindow::addEarlierSaves() {
         const auto time = QDateTime::fromSecsSinceEpoch(std::chrono::system_clock::to_time_t(save.time));
         m_recent->addAction(
             tr("%1 as saved on %2").arg(name, QLocale().toString(time, QLocale::ShortFormat)), this,
-            [this, path, file = textOfPath(save.file)] { m_session.current.openEarlier(file, path); });
+            [this, path, file = textOfPath(save.file)] { m_session.files.openEarlier(file, path); });
     }
 }
 
@@ -331,10 +331,10 @@ void MainWindow::whenSaved(const std::function<void()>& then) {
 void MainWindow::saveSet(bool askWhere, std::function<void(bool)> then) {
     takeTyping(this);
     const QString path = m_session.current.projectPath();
-    if (!path.isEmpty() && !askWhere) return m_session.current.save(path, std::move(then));
+    if (!path.isEmpty() && !askWhere) return m_session.files.save(path, std::move(then));
     ask::whereToSave(this, tr("Save the set"), path, projectFilter(), {QLatin1String(projectEnding)},
                      [this, then = std::move(then)](const QString& chosen) {
-                         m_session.current.save(chosen, then, CurrentSet::Saving::Anyway); // it was asked
+                         m_session.files.save(chosen, then, SetFiles::Saving::Anyway); // it was asked
                      });
 }
 
@@ -351,26 +351,26 @@ void MainWindow::askAboutChangedSet(const QString& path, const std::function<voi
     box->setDefaultButton(elsewhere);
     box->setEscapeButton(box->addButton(QMessageBox::Cancel));
     ask::withButtons(box, [=, this](const QPushButton* pressed) {
-        if (pressed == replace) return m_session.current.save(path, then, CurrentSet::Saving::Anyway);
+        if (pressed == replace) return m_session.files.save(path, then, SetFiles::Saving::Anyway);
         if (pressed == elsewhere) return saveSet(true, then);
-        if (pressed == reload) m_session.current.reload();
+        if (pressed == reload) m_session.files.reload();
         if (then) then(false);
     });
 }
 
 void MainWindow::openSet() {
     ask::forFile(this, tr("Open a set"), {}, projectFilter(),
-                 [this](const QString& path) { m_session.current.open(path); });
+                 [this](const QString& path) { m_session.files.open(path); });
 }
 
 void MainWindow::addFiles() {
     ask::forFiles(this, tr("Add MIDI files"), midiFilter(),
-                  [this](const QStringList& paths) { m_session.current.addPaths(paths); });
+                  [this](const QStringList& paths) { m_session.files.addPaths(paths); });
 }
 
 void MainWindow::addFolder() {
     ask::forFolder(this, tr("Add a folder of MIDI files"), {},
-                   [this](const QString& folder) { m_session.current.addPaths({folder}); });
+                   [this](const QString& folder) { m_session.files.addPaths({folder}); });
 }
 
 void MainWindow::showAbout() {
@@ -442,7 +442,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
     QStringList paths;
     for (const QUrl& url : event->mimeData()->urls())
         if (url.isLocalFile()) paths << textOfUrl(url);
-    m_session.current.addPaths(paths);
+    m_session.files.addPaths(paths);
     event->acceptProposedAction();
 }
 

@@ -254,7 +254,7 @@ void MainWindow::fillPublishedNames(QMenu* menu) {
 
 void MainWindow::showNames(const QString& path) {
     runJob(
-        this, &m_session.current.files(), [path = pathOf(path)] { return readNames(path); },
+        this, &m_session.files.thread(), [path = pathOf(path)] { return readNames(path); },
         [this](Result<NameFile> file) {
             if (!file)
                 return void(Q_EMIT m_session.messages.problem(

@@ -169,8 +169,8 @@ bool takeAll(Session& session, MainWindow& window, const QString& folder, const 
     QStringList paths;
     for (const char* name : {"lantern_quay.mid", "TIDEMILL.MID", "pilots-evening-song.kar", "SLACKW~1.MID"})
         paths << demo.filePath(QLatin1String(name));
-    session.current.addPaths(paths);
-    if (!waitUntil([&] { return session.current.set().songs.size() == 4 && !session.current.isBusy(); }))
+    session.files.addPaths(paths);
+    if (!waitUntil([&] { return session.current.set().songs.size() == 4 && !session.files.isBusy(); }))
         return false;
     if (!session.transport.player().open("silent")) return false;
     session.sounds.rescanPlugins();

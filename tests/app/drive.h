@@ -27,16 +27,17 @@ inline void prepareApplication() {
 }
 
 /// Saves the set, and waits until it is on disk or was refused.
-inline bool save(CurrentSet& current, const QString& path) {
+inline bool save(Session& session, const QString& path) {
     std::optional<bool> saved;
-    current.save(path, [&saved](bool done) { saved = done; });
+    session.files.save(path, [&saved](bool done) { saved = done; });
     return QTest::qWaitFor([&] { return saved.has_value(); }, scaled(20000)) && *saved;
 }
 
 /// Opens a set, and waits for it.
-inline bool open(CurrentSet& current, const QString& path) {
-    current.open(path);
-    return QTest::qWaitFor([&] { return !current.isBusy(); }, scaled(20000)) && current.projectPath() == path;
+inline bool open(Session& session, const QString& path) {
+    session.files.open(path);
+    return QTest::qWaitFor([&] { return !session.files.isBusy(); }, scaled(20000)) &&
+           session.current.projectPath() == path;
 }
 
 class Driver {
@@ -61,9 +62,9 @@ class Driver {
     bool openDemo(const char* name) { return open({QStringLiteral(DEMO_FOLDER "/") + QLatin1String(name)}); }
     bool open(const QStringList& paths) {
         const auto before = m_session.current.set().songs.size();
-        m_session.current.addPaths(paths);
+        m_session.files.addPaths(paths);
         return QTest::qWaitFor(
-            [&] { return m_session.current.set().songs.size() > before && !m_session.current.isBusy(); },
+            [&] { return m_session.current.set().songs.size() > before && !m_session.files.isBusy(); },
             scaled(20000));
     }
     bool openSong(const MidiFile& file) {

@@ -424,7 +424,7 @@ void TestDrumsWindow::aSongWithoutDrums() {
     QVERIFY(nothing->text().contains(QLatin1String("beat")));
     QCOMPARE(rows().rowCount(), 0);
     QVERIFY(!m->window().action(QStringLiteral("hearDrum"))->isEnabled());
-    m->session().current.newSet();
+    m->session().files.newSet();
     QTRY_VERIFY(!m->session().current.hasSong());
     QVERIFY(nothing->isVisible());
 }

@@ -102,7 +102,7 @@ void TestMedia::seeksAndChangesPace() {
 
 void TestMedia::nextAndPreviousSong() {
     QVERIFY(property("CanGoNext").contains(QStringLiteral("false")));
-    m->session().current.addPaths({QStringLiteral(DEMO_FOLDER "/TIDEMILL.MID")});
+    m->session().files.addPaths({QStringLiteral(DEMO_FOLDER "/TIDEMILL.MID")});
     QTRY_COMPARE(m->session().current.set().songs.size(), std::size_t{2});
     m->session().current.showSong(0);
     QVERIFY(property("CanGoNext").contains(QStringLiteral("true")));

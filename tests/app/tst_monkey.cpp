@@ -98,12 +98,12 @@ class Monkey {
     }
     /// Saves the set, or adds a song, now and then.
     void file() {
-        CurrentSet& current = m_driver.session().current;
-        if (m_random() % 4 != 0 || current.isBusy()) return;
+        SetFiles& files = m_driver.session().files;
+        if (m_random() % 4 != 0 || files.isBusy()) return;
         if (m_random() % 2)
-            current.save(m_folder.filePath(QStringLiteral("any.cobbleway")));
-        else if (current.set().songs.size() < 6)
-            current.addPaths({QStringLiteral(DEMO_FOLDER "/TIDEMILL.MID")});
+            files.save(m_folder.filePath(QStringLiteral("any.cobbleway")));
+        else if (m_driver.session().current.set().songs.size() < 6)
+            files.addPaths({QStringLiteral(DEMO_FOLDER "/TIDEMILL.MID")});
     }
     void choosePart() {
         const auto& parts = m_driver.song().parts;
@@ -172,7 +172,7 @@ class TestMonkey : public QObject {
             qobject_cast<QDialog*>(modal)->reject();
             QCoreApplication::processEvents();
         }
-        QTRY_VERIFY_WITH_TIMEOUT(!driver.session().current.isBusy(), scaled(20000));
+        QTRY_VERIFY_WITH_TIMEOUT(!driver.session().files.isBusy(), scaled(20000));
         if (driver.session().transport.isPlaying()) driver.act("play");
         const SongSet end = driver.session().current.set();
         int back = 0;

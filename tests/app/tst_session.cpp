@@ -88,7 +88,7 @@ void TestSession::init() {
 void TestSession::open(const QStringList& names) {
     QStringList paths;
     for (const QString& name : names) paths << QStringLiteral(DEMO_FOLDER "/") + name;
-    m_session->current.addPaths(paths);
+    m_session->files.addPaths(paths);
     QTRY_COMPARE(static_cast<qsizetype>(m_session->current.set().songs.size()), names.size());
 }
 
@@ -254,7 +254,7 @@ void TestSession::theLoopKeepsToTheNotes() {
     QTRY_VERIFY_WITH_TIMEOUT(m_session->output.player().loopRounds() > 0, scaled(20000));
     QVERIFY(m_session->transport.place() < barStart(11));
     m_session->transport.togglePlay();
-    m_session->current.newSet();
+    m_session->files.newSet();
     QVERIFY(!m_session->transport.loop().on);
 }
 
@@ -268,7 +268,7 @@ void TestSession::theLoopMovesWithTheStart() {
     const Bytes bytes = writeMidi(late.file);
     file.write(reinterpret_cast<const char*>(bytes.data()), qint64(bytes.size()));
     file.close();
-    m_session->current.addPaths({path});
+    m_session->files.addPaths({path});
     QTRY_VERIFY(m_session->current.hasSong());
     m_session->transport.setLoop({Builder::at(10), Builder::at(11), true});
     m_session->current.edit(QStringLiteral("x"), [](const Song& song) {
@@ -288,10 +288,10 @@ void TestSession::aFolderIsOneStep() {
         QVERIFY(QFile::copy(QStringLiteral(DEMO_FOLDER "/lantern_quay.mid"),
                             folder.filePath(QStringLiteral("%1.mid").arg(i))));
     CurrentSet& current = m_session->current;
-    current.addPaths({folder.path()});
+    m_session->files.addPaths({folder.path()});
     QTRY_VERIFY(current.hasSong());
     current.endGesture();
-    QTRY_VERIFY(!current.isBusy());
+    QTRY_VERIFY(!m_session->files.isBusy());
     QCOMPARE(current.set().songs.size(), std::size_t(count));
     QCOMPARE(current.songIndex(), 0);
     QCOMPARE(current.undoName(), QStringLiteral("Add 60 songs"));
@@ -301,8 +301,8 @@ void TestSession::aFolderIsOneStep() {
     current.redo();
     QVERIFY(current.set() == all);
     // The next reading is a step of its own.
-    current.addPaths({folder.filePath(QStringLiteral("3.mid"))});
-    QTRY_VERIFY(!current.isBusy());
+    m_session->files.addPaths({folder.filePath(QStringLiteral("3.mid"))});
+    QTRY_VERIFY(!m_session->files.isBusy());
     QCOMPARE(current.undoName(), QStringLiteral("Add a song"));
     current.undo();
     QVERIFY(current.set() == all);
@@ -321,7 +321,7 @@ void TestSession::namesThatAreNotUtf8Open() {
     for (const char* name : {"plain", "Wöhrden", "\xF0\x9F\x8E\xB5", "\xF0\x9F", "a\xFFz", "\xED\xB2\x80"})
         QVERIFY(pathOf(textOfPath(name)) == std::filesystem::path(name));
     QSignalSpy problems(&m_session->messages, &Messages::problem);
-    m_session->current.addPaths({textOfUrl(url)});
+    m_session->files.addPaths({textOfUrl(url)});
     QTRY_VERIFY(m_session->current.hasSong());
     QVERIFY(problems.isEmpty());
     QVERIFY(m_session->current.song().source->name.ends_with("lan.mid"));
@@ -356,12 +356,12 @@ void TestSession::workThatWasNotSavedIsKept() {
     {
         Session other; // as a window that is killed
         const auto add = [&] {
-            other.current.addPaths({QStringLiteral(DEMO_FOLDER "/lantern_quay.mid")});
+            other.files.addPaths({QStringLiteral(DEMO_FOLDER "/lantern_quay.mid")});
             return QTest::qWaitFor([&] { return other.current.hasSong(); }, scaled(20000));
         };
         QVERIFY(add());
         std::optional<bool> saved;
-        other.current.save(mine, [&](bool done) { saved = done; });
+        other.files.save(mine, [&](bool done) { saved = done; });
         QTRY_VERIFY(saved.has_value());
         const Bytes asSaved = fileBytes(mine);
         other.current.edit(QStringLiteral("Softer"),
@@ -399,7 +399,7 @@ void TestSession::workThatWasNotSavedIsKept() {
     QTRY_VERIFY(Recovery::left().isEmpty()); // this window has a copy of its own now
     QCOMPARE(copies(), 1);
     std::optional<bool> saved;
-    m_session->current.save(mine, [&](bool done) { saved = done; });
+    m_session->files.save(mine, [&](bool done) { saved = done; });
     QTRY_VERIFY(saved.has_value());
     QTRY_COMPARE(copies(), 0);
 }
@@ -409,22 +409,22 @@ void TestSession::aSetThatOthersChangedIsNotReplaced() {
     QTemporaryDir folder;
     const QString path = folder.filePath(QStringLiteral("set.cobbleway"));
     open({QStringLiteral("lantern_quay.mid")});
-    const auto save = [&](CurrentSet::Saving how) {
+    const auto save = [&](SetFiles::Saving how) {
         std::optional<bool> saved;
-        m_session->current.save(
+        m_session->files.save(
             path, [&](bool done) { saved = done; }, how);
         (void)QTest::qWaitFor([&] { return saved.has_value(); }, scaled(10000));
         return saved.value_or(false);
     };
     int asked = 0;
-    m_session->current.askAboutChanged = [&](const QString&, const std::function<void(bool)>& then) {
+    m_session->files.askAboutChanged = [&](const QString&, const std::function<void(bool)>& then) {
         ++asked;
         then(false);
     };
-    QVERIFY(save(CurrentSet::Saving::Asking));
+    QVERIFY(save(SetFiles::Saving::Asking));
     m_session->current.edit(QStringLiteral("Softer"),
                             [](const Song& song) { return edits::setLevel(song, 2, -9); });
-    QVERIFY(save(CurrentSet::Saving::Asking));
+    QVERIFY(save(SetFiles::Saving::Asking));
     QCOMPARE(asked, 0);
     SongSet theirs = m_session->current.set();
     theirs.name = "Theirs";
@@ -432,7 +432,7 @@ void TestSession::aSetThatOthersChangedIsNotReplaced() {
     const Bytes before = fileBytes(path);
     m_session->current.edit(QStringLiteral("Louder"),
                             [](const Song& song) { return edits::setLevel(song, 2, -3); });
-    QVERIFY(!save(CurrentSet::Saving::Asking));
+    QVERIFY(!save(SetFiles::Saving::Asking));
     QCOMPARE(asked, 1);
     QVERIFY(fileBytes(path) == before && !m_session->current.isClean());
     // It is seen without saving, too, and told quietly.
@@ -443,17 +443,17 @@ void TestSession::aSetThatOthersChangedIsNotReplaced() {
     }));
     // Reload takes theirs, and can be undone; replace takes mine, and theirs is kept as an earlier save.
     const SongSet mine = m_session->current.set();
-    m_session->current.reload();
+    m_session->files.reload();
     QTRY_COMPARE(m_session->current.set().name, std::string("Theirs"));
     QVERIFY(m_session->current.isClean());
     m_session->current.undo();
     QVERIFY(m_session->current.set() == mine && !m_session->current.isClean());
     QVERIFY(saveProject(SongSet{"Theirs again", {}, {}, {}, {}, {}, {}}, path.toStdString()).ok());
-    QVERIFY(save(CurrentSet::Saving::Anyway));
+    QVERIFY(save(SetFiles::Saving::Anyway));
     const auto kept = earlierSaves(pathOf(path), stateFolder());
     QVERIFY(!kept.empty());
     QCOMPARE(openProject(kept.front().file).value().name, std::string("Theirs again"));
-    m_session->current.openEarlier(textOfPath(kept.front().file), path);
+    m_session->files.openEarlier(textOfPath(kept.front().file), path);
     QTRY_COMPARE(m_session->current.set().name, std::string("Theirs again"));
     QVERIFY(!m_session->current.isClean() && m_session->current.projectPath() == path);
 }
@@ -466,7 +466,7 @@ void TestSession::aFileThatChangedIsReadAgain() {
     first.file.addText(1, 0, meta::trackName, "Flute");
     first.note(0, 0, 1, 72, 90, 1).note(0, 1, 1, 60, 90, 1).note(1, 0, 1, 48, 90, 2);
     QVERIFY(writeFile(path.toStdString(), writeMidi(first.file)).ok());
-    m_session->current.addPaths({path});
+    m_session->files.addPaths({path});
     QTRY_VERIFY(m_session->current.hasSong());
     m_session->current.edit(QStringLiteral("Softer"), [](const Song& song) {
         return edits::rename(edits::setLevel(song, 1, -9), 2, "Cellar bass");
@@ -514,7 +514,7 @@ void TestSession::memoryIsThatOfTheOpenSet() {
         set.songs.emplace_back(b.song());
         const QString path = folder.filePath(QStringLiteral("%1.cobbleway").arg(number));
         if (!saveProject(set, path.toStdString()).ok()) return false;
-        m_session->current.open(path);
+        m_session->files.open(path);
         return QTest::qWaitFor([&] { return m_session->current.projectPath() == path; }, scaled(10000)) &&
                QTest::qWaitFor([&] { return m_session->planner.isPlanned(); }, scaled(10000));
     };
@@ -531,7 +531,7 @@ void TestSession::memoryIsThatOfTheOpenSet() {
 void TestSession::closingWaitsForNobody() {
     QElapsedTimer clock;
     m_session->sounds.rescanPlugins();
-    m_session->current.addPaths({QStringLiteral(DEMO_FOLDER)});
+    m_session->files.addPaths({QStringLiteral(DEMO_FOLDER)});
     clock.start();
     (void)m_session->waitForDone(200);
     QVERIFY(clock.elapsed() < 1000); // 200 ms, on a machine that does other things too

@@ -354,8 +354,8 @@ void TestSoundsWindow::anLv2InstrumentIsChosenAndSet() {
     QTemporaryDir folder;
     const QString path = folder.filePath(QStringLiteral("set.cobbleway"));
     const Part before = *m->session().current.part();
-    QVERIFY(support::save(m->session().current, path));
-    QVERIFY(support::open(m->session().current, path));
+    QVERIFY(support::save(m->session(), path));
+    QVERIFY(support::open(m->session(), path));
     QVERIFY(*m->song().part(before.id) == before);
 }
 

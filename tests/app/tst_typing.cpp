@@ -122,8 +122,8 @@ void TestTyping::anyActionMayFollow() {
                 closeDialogs();
                 if (tried % 40 == 0) QCoreApplication::processEvents();
                 if (m->window().page() != page) m->window().showPage(page);
-                if (!m->session().current.hasSong() || m->session().current.isBusy()) {
-                    QTRY_VERIFY(!m->session().current.isBusy());
+                if (!m->session().current.hasSong() || m->session().files.isBusy()) {
+                    QTRY_VERIFY(!m->session().files.isBusy());
                     if (!m->session().current.hasSong()) QVERIFY(m->openDemo("lantern_quay.mid"));
                 }
             }

@@ -146,7 +146,7 @@ void TestWindow::cleanup() {
 void TestWindow::openDemo(const QStringList& names) {
     QStringList paths;
     for (const QString& name : names) paths << demo + name;
-    m_session->current.addPaths(paths);
+    m_session->files.addPaths(paths);
     QTRY_COMPARE(static_cast<qsizetype>(m_session->current.set().songs.size()), names.size());
 }
 
@@ -494,7 +494,7 @@ void TestWindow::whatIsDoneOnOpeningIsPutBack() {
     // The switch turns the whole off.
     m_window->action(QStringLiteral("tidy"))->trigger();
     QVERIFY(!settings::tidiesOnOpening());
-    m_session->current.addPaths({demo + QStringLiteral("TIDEMILL.MID")});
+    m_session->files.addPaths({demo + QStringLiteral("TIDEMILL.MID")});
     QTRY_COMPARE(m_session->current.set().songs.size(), std::size_t{2});
     QVERIFY(m_session->current.set().songs[1]->tidied.empty());
 }
@@ -797,11 +797,11 @@ void TestWindow::ticksAreKeptWithTheSet() {
     QTemporaryDir folder;
     const QString file = folder.filePath(QStringLiteral("ticks.cobbleway"));
     bool saved = false;
-    m_session->current.save(file, [&](bool done) { saved = done; });
+    m_session->files.save(file, [&](bool done) { saved = done; });
     QTRY_VERIFY(saved);
-    m_session->current.newSet();
+    m_session->files.newSet();
     QVERIFY(m_session->current.set().songs.empty());
-    m_session->current.open(file);
+    m_session->files.open(file);
     QTRY_COMPARE(m_session->current.set().songs.size(), std::size_t{2});
     page->showAllSongs(true);
     const auto ticked = page->ticked();
@@ -831,7 +831,7 @@ void TestWindow::aFolderOfSongsBecomesFoldersOfFiles() {
         QVERIFY(file.open(QIODevice::WriteOnly));
         file.write(reinterpret_cast<const char*>(bytes.data()), static_cast<qint64>(bytes.size()));
     }
-    m_session->current.addPaths({in.path()});
+    m_session->files.addPaths({in.path()});
     QTRY_COMPARE(m_session->current.set().songs.size(), std::size_t{4});
     QTest::keyClick(m_window.get(), Qt::Key_6, Qt::ControlModifier);
     ExportPage* page = m_window->exportPage();
@@ -1088,7 +1088,7 @@ void TestWindow::songsAreHeardEquallyLoud() {
     QTRY_VERIFY_WITH_TIMEOUT(m_session->levelling.evenGain() != 0, scaled(60000));
     QCOMPARE(m_session->current.undoName(), step); // it is no change of the song
     const double gain = m_session->levelling.evenGain();
-    const auto measured = m_session->current.loudnessOf(m_session->current.song());
+    const auto measured = m_session->current.notes().loudnessOf(m_session->current.song());
     QVERIFY(measured.has_value());
     QVERIFY(measured->lufs + gain <= aimedLufs + 0.01 && measured->peakDb + gain <= highestPeakDb + 0.01);
     // A level that a person gives counts instead, and the whole can be turned off.
@@ -1104,10 +1104,10 @@ void TestWindow::songsAreHeardEquallyLoud() {
     QTemporaryDir folder;
     const QString path = folder.filePath(QStringLiteral("set.cobbleway"));
     QSignalSpy saved(&m_session->current, &CurrentSet::historyChanged);
-    m_session->current.save(path);
+    m_session->files.save(path);
     QTRY_VERIFY_WITH_TIMEOUT(m_session->current.projectPath() == path, scaled(10000));
-    m_session->current.open(path);
-    QTRY_VERIFY_WITH_TIMEOUT(!m_session->current.isBusy(), scaled(10000));
+    m_session->files.open(path);
+    QTRY_VERIFY_WITH_TIMEOUT(!m_session->files.isBusy(), scaled(10000));
     QTRY_COMPARE(m_session->levelling.evenGain(), gain);
 }
 
@@ -1209,17 +1209,17 @@ void TestWindow::savesAndOpensASet() {
     QVERIFY(m_window->isWindowModified());
     QTemporaryDir folder;
     const QString path = folder.filePath(QStringLiteral("festival.cobbleway"));
-    QVERIFY(support::save(m_session->current, path));
+    QVERIFY(support::save(*m_session, path));
     QVERIFY(!m_window->isWindowModified());
     const SongSet saved = m_session->current.set();
-    m_session->current.newSet();
+    m_session->files.newSet();
     QVERIFY(!m_session->current.hasSong());
-    m_session->current.addPaths({path}); // as from the command line, or dropped
+    m_session->files.addPaths({path}); // as from the command line, or dropped
     QTRY_COMPARE(m_session->current.set().songs.size(), std::size_t{2});
     QVERIFY(m_session->current.set().songs == saved.songs);
     QVERIFY(m_session->current.isClean());
     QCOMPARE(m_session->current.projectPath(), path);
-    QVERIFY(!support::save(m_session->current, QStringLiteral("/nowhere/at/all.cobbleway")));
+    QVERIFY(!support::save(*m_session, QStringLiteral("/nowhere/at/all.cobbleway")));
     m_window->findChild<QMessageBox*>()->accept();
 }
 
@@ -1263,7 +1263,7 @@ void TestWindow::hundredsOfPartsAllGetTheirRows() {
     const QString path = folder.filePath(QStringLiteral("many.mid"));
     many.file.sortTracks();
     QVERIFY(writeFile(path.toStdString(), writeMidi(many.file)).ok());
-    m_session->current.addPaths({path});
+    m_session->files.addPaths({path});
     QTRY_VERIFY(m_session->current.hasSong());
     const auto parts = static_cast<qsizetype>(m_session->current.song().parts.size());
     QCOMPARE(parts, qsizetype(13 * 16));
@@ -1286,7 +1286,7 @@ void TestWindow::aDroppedSetAsksFirst() {
     openDemo();
     QTemporaryDir folder;
     const QString other = folder.filePath(QStringLiteral("other.cobbleway"));
-    QVERIFY(support::save(m_session->current, other));
+    QVERIFY(support::save(*m_session, other));
     m_session->current.edit(QStringLiteral("Set level"),
                             [](const Song& song) { return edits::setLevel(song, 1, -7); });
     const SongSet mine = m_session->current.set();
@@ -1302,7 +1302,7 @@ void TestWindow::aDroppedSetAsksFirst() {
         QApplication::sendEvent(m_window.get(), &enter);
         QDropEvent event(QPointF(300, 300), Qt::CopyAction, &dropped, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(m_window.get(), &event);
-        return QTest::qWaitFor([&] { return !m_session->current.isBusy(); }, scaled(20000));
+        return QTest::qWaitFor([&] { return !m_session->files.isBusy(); }, scaled(20000));
     };
     QVERIFY(drop());
     QCOMPARE(asked, 1);
@@ -1317,9 +1317,9 @@ void TestWindow::aDroppedSetAsksFirst() {
     m_session->current.edit(QStringLiteral("Set level"),
                             [](const Song& song) { return edits::setLevel(song, 1, -3); });
     answer = QMessageBox::Save;
-    m_session->current.newSet();
+    m_session->files.newSet();
     QTRY_VERIFY(!m_session->current.hasSong());
-    QVERIFY(support::open(m_session->current, other));
+    QVERIFY(support::open(*m_session, other));
     QCOMPARE(m_session->current.song().part(1)->mix.levelDb, -3.0);
     // Songs that are dropped with a set go into it; nothing is asked when nothing was changed.
     const auto songs = m_session->current.set().songs.size();

@@ -145,7 +145,7 @@ void ExportGrid::refresh() {
 
 /// The ticks that the set remembers, or those that everybody begins with.
 void ExportGrid::tickFirst(SongRows& rows, const Shared<Song>& song) const {
-    const auto kept = m_session.current.ticksOf(*song);
+    const auto kept = m_session.current.notes().ticksOf(*song);
     rows.ticked = kept ? std::set<Key>() : std::set<Key>{{Kind::Full, 0, {}}, {Kind::Midi, 0, {}}};
     if (!kept) return;
     for (const Row& row : rows.rows)
@@ -158,8 +158,8 @@ void ExportGrid::keepTicks(int song) const {
     std::set<std::string> ticked;
     for (const Key& key : m_songs[static_cast<std::size_t>(song)].ticked)
         ticked.insert(cobbleway::keyOf(itemOf(key)));
-    m_session.current.keepTicks(*m_session.current.set().songs[static_cast<std::size_t>(song)],
-                                std::move(ticked));
+    m_session.current.notes().keepTicks(*m_session.current.set().songs[static_cast<std::size_t>(song)],
+                                        std::move(ticked));
 }
 
 ExportItem ExportGrid::itemOf(const Key& key) {

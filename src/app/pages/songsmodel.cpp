@@ -21,7 +21,7 @@ std::int64_t partsOf(const Song& song) {
 
 } // namespace
 
-SongsModel::SongsModel(Uses<uses::Set, uses::Sounds, uses::Findings> session, QObject* parent)
+SongsModel::SongsModel(Uses<uses::Set, uses::Files, uses::Sounds, uses::Findings> session, QObject* parent)
     : QAbstractTableModel(parent), m_session(session) {
     m_pool.setMaxThreadCount(1);
     m_pool.setThreadPriority(QThread::LowPriority);
@@ -29,7 +29,7 @@ SongsModel::SongsModel(Uses<uses::Set, uses::Sounds, uses::Findings> session, QO
     connect(qApp, &QCoreApplication::aboutToQuit, this, [this] { m_stop.request_stop(); });
     connect(&session.current, &CurrentSet::songsChanged, this, &SongsModel::refresh);
     connect(&session.current, &CurrentSet::historyChanged, this, &SongsModel::refresh);
-    connect(&session.current, &CurrentSet::busyChanged, this, &SongsModel::look);
+    connect(&session.files, &SetFiles::busyChanged, this, &SongsModel::look);
     connect(&session.findings, &Findings::snagsChanged, this, &SongsModel::refresh);
     connect(&session.sounds, &Sounds::catalogueChanged, this, [this] {
         forgetAsked();
@@ -87,7 +87,7 @@ void SongsModel::refresh() {
 
 /// Finds what is not known of rows, beside the interface.
 void SongsModel::look() {
-    if (m_open > 0 || m_session.current.isBusy()) return; // the job that runs looks again when it is done
+    if (m_open > 0 || m_session.files.isBusy()) return; // the job that runs looks again when it is done
     std::vector<Shared<Song>> open;
     for (const Row& row : m_rows)
         if (!row.summary || !row.asked) open.push_back(row.song);

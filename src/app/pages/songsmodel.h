@@ -15,7 +15,8 @@ namespace cobbleway {
 class SongsModel : public QAbstractTableModel {
     Q_OBJECT
   public:
-    explicit SongsModel(Uses<uses::Set, uses::Sounds, uses::Findings> session, QObject* parent = nullptr);
+    explicit SongsModel(Uses<uses::Set, uses::Files, uses::Sounds, uses::Findings> session,
+                        QObject* parent = nullptr);
     ~SongsModel() override;
     enum Column { Name, Type, Parts, Length, Key, Tempo, Kind, Snags, ColumnCount };
     enum Role { FileRole = Qt::UserRole, CountRole, SortRole, NumberRole }; ///< the song's number, 0-based
@@ -58,7 +59,7 @@ class SongsModel : public QAbstractTableModel {
     [[nodiscard]] QString sentenceOf(int row) const;
     [[nodiscard]] int askedOf(int row) const;
     [[nodiscard]] QVariant sortValue(int row, int column) const;
-    Uses<uses::Set, uses::Sounds, uses::Findings> m_session;
+    Uses<uses::Set, uses::Files, uses::Sounds, uses::Findings> m_session;
     std::vector<Row> m_rows;
     int m_open = 0; ///< jobs that run
     std::stop_source m_stop;

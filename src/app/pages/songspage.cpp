@@ -170,7 +170,7 @@ void ChannelBars::paintEvent(QPaintEvent*) {
     }
 }
 
-SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport> session,
+SongsPage::SongsPage(Uses<uses::Set, uses::Files, uses::Sounds, uses::Findings, uses::Transport> session,
                      QAction* addFiles, QAction* addFolder, QWidget* parent)
     : QWidget(parent), m_session(session), m_model(new SongsModel(session, this)),
       m_list(new SongsList(m_model, this)), m_table(new QuietView<QTreeView>), m_find(new QLineEdit),
@@ -290,7 +290,7 @@ SongsPage::SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transpo
         const bool same = m_session.current.hasSong() && m_session.current.song().source == m_heard;
         if (same && !m_session.transport.isPlaying()) m_listening = false; // stopped by hand, or at its end
     });
-    connect(&session.current, &CurrentSet::busyChanged, this, &SongsPage::refreshTitle);
+    connect(&session.files, &SetFiles::busyChanged, this, &SongsPage::refreshTitle);
     refresh();
 }
 
@@ -300,7 +300,7 @@ void SongsPage::refreshTitle() {
     const QString project = QFileInfo(m_session.current.projectPath()).completeBaseName();
     if (!project.isEmpty()) text += tr(" · “%1” set").arg(project);
     if (!m_find->text().isEmpty()) text = tr("%1 of %2 songs").arg(m_list->rowCount()).arg(count);
-    if (m_session.current.isBusy()) text += tr(" · reading…");
+    if (m_session.files.isBusy()) text += tr(" · reading…");
     m_setName->setText(text);
 }
 

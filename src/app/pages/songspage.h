@@ -40,8 +40,8 @@ class ChannelBars : public QWidget, public Surface {
 class SongsPage : public QWidget {
     Q_OBJECT
   public:
-    SongsPage(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport> session, QAction* addFiles,
-              QAction* addFolder, QWidget* parent = nullptr);
+    SongsPage(Uses<uses::Set, uses::Files, uses::Sounds, uses::Findings, uses::Transport> session,
+              QAction* addFiles, QAction* addFolder, QWidget* parent = nullptr);
     void find();                                     ///< puts the focus where songs are searched
     [[nodiscard]] std::vector<int> selected() const; ///< songs of the set; the one that is shown if none else
     void moveSelected(int by);                       ///< −1 up, 1 down, in the set's order
@@ -72,7 +72,7 @@ class SongsPage : public QWidget {
     void addKnown(QVBoxLayout* column) const;
     void addDevices(QVBoxLayout* column) const;
     void addDone(QVBoxLayout* column);
-    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport> m_session;
+    Uses<uses::Set, uses::Files, uses::Sounds, uses::Findings, uses::Transport> m_session;
     WhenShown* m_shown = nullptr;
     SongsModel* m_model;
     SongsList* m_list;

@@ -1,119 +1,14 @@
 #include "app/session/currentset.h"
 
-#include "app/session/jobs.h"
 #include "app/session/messages.h"
-#include "app/session/paths.h"
 #include "app/session/settings.h"
-#include "files/earliersaves.h"
-#include "files/folders.h"
-#include "files/songfile.h"
-#include "song/shape/tidy.h"
 
-#include <QCoreApplication>
-#include <QElapsedTimer>
-#include <QPointer>
 #include <algorithm>
-#include <stop_token>
 #include <utility>
 
 namespace cobbleway {
 
-/// What reading files gave, beside the songs that were sent on the way.
-struct ReadResult {
-    std::vector<Error> errors;
-    std::optional<SongSet> project;
-    QString projectPath;
-    FileMark projectMark;
-    int songs = 0;                      ///< that were sent
-    std::vector<Shared<Song>> heldBack; ///< those that came with a project: they go into it
-};
-
 namespace {
-
-constexpr int shownAtOnce = 16; // rows of songs that a window shows, about
-
-void prepareFirst(const SongSet& set, const std::function<void(const Song&)>& prepare) {
-    for (std::size_t i = 0; i < std::min<std::size_t>(shownAtOnce, set.songs.size()); ++i)
-        prepare(*set.songs[i]);
-}
-
-/// Reads files and folders, and sends songs on as they come: the first at once, others a quarter of a second
-/// apart.
-class PathReader {
-  public:
-    using Send = std::function<void(std::vector<Shared<Song>>, int before)>;
-    using Prepare = std::function<void(const Song&)>;
-    PathReader(Send send, Prepare prepare, std::stop_token stop)
-        : m_send(std::move(send)), m_prepare(std::move(prepare)), m_stop(std::move(stop)) {}
-
-    ReadResult read(const QStringList& paths) {
-        m_holdsBack = std::any_of(paths.begin(), paths.end(),
-                                  [](const QString& path) { return isProject(pathOf(path)); });
-        for (const QString& path : paths) readPath(path);
-        if (m_result.project)
-            m_result.heldBack = std::move(m_read);
-        else
-            send();
-        return std::move(m_result);
-    }
-
-  private:
-    void readPath(const QString& text) {
-        const std::filesystem::path path = pathOf(text);
-        std::error_code error;
-        if (std::filesystem::is_directory(path, error)) return readFolder(path);
-        if (!isProject(path)) return readOne(path);
-        m_result.projectMark = markOf(path);
-        auto set = openProject(path);
-        if (!set) return m_result.errors.push_back(set.error());
-        prepareFirst(set.value(), m_prepare);
-        m_result.project = std::move(set.value());
-        m_result.projectPath = text;
-    }
-
-    void readFolder(const std::filesystem::path& folder) {
-        const auto files = midiFilesIn(folder, &m_result.errors);
-        if (files.empty())
-            m_result.errors.push_back({{"error.no-midi-files"}, folder.string(), {"now.midi-endings"}});
-        for (const auto& file : files)
-            if (!m_stop.stop_requested()) readOne(file);
-    }
-
-    void readOne(const std::filesystem::path& path) {
-        auto song = openSong(path);
-        if (!song) return m_result.errors.push_back(song.error());
-        m_read.emplace_back(m_tidies ? edits::tidy(std::move(song.value())) : std::move(song.value()));
-        if (m_result.songs + static_cast<int>(m_read.size()) <= shownAtOnce) m_prepare(*m_read.back());
-        constexpr qint64 pause = 250; // milliseconds
-        if (m_holdsBack) return;
-        if (m_result.songs == 0 || m_sent.elapsed() > pause) send();
-    }
-
-    void send() {
-        if (m_read.empty()) return;
-        const int before = m_result.songs;
-        m_result.songs += static_cast<int>(m_read.size());
-        m_send(std::exchange(m_read, {}), before);
-        m_sent.start();
-    }
-
-    Send m_send;
-    Prepare m_prepare;
-    std::stop_token m_stop;
-    ReadResult m_result;
-    std::vector<Shared<Song>> m_read; ///< not sent yet
-    QElapsedTimer m_sent;
-    bool m_holdsBack = false;
-    bool m_tidies = settings::tidiesOnOpening();
-};
-
-QString listOf(const std::vector<Error>& errors) {
-    QStringList lines;
-    for (const Error& error : errors)
-        if (lines.size() < 12) lines << QString::fromStdString(error.message());
-    if (errors.size() > 12) lines << QObject::tr("… and %1 more.").arg(errors.size() - 12);
-    return lines.join(QStringLiteral("\n\n"));
-}
 
 /// The song of `set` that is the same file as `song`, 0-based; −1 for none.
 int indexOf(const SongSet& set, const Song& song) {
@@ -144,19 +39,10 @@ bool sameTitles(const SongSet& before, const SongSet& after) {
 } // namespace
 
 CurrentSet::CurrentSet(Messages& messages) : m_messages(messages) {
-    m_files.setMaxThreadCount(1);
     m_gesturePause.setSingleShot(true);
     m_gesturePause.setInterval(1500);
     connect(&m_gesturePause, &QTimer::timeout, this, &CurrentSet::endGesture);
 }
-
-CurrentSet::~CurrentSet() {
-    stop();
-    m_files.waitForDone();
-}
-
-void CurrentSet::stop() { m_stop.request_stop(); }
-bool CurrentSet::waitForDone(int milliseconds) { return m_files.waitForDone(milliseconds); }
 
 const Song& CurrentSet::song() const { return *set().songs[static_cast<std::size_t>(m_song)]; }
 const Part* CurrentSet::part() const { return hasSong() ? song().part(m_part) : nullptr; }
@@ -174,59 +60,13 @@ void CurrentSet::showSong(int index) {
     Q_EMIT songsChanged();
 }
 
-void CurrentSet::setWorking(int by) {
-    m_working += by;
-    Q_EMIT busyChanged();
-}
-
-void CurrentSet::addPaths(const QStringList& paths) {
-    if (paths.isEmpty()) return;
-    setWorking(1);
-    const QString gesture = QStringLiteral("reading %1").arg(++m_readings);
-    const auto send = [guard = QPointer(this), gesture](std::vector<Shared<Song>> songs, int before) {
-        QMetaObject::invokeMethod(qApp, [guard, gesture, before, songs = std::move(songs)]() mutable {
-            if (guard) guard->takeSongs(std::move(songs), before, gesture);
-        });
-    };
-    runJob(
-        this, &m_files,
-        [paths, send, prepare = preparing(), stop = m_stop.get_token()] {
-            return PathReader(send, prepare, stop).read(paths);
-        },
-        [this](Result<ReadResult> read) {
-            setWorking(-1);
-            endGesture();
-            if (read)
-                takeRead(std::move(read.value()));
-            else
-                Q_EMIT m_messages.problem(tr("Some files could not be opened"),
-                                          QString::fromStdString(read.error().message()));
-        });
-}
-
 /// Songs of one reading; `before` came earlier.
-void CurrentSet::takeSongs(std::vector<Shared<Song>> songs, int before, const QString& gesture) {
+void CurrentSet::addSongs(std::vector<Shared<Song>> songs, int before, const QString& gesture) {
     SongSet next = set();
     const int first = static_cast<int>(next.songs.size()), count = before + static_cast<int>(songs.size());
     std::move(songs.begin(), songs.end(), std::back_inserter(next.songs));
     changeSet(count == 1 ? tr("Add a song") : tr("Add %1 songs").arg(count), std::move(next), gesture);
     if (before == 0) showSong(first);
-}
-
-void CurrentSet::takeRead(ReadResult result) {
-    if (!result.errors.empty())
-        Q_EMIT m_messages.problem(tr("Some files could not be opened"), listOf(result.errors));
-    if (result.project) {
-        auto set = std::make_shared<SongSet>(std::move(*std::exchange(result.project, std::nullopt)));
-        mayReplace([this, set, path = result.projectPath, mark = result.projectMark,
-                    songs = std::move(result.heldBack)] {
-            replaceSet(History(*set), path, mark);
-            if (!songs.empty()) takeSongs(songs, 0, {});
-        });
-    }
-    if (result.songs > 0)
-        Q_EMIT m_messages.announced(result.songs == 1 ? tr("One song added")
-                                                      : tr("%1 songs added").arg(result.songs));
 }
 
 namespace {
@@ -283,9 +123,14 @@ void CurrentSet::changeSet(const QString& name, SongSet next, const QString& ges
 }
 
 void CurrentSet::endGesture() {
-    if (isBusy()) return; // what is read is one step
+    if (m_held > 0) return;
     m_gesturePause.stop();
     m_history.endGesture();
+}
+
+void CurrentSet::holdStep(bool held) {
+    m_held += held ? 1 : -1;
+    if (m_held == 0) endGesture();
 }
 
 void CurrentSet::undo() {
@@ -340,136 +185,18 @@ void CurrentSet::selectPart(PartId part) {
     if (hasSong() && song().part(part)) setPart(part);
 }
 
-std::uint64_t CurrentSet::digestOf(const std::shared_ptr<const SourceFile>& file) const {
-    if (m_digested.first != file) m_digested = {file, fileDigest(*file)};
-    return m_digested.second;
-}
-
-std::optional<Measured> CurrentSet::loudnessOf(const Song& song) const {
-    if (m_loudness.empty()) return std::nullopt;
-    const auto at = m_loudness.find(digestOf(song.source));
-    return at == m_loudness.end() ? std::nullopt : std::optional(at->second);
-}
-
-void CurrentSet::keepLoudness(const std::shared_ptr<const SourceFile>& file, const Measured& measured) {
-    m_loudness[digestOf(file)] = measured;
-}
-
-std::optional<std::set<std::string>> CurrentSet::ticksOf(const Song& song) const {
-    if (m_ticks.empty()) return std::nullopt;
-    const auto at = m_ticks.find(digestOf(song.source));
-    return at == m_ticks.end() ? std::nullopt : std::optional(at->second);
-}
-
-void CurrentSet::keepTicks(const Song& song, std::set<std::string> ticked) {
-    m_ticks[digestOf(song.source)] = std::move(ticked);
-}
-
-CurrentSet::Remember CurrentSet::remembering() const {
-    return [known = m_loudness, ticks = m_ticks, sounds = rememberSounds()](SongSet set) {
-        set.loudness.clear();
-        set.ticks.clear();
-        for (const auto& song : set.songs) {
-            if (known.empty() && ticks.empty()) break;
-            const std::uint64_t file = fileDigest(*song->source);
-            if (const auto at = known.find(file); at != known.end())
-                set.loudness.push_back({file, at->second.lufs, at->second.peakDb});
-            if (const auto at = ticks.find(file); at != ticks.end()) set.ticks.push_back({file, at->second});
-        }
-        return sounds(std::move(set));
-    };
-}
-
-void CurrentSet::save(const QString& path, std::function<void(bool)> then, Saving saving) {
-    setWorking(1);
-    const SongSet saved = set();
-    struct End {
-        bool changed = false; ///< by another program; nothing was written
-        FileMark mark;
-    };
-    const FileMark before = saving == Saving::Asking && path == m_projectPath ? m_projectMark : FileMark{};
-    runJob(
-        this, &m_files,
-        [saved, remember = remembering(), path = pathOf(path), before]() -> Result<End> {
-            if (hasChanged(path, before)) return End{true, {}};
-            if (auto done = saveKeepingEarlier(remember(saved), path, stateFolder()); !done)
-                return done.error();
-            return End{false, markOf(path)};
-        },
-        [this, saved, path, then = std::move(then)](const Result<End>& end) {
-            setWorking(-1);
-            if (end && end.value().changed) return askAboutChanged(path, then);
-            if (end) {
-                m_projectPath = path;
-                m_projectMark = end.value().mark;
-                m_history.markClean(saved);
-                settings::addRecent(path);
-                Q_EMIT historyChanged();
-                Q_EMIT m_messages.announced(tr("Saved"));
-            } else {
-                Q_EMIT m_messages.problem(tr("The set was not saved"),
-                                          QString::fromStdString(end.error().message()));
-            }
-            if (then) then(end.ok());
-        });
-}
-
-/// Reads a set's file beside the interface; `then` gets it, unless it could not be read.
-void CurrentSet::readSet(const QString& file, std::function<void(SongSet, const FileMark&)> then) {
-    setWorking(1);
-    struct Read {
-        SongSet set;
-        FileMark mark;
-    };
-    runJob(
-        this, &m_files,
-        [path = pathOf(file), prepare = preparing()]() -> Result<Read> {
-            const FileMark mark = markOf(path);
-            auto set = openProject(path);
-            if (!set) return set.error();
-            prepareFirst(set.value(), prepare);
-            return Read{std::move(set.value()), mark};
-        },
-        [this, then = std::move(then)](Result<Read> read) {
-            setWorking(-1);
-            if (read) return then(std::move(read.value().set), read.value().mark);
-            Q_EMIT m_messages.problem(tr("The set was not opened"),
-                                      QString::fromStdString(read.error().message()));
-        });
-}
-
-void CurrentSet::open(const QString& path) {
-    readSet(path, [this, path](SongSet set, const FileMark& mark) {
-        mayReplace([this, set = std::move(set), path, mark] { replaceSet(History(set), path, mark); });
-    });
-}
-
-void CurrentSet::reload() {
-    if (m_projectPath.isEmpty()) return;
-    readSet(m_projectPath, [this, path = m_projectPath](const SongSet& set, const FileMark& mark) {
-        if (path != m_projectPath) return; // another set was opened meanwhile
-        changeSet(tr("Reload the set"), set);
-        m_history.markClean(set);
-        m_projectMark = mark;
-        Q_EMIT historyChanged();
-        Q_EMIT m_messages.announced(tr("The set was read anew"));
-    });
-}
-
-void CurrentSet::openEarlier(const QString& file, const QString& path) {
-    readSet(file, [this, path](SongSet set, const FileMark&) {
-        mayReplace([this, set = std::move(set), path] { takeRecovered(set, path, markOf(pathOf(path))); });
-    });
-}
-
-void CurrentSet::newSet() {
-    mayReplace([this] { replaceSet(History<SongSet>(), {}, {}); });
+void CurrentSet::markSaved(const SongSet& saved, const QString& path, const FileMark& mark) {
+    m_projectPath = path;
+    m_projectMark = mark;
+    m_history.markClean(saved);
+    settings::addRecent(path);
+    Q_EMIT historyChanged();
 }
 
 void CurrentSet::takeRecovered(SongSet set, const QString& path, const FileMark& mark) {
     History<SongSet> history(std::move(set));
     history.markUnsaved();
-    replaceSet(std::move(history), path, mark);
+    replace(std::move(history), path, mark);
 }
 
 QStringList CurrentSet::unsavedChanges(int most) const {
@@ -479,17 +206,14 @@ QStringList CurrentSet::unsavedChanges(int most) const {
     return names;
 }
 
-void CurrentSet::replaceSet(History<SongSet> history, const QString& path, const FileMark& mark) {
+void CurrentSet::replace(History<SongSet> history, const QString& path, const FileMark& mark) {
     m_history = std::move(history);
     m_projectPath = path;
     m_projectMark = mark;
     if (!path.isEmpty()) settings::addRecent(path);
     m_song = set().songs.empty() ? -1 : 0; // before anybody looks
-    m_loudness.clear();
-    m_ticks.clear();
-    for (const SongTicks& song : set().ticks) m_ticks[song.file] = song.ticked;
+    m_notes = SongNotes(set());
     Q_EMIT setReplaced();
-    for (const SongLoudness& song : set().loudness) m_loudness[song.file] = {0, song.peakDb, song.lufs};
     Q_EMIT historyChanged();
     show(m_song, allSides);
     Q_EMIT songsChanged();

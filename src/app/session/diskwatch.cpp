@@ -4,6 +4,7 @@
 #include "app/session/jobs.h"
 #include "app/session/messages.h"
 #include "app/session/paths.h"
+#include "app/session/setfiles.h"
 #include "files/songfile.h"
 #include "song/shape/readanew.h"
 
@@ -11,7 +12,8 @@
 
 namespace cobbleway {
 
-DiskWatch::DiskWatch(CurrentSet& current, Messages& messages) : m_current(current), m_messages(messages) {
+DiskWatch::DiskWatch(CurrentSet& current, const SetFiles& files, Messages& messages)
+    : m_current(current), m_files(files), m_messages(messages) {
     m_thread.setMaxThreadCount(1);
     m_thread.setThreadPriority(QThread::LowPriority);
     m_soon.setSingleShot(true);
@@ -32,7 +34,7 @@ DiskWatch::~DiskWatch() { m_thread.waitForDone(); }
 
 void DiskWatch::look() {
     m_again = m_looking;
-    if (m_looking || m_current.isBusy()) return; // what is being written is looked at by whoever writes it
+    if (m_looking || m_files.isBusy()) return; // what is being written is looked at by whoever writes it
     m_looking = true;
     std::set<std::shared_ptr<const SourceFile>> sources;
     for (const auto& song : m_current.set().songs) sources.insert(song->source);

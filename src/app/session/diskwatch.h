@@ -11,13 +11,14 @@ namespace cobbleway {
 
 class CurrentSet;
 class Messages;
+class SetFiles;
 
 /// Sees what other programs do to the files that are open: the MIDI files that songs were read from, and the
 /// set's own. Looks when the window is turned to, and when songs come; tells it in a quiet line.
 class DiskWatch : public QObject {
     Q_OBJECT
   public:
-    DiskWatch(CurrentSet& current, Messages& messages);
+    DiskWatch(CurrentSet& current, const SetFiles& files, Messages& messages);
     ~DiskWatch() override;
     /// Looks beside the interface.
     void look();
@@ -32,6 +33,7 @@ class DiskWatch : public QObject {
   private:
     void tell();
     CurrentSet& m_current;
+    const SetFiles& m_files;
     Messages& m_messages;
     std::set<std::shared_ptr<const SourceFile>> m_changed;
     bool m_setChanged = false;

@@ -54,7 +54,7 @@ void Levelling::setEven(bool even) {
 
 double Levelling::evenGain() const {
     if (!m_even || !m_current.hasSong() || m_current.song().masterDb != 0) return 0;
-    const auto known = m_current.loudnessOf(m_current.song());
+    const auto known = m_current.notes().loudnessOf(m_current.song());
     return known ? gainToLevel(*known) : 0;
 }
 
@@ -62,7 +62,7 @@ void Levelling::sendGain() { m_output.player().setGain(dbToGain(evenGain())); }
 
 void Levelling::measureForEvenness() {
     if (!m_current.hasSong() || !m_even || m_evenRunning || m_current.song().masterDb != 0 ||
-        m_current.loudnessOf(m_current.song()))
+        m_current.notes().loudnessOf(m_current.song()))
         return;
     m_evenRunning = true;
     m_evenStop = {};
@@ -74,7 +74,7 @@ void Levelling::measureForEvenness() {
         },
         [this, stop = m_evenStop.get_token(), source = song->source](const Result<Measured>& measured) {
             m_evenRunning = false;
-            if (measured && !stop.stop_requested()) m_current.keepLoudness(source, measured.value());
+            if (measured && !stop.stop_requested()) m_current.notes().keepLoudness(source, measured.value());
             if (stop.stop_requested()) m_evenPause.start(); // the one that is shown now
             sendGain();
             Q_EMIT evennessChanged();

@@ -4,6 +4,7 @@
 #include "app/session/jobs.h"
 #include "app/session/messages.h"
 #include "app/session/paths.h"
+#include "app/session/setfiles.h"
 #include "files/folders.h"
 
 #include <QCoreApplication>
@@ -44,7 +45,8 @@ QByteArray noteText(const QString& path, const QStringList& changes, const FileM
 
 QString Recovery::folder() { return textOfPath(stateFolder() / "recovery"); }
 
-Recovery::Recovery(CurrentSet& current, Messages& messages) : m_current(current), m_messages(messages) {
+Recovery::Recovery(CurrentSet& current, SetFiles& files, Messages& messages)
+    : m_current(current), m_files(files), m_messages(messages) {
     const auto told = [self = QPointer(this)](const Error& error) {
         QMetaObject::invokeMethod(qApp, [self, text = QString::fromStdString(error.message())] {
             if (self) Q_EMIT self->m_messages.problem(tr("Unsaved changes could not be backed up"), text);
@@ -84,7 +86,7 @@ void Recovery::takeChange() {
         return;
     }
     m_writer->take(
-        {[set = m_current.set(), remember = m_current.remembering()] { return remember(set); },
+        {[set = m_current.set(), remember = m_files.remembering()] { return remember(set); },
          noteText(m_current.projectPath(), m_current.unsavedChanges(mostChanges), m_current.projectMark())
              .toStdString()});
 }
@@ -121,7 +123,7 @@ void Recovery::discard(const Left& left) {
 
 void Recovery::open(const Left& left) {
     runJob(
-        this, &m_current.files(), [file = left.file.toStdString()] { return openProject(file); },
+        this, &m_files.thread(), [file = left.file.toStdString()] { return openProject(file); },
         [this, left](const Result<SongSet>& read) {
             if (!read) {
                 Q_EMIT m_messages.problem(tr("The unsaved work could not be recovered"),

@@ -13,6 +13,7 @@ namespace cobbleway {
 
 class CurrentSet;
 class Messages;
+class SetFiles;
 
 /// Within five seconds of a change the set is written to the XDG state folder, never over the person's own
 /// file; when it is saved, thrown away or closed, that copy goes. Each window has a copy of its own, which it
@@ -21,7 +22,7 @@ class Messages;
 class Recovery : public QObject {
     Q_OBJECT
   public:
-    Recovery(CurrentSet& current, Messages& messages);
+    Recovery(CurrentSet& current, SetFiles& files, Messages& messages);
     ~Recovery() override; ///< as end(); but for what is not saved, whose copy stays
 
     /// A copy that a program which has ended left.
@@ -44,6 +45,7 @@ class Recovery : public QObject {
   private:
     void takeChange();
     CurrentSet& m_current;
+    SetFiles& m_files;
     Messages& m_messages;
     std::unique_ptr<QLockFile> m_lock;
     std::unique_ptr<BackupWriter> m_writer; ///< null when the folder cannot be written, and after end()

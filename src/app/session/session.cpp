@@ -4,21 +4,9 @@
 
 namespace cobbleway {
 
-Session::Session() {
-    current.preparing = [this] {
-        return [derived = findings.derived(), catalogue = sounds.catalogue()](const Song& song) {
-            (void)derived->snags(song, catalogue);
-        };
-    };
-    current.rememberSounds = [this] {
-        return [catalogue = sounds.catalogue()](SongSet set) {
-            return rememberFonts(std::move(set), catalogue);
-        };
-    };
-}
-
 uses::Messages::Messages(Session& session) : messages(session.messages) {}
 uses::Set::Set(Session& session) : current(session.current) {}
+uses::Files::Files(Session& session) : files(session.files) {}
 uses::Sounds::Sounds(Session& session) : sounds(session.sounds) {}
 uses::Findings::Findings(Session& session) : findings(session.findings) {}
 uses::Transport::Transport(Session& session) : transport(session.transport) {}
@@ -27,11 +15,11 @@ uses::Meters::Meters(Session& session) : meters(session.meters) {}
 uses::Levelling::Levelling(Session& session) : levelling(session.levelling) {}
 
 bool Session::waitForDone(int milliseconds) {
-    current.stop();
+    files.stop();
     sounds.stop();
     levelling.stop();
     const int share = milliseconds / 4;
-    const bool read = current.waitForDone(share), measured = levelling.waitForDone(share),
+    const bool read = files.waitForDone(share), measured = levelling.waitForDone(share),
                closed = output.waitForDone(share);
     return sounds.waitForDone(share) && read && measured && closed;
 }

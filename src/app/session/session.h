@@ -12,6 +12,7 @@
 #include "app/session/playalong.h"
 #include "app/session/recovery.h"
 #include "app/session/rounds.h"
+#include "app/session/setfiles.h"
 #include "app/session/sounds.h"
 #include "app/session/startingnote.h"
 #include "app/session/tasting.h"
@@ -22,11 +23,11 @@ namespace cobbleway {
 /// Puts them together; each knows some of those before it. Changes reach them in this order, and then the
 /// views.
 struct Session {
-    Session();
     Messages messages;
     CurrentSet current{messages};
     Sounds sounds{current, messages};
     Findings findings{current, sounds, messages};
+    SetFiles files{current, sounds, findings, messages};
     Output output{sounds, messages};
     Planner planner{current, sounds, findings, output, messages};
     Levelling levelling{current, sounds, output, messages};
@@ -36,8 +37,8 @@ struct Session {
     StartingNote startingNote{current, findings, transport, messages};
     Tasting tasting{current, sounds, findings, planner, transport};
     PlayAlong playAlong{current, findings, transport, messages};
-    Recovery recovery{current, messages};
-    DiskWatch disk{current, messages};
+    Recovery recovery{current, files, messages};
+    DiskWatch disk{current, files, messages};
 
     /// Asks all work beside the interface to end, and waits for it; false when some still runs after that
     /// time.

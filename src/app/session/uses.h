@@ -11,6 +11,7 @@ class Levelling;
 class Meters;
 class Rounds;
 class Transport;
+class SetFiles;
 class Sounds;
 struct Session;
 
@@ -23,6 +24,10 @@ struct Messages {
 struct Set {
     explicit Set(Session& session);
     CurrentSet& current;
+};
+struct Files {
+    explicit Files(Session& session);
+    SetFiles& files;
 };
 struct Sounds {
     explicit Sounds(Session& session);
