@@ -26,9 +26,9 @@ struct FontTrialOptions {
 /// Reads a DLS file (readOtherFont()) after the helper has tried it.
 Result<SoundFont> readTriedFont(const std::filesystem::path& path, const FontTrialOptions& options);
 
-/// Takes fonts out of a catalogue that would end the program: those that did so last time, and of those that
-/// are damaged or compressed, which the library that plays them reads with least care, the ones that end the
-/// helper. Each is named in `problems`. The house font is trusted.
+/// Takes fonts out of a catalogue that ended the program last time. Each is named in `problems`. The house
+/// font is trusted. SF2 and SF3 are not tried: their lists are read by us, and of their samples only those
+/// that play.
 Catalogue withoutUnsafeFonts(Catalogue catalogue, const FontTrialOptions& options,
                              std::vector<FontProblem>& problems);
 

@@ -39,6 +39,10 @@ int FontChannel::glideMilliseconds(int time) {
     return time <= 0 ? 0 : static_cast<int>(std::lround(10 * std::pow(200.0, time / 127.0)));
 }
 
+std::uint8_t FontChannel::softened(int velocity) {
+    return static_cast<std::uint8_t>(std::max(1L, std::lround(velocity * softPedal)));
+}
+
 void FontChannel::attach(_fluid_synth_t* synth, int channel) {
     *this = {};
     m_synth = synth;
@@ -73,7 +77,7 @@ void FontChannel::takeDevice(std::uint8_t message, std::uint8_t data1, std::uint
 }
 
 void FontChannel::startNote(int key, int velocity) {
-    if (m_soft) velocity = std::max(1, static_cast<int>(std::lround(velocity * softPedal)));
+    if (m_soft) velocity = softened(velocity);
     if (m_mono) {
         if (m_heldCount > 0) fluid_synth_noteoff(m_synth, m_channel, m_held[m_heldCount - 1].key);
         if (m_heldCount == m_held.size())

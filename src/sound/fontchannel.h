@@ -34,6 +34,8 @@ class FontChannel {
     /// How long a glide takes at a portamento time (controller 5): 10 ms to 2 s, each step the same factor.
     /// 0: no glide. Common practice, no source.
     static int glideMilliseconds(int time);
+    /// The velocity of a note that is struck while the soft pedal is down.
+    static std::uint8_t softened(int velocity);
 
   private:
     static constexpr int noParameter = -1, nonRegistered = 1 << 14;

@@ -1,5 +1,7 @@
 /// The face of everything that turns events into sound.
 #pragma once
+#include <algorithm>
+#include <array>
 #include <cstdint>
 #include <span>
 
@@ -26,6 +28,29 @@ struct StereoBlock {
 };
 
 class Instrument;
+
+/// Which notes play: for each key the velocities, from softest to loudest.
+class PlayedNotes {
+  public:
+    void add(std::uint8_t key, std::uint8_t velocity) {
+        Range& range = m_keys[key & 127U];
+        range = {std::min(range.softest, velocity), std::max(range.loudest, velocity)};
+    }
+    /// Whether any lies within these keys and velocities, all included.
+    [[nodiscard]] bool anyWithin(int lowest, int highest, int softest, int loudest) const {
+        for (int key = std::max(lowest, 0); key <= std::min(highest, 127); ++key) {
+            const Range& range = m_keys[static_cast<std::size_t>(key)];
+            if (range.softest <= loudest && range.loudest >= softest) return true;
+        }
+        return false;
+    }
+
+  private:
+    struct Range {
+        std::uint8_t softest = 255, loudest = 0; ///< none
+    };
+    std::array<Range, 128> m_keys{};
+};
 
 /// What a plug-in has given that cannot be passed on; the worst counts.
 enum class PluginFault {
@@ -75,6 +100,12 @@ class Instrument {
     virtual void renderShare(int share, std::span<const StereoBlock> out, int frames) {
         if (share == 0) render(out, frames);
     }
+
+    /// Brings what a sound needs for notes that are to come, before they play. Slow; beside the audio thread.
+    virtual void prepare(const InstrumentSound& /*sound*/, const PlayedNotes& /*notes*/) {}
+    /// Any note of a sound may come, and is to sound at once. What it needs is brought on a thread of the
+    /// instrument's. From any thread.
+    virtual void expectAny(const InstrumentSound& /*sound*/) {}
 
     /// By how many frames its sound is late.
     [[nodiscard]] virtual int latency() const { return 0; }

@@ -43,7 +43,8 @@ std::shared_ptr<Instrument> InstrumentBank::instrument(const SoundFont& font, in
     }
     const int rounded = (slots + m_options.slotStep - 1) / m_options.slotStep * m_options.slotStep;
     if (m_options.loading) m_options.loading(font.path);
-    auto loaded = loadFontInstrument(font.path, rounded, m_rate, m_crew, shares);
+    auto loaded =
+        loadFontInstrument(font.path, rounded, m_rate, {m_crew, m_options.samples, shares, m_options.live});
     if (m_options.loading) m_options.loading({});
     if (!loaded) {
         if (problem) *problem = loaded.error();
@@ -90,9 +91,10 @@ std::shared_ptr<Instrument> InstrumentBank::port(const PortInfo& port, const Sou
     }
     const int rounded = (slots + m_options.slotStep - 1) / m_options.slotStep * m_options.slotStep;
     if (port.standIn) {
-        auto voices = house ? loadFontInstrument(house->path, 16, m_rate)
-                            : Result<std::unique_ptr<Instrument>>(
-                                  Error{{"error.module-font"}, port.name, {"now.install-font"}});
+        auto voices =
+            house ? loadFontInstrument(house->path, 16, m_rate, {.live = m_options.live, .whole = true})
+                  : Result<std::unique_ptr<Instrument>>(
+                        Error{{"error.module-font"}, port.name, {"now.install-font"}});
         if (!voices) {
             if (problem) *problem = voices.error();
             return nullptr;

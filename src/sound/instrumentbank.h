@@ -3,6 +3,7 @@
 #include "midi/result.h"
 #include "sound/crew.h"
 #include "sound/effectchain.h"
+#include "sound/fontsamples.h"
 #include "sound/instrument.h"
 #include "sound/pluginworld.h"
 
@@ -23,6 +24,7 @@ struct BankOptions {
     std::filesystem::path pluginBundle; ///< the plug-ins that ship; may be empty
     /// Told of each font before it is loaded, and with an empty path afterwards.
     std::function<void(const std::filesystem::path&)> loading = {};
+    std::shared_ptr<SampleCache> samples = {}; ///< for compressed fonts; may be null
     std::shared_ptr<RunningNote> running = {}; ///< where it is noted which plug-in runs; may be null
 };
 

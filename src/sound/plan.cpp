@@ -3,6 +3,7 @@
 #include "midi/percussion.h"
 #include "song/model/levels.h"
 #include "song/model/songchange.h"
+#include "sound/fontchannel.h"
 #include "sound/slotdeal.h"
 
 #include <algorithm>
@@ -121,6 +122,7 @@ class Planner {
                 return bank->effects("mix " + std::to_string(mix), effects);
             };
         m_bank.forgetUnused();
+        prepareSounds();
         alignLatencies();
         const bool sameBeats =
             m_before && m_before->song.tempo == m_song.tempo && m_before->song.end == m_song.end;
@@ -280,6 +282,35 @@ class Planner {
         const auto same = [&](const Error& e) { return e.what == problem.what && e.where == problem.where; };
         if (!problem.what.empty() && std::none_of(m_plan->problems.begin(), m_plan->problems.end(), same))
             m_plan->problems.push_back(problem);
+    }
+
+    static void addNotes(PlayedNotes& notes, const Schedule& schedule) {
+        bool soft = false; // the soft pedal is down
+        for (const TimedEvent& event : schedule.events) {
+            const auto data1 = static_cast<std::uint8_t>(event.data1),
+                       data2 = static_cast<std::uint8_t>(event.data2);
+            if ((event.status & 0xF0) == 0xB0 && data1 == cc::soft) soft = data2 >= 64;
+            if ((event.status & 0xF0) == 0x90 && data2 > 0)
+                notes.add(data1, soft ? FontChannel::softened(data2) : data2);
+        }
+    }
+
+    /// Brings what the notes need that the plan before did not play.
+    void prepareSounds() {
+        std::map<std::tuple<Instrument*, int, int>, PlayedNotes> needed;
+        for (std::size_t slot = 0; slot < m_plan->parts.size(); ++slot) {
+            const PlanPart& lane = m_plan->parts[slot];
+            const PlanPart* old =
+                m_before && slot < m_before->parts.size() ? &m_before->parts[slot] : nullptr;
+            if (old && old->schedule == lane.schedule && old->sounds == lane.sounds) continue;
+            for (const InstrumentSound& sound : lane.sounds)
+                if (sound.instrument)
+                    addNotes(needed[{sound.instrument, sound.bank, sound.program}], *lane.schedule);
+        }
+        for (const auto& [sound, notes] : needed) {
+            const auto [instrument, bank, program] = sound;
+            instrument->prepare({instrument, bank, program, 0}, notes);
+        }
     }
 
     /// Every lane waits for the latest one, with the effects of its part counted in.

@@ -74,6 +74,7 @@ void Player::tellAhead() {
 void Player::setPlayingAlong(bool playing) {
     const HeldBlocks before = held();
     m_playingAlong = playing;
+    expectLive();
     if (held() != before && !m_outputId.empty()) beginOpening(m_outputId, true);
 }
 
@@ -105,7 +106,30 @@ void Player::setPlan(std::shared_ptr<Plan> plan) {
     collect();
     m_alive.push_back(std::move(plan));
     tellAhead();
+    expectLive();
     send({.what = What::Plan, .plan = m_alive.back().get()});
+}
+
+void Player::setLivePart(PartId part) {
+    m_livePart = part;
+    expectLive();
+}
+
+/// What is played along with may be any note.
+void Player::expectLive() {
+    if (m_playingAlong)
+        for (const PlanPart* lane : lanesOf(m_livePart))
+            for (const InstrumentSound& sound : lane->sounds)
+                if (sound.instrument) sound.instrument->expectAny(sound);
+}
+
+/// A part with its layers in the newest plan.
+std::vector<const PlanPart*> Player::lanesOf(PartId part) const {
+    std::vector<const PlanPart*> lanes;
+    if (!m_alive.empty() && part != 0)
+        for (const PlanPart& lane : m_alive.back()->parts)
+            if (lane.id == part) lanes.push_back(&lane);
+    return lanes;
 }
 
 void Player::collect() {
@@ -143,6 +167,12 @@ void Player::setPace(double percent) {
     send({.what = What::Pace, .a = std::clamp(percent, 25.0, 200.0) / 100});
 }
 void Player::audition(PartId part, Key key, Velocity velocity) {
+    PlayedNotes note;
+    note.add(key.value, velocity.value);
+    if (velocity.value > 0)
+        for (const PlanPart* lane : lanesOf(part))
+            for (const InstrumentSound& sound : lane->sounds)
+                if (sound.instrument) sound.instrument->prepare(sound, note);
     send({.what = What::Note, .slot = part, .key = key, .velocity = velocity});
 }
 

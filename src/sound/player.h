@@ -71,7 +71,7 @@ class Player {
     /// Plays a note in a part's sound at once; velocity 0 ends it.
     void audition(PartId part, Key key, Velocity velocity);
     /// The part that messages of a keyboard play; 0 for none.
-    void setLivePart(PartId part) { m_livePart = part; }
+    void setLivePart(PartId part);
     [[nodiscard]] PartId livePart() const { return m_livePart; }
     /// Takes a message from a keyboard; from one thread, which may be another than the interface's.
     void takeLive(std::span<const std::uint8_t> message);
@@ -130,6 +130,8 @@ class Player {
     [[nodiscard]] bool isSilentNow() const;
     [[nodiscard]] bool mayRest() const;
     void wake();
+    void expectLive();
+    [[nodiscard]] std::vector<const PlanPart*> lanesOf(PartId part) const;
     [[nodiscard]] int slotOf(PartId part) const; ///< in the plan that plays; −1 when it is not there
     void playLive(const Live& message);
     /// Renders up to `wanted` frames, or a block more, into m_left and m_right; gives how many.

@@ -1,3 +1,4 @@
+#include "support/fontbytes.h"
 #include "support/support.h"
 
 #include <QDir>
@@ -33,7 +34,6 @@ Numbers listedByTheSynth(const char* path) {
 class TestSoundFont : public QObject {
     Q_OBJECT
   private Q_SLOTS:
-    void loopsOutsideACompressedSampleAreRefused();
     void listsWhatTheSynthLists_data();
     void listsWhatTheSynthLists();
     void oddChunksAreReadWithAndWithoutAByteAfterThem();
@@ -68,40 +68,6 @@ void TestSoundFont::listsWhatTheSynthLists_data() {
              dir.entryList({QStringLiteral("*.sf2"), QStringLiteral("*.sf3")}, QDir::Files))
             QTest::newRow(qPrintable(name)) << dir.filePath(name);
     }
-}
-
-/// A font with a chunk of another length in it, its lists around it set right; the byte after an odd one is
-/// written or left out.
-Bytes withChunk(Bytes font, const char* list, const char* tag, const Bytes& body, bool padded) {
-    const auto sizeAt = [&](std::size_t at) {
-        return std::size_t{font[at]} | std::size_t{font[at + 1]} << 8 | std::size_t{font[at + 2]} << 16 |
-               std::size_t{font[at + 3]} << 24;
-    };
-    const auto setSize = [&](std::size_t at, std::size_t size) {
-        for (int i = 0; i < 4; ++i)
-            font[at + static_cast<std::size_t>(i)] = static_cast<std::uint8_t>(size >> (8 * i));
-    };
-    const auto isAt = [&](std::size_t at, const char* word) {
-        return std::equal(word, word + 4, font.begin() + static_cast<std::ptrdiff_t>(at));
-    };
-    for (std::size_t at = 12; at + 12 <= font.size(); at += 8 + sizeAt(at + 4)) {
-        if (!isAt(at + 8, list)) continue;
-        for (std::size_t in = at + 12; in < at + 8 + sizeAt(at + 4);
-             in += 8 + sizeAt(in + 4) + sizeAt(in + 4) % 2) {
-            if (!isAt(in, tag)) continue;
-            const std::size_t before = sizeAt(in + 4);
-            Bytes fresh = body;
-            if (padded && body.size() % 2) fresh.push_back(0);
-            font.erase(font.begin() + static_cast<std::ptrdiff_t>(in) + 8,
-                       font.begin() + static_cast<std::ptrdiff_t>(in + 8 + before + before % 2));
-            font.insert(font.begin() + static_cast<std::ptrdiff_t>(in) + 8, fresh.begin(), fresh.end());
-            setSize(in + 4, body.size());
-            setSize(at + 4, sizeAt(at + 4) - before - before % 2 + fresh.size());
-            setSize(4, font.size() - 8);
-            return font;
-        }
-    }
-    return {};
 }
 
 /// Fonts of compressed samples come with odd chunks and nothing after them (musescore-general-soundfont,
@@ -487,33 +453,6 @@ void TestSoundFont::readingALargeFontTakesNoTime() {
     const auto font = readSoundFont(largeFont);
     QVERIFY(font.value().size > 140'000'000);
     QVERIFY2(resident() - start < 20'000'000, qPrintable(QString::number(resident() - start)));
-}
-
-void TestSoundFont::loopsOutsideACompressedSampleAreRefused() {
-    // SoundFont 2.04, 7.10: 46 bytes a sample; the loop is at bytes 28 and 32, the type at 44, in which 0x10
-    // stands for compressed (as SF3 files have it; common practice, no source).
-    QTemporaryDir folder;
-    QFile file(QStringLiteral(TEST_FONT));
-    QVERIFY(file.open(QIODevice::ReadOnly));
-    const QByteArray whole = file.readAll();
-    const auto headers = whole.indexOf("shdr") + 8;
-    QVERIFY(headers > 8);
-    const auto with = [&](quint32 start, quint32 end) {
-        QByteArray bytes = whole;
-        bytes[headers + 44] = static_cast<char>(bytes[headers + 44] | 0x10);
-        for (int i = 0; i < 4; ++i) {
-            bytes[headers + 28 + i] = static_cast<char>(start >> (8 * i));
-            bytes[headers + 32 + i] = static_cast<char>(end >> (8 * i));
-        }
-        QFile out(folder.filePath(QStringLiteral("odd.sf3")));
-        if (out.open(QIODevice::WriteOnly)) out.write(bytes);
-        out.close();
-        return readSoundFont(out.fileName().toStdString());
-    };
-    QVERIFY(with(0, 100).ok());
-    QVERIFY(!with(0, 0xFFFFFFFF));
-    QVERIFY(!with(200, 100));
-    QVERIFY(with(200, 100).error().what.id.find("wild-loop") != std::string::npos);
 }
 
 QTEST_APPLESS_MAIN(TestSoundFont)

@@ -9,6 +9,7 @@
 #include "files/folders.h"
 #include "files/fonttrial.h"
 #include "files/pluginscan.h"
+#include "files/samplecache.h"
 #include "files/shipped.h"
 #include "song/drums/drumedits.h"
 #include "song/match/match.h"
@@ -37,7 +38,8 @@ FontTrialOptions trialOptions(const std::stop_token& stop) {
 
 /// The bank for live playing, which notes what it loads.
 BankOptions liveOptions(const std::shared_ptr<RunningNote>& running) {
-    BankOptions options{.slotStep = 16, .live = true, .pluginBundle = shippedPlugins()};
+    BankOptions options{
+        .slotStep = 16, .live = true, .pluginBundle = shippedPlugins(), .samples = sampleCache()};
     options.loading = [guard = FontGuard(stateFolder())](const std::filesystem::path& font) {
         font.empty() ? guard.end() : guard.begin(font);
     };
