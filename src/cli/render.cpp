@@ -4,6 +4,7 @@
 #include "cli/given.h"
 #include "cli/ground.h"
 #include "cli/writing.h"
+#include "files/pluginhost.h"
 #include "files/samplecache.h"
 #include "files/shipped.h"
 #include "files/soundexport.h"
@@ -148,7 +149,9 @@ int render(const Arguments& arguments) {
     if (!orders) return fail(orders.error());
     for (const SoundFileOrder& order : orders.value())
         if (const auto may = mayWrite(arguments, order.path); !may) return fail(may.error());
-    InstrumentBank bank(rate.value(), {.pluginBundle = shippedPlugins(), .samples = sampleCache()});
+    InstrumentBank bank(
+        rate.value(),
+        {.pluginBundle = shippedPlugins(), .samples = sampleCache(), .makePlugins = pluginProcesses()});
     const auto plan =
         makePlan(song.value(), catalogue.value(), matchSong(song.value(), catalogue.value()), bank);
     RenderOptions options;

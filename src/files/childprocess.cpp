@@ -44,7 +44,8 @@ std::vector<std::string> environmentFor(const std::filesystem::path& home) {
 
 } // namespace
 
-ChildProcess::ChildProcess(const std::filesystem::path& program, const std::vector<std::string>& arguments) {
+ChildProcess::ChildProcess(const std::filesystem::path& program, const std::vector<std::string>& arguments,
+                           int given) {
     int ends[2];
     if (pipe2(ends, O_CLOEXEC) != 0) return;
     std::vector<std::string> words = {program.string()};
@@ -63,6 +64,8 @@ ChildProcess::ChildProcess(const std::filesystem::path& program, const std::vect
     posix_spawn_file_actions_addopen(&actions, STDIN_FILENO, "/dev/null", O_RDONLY, 0);
     posix_spawn_file_actions_adddup2(&actions, ends[1], STDOUT_FILENO);
     posix_spawn_file_actions_addopen(&actions, STDERR_FILENO, "/dev/null", O_WRONLY, 0);
+    constexpr int place = 3;
+    if (given >= 0) posix_spawn_file_actions_adddup2(&actions, given, place);
     if (posix_spawn(&m_pid, program.c_str(), &actions, nullptr, argv.data(), environment.data()) != 0)
         m_pid = -1;
     posix_spawn_file_actions_destroy(&actions);

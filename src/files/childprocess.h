@@ -15,7 +15,9 @@ namespace cobbleway {
 /// destroyed; told the number of this process in COBBLEWAY_PARENT, so that it can end with it.
 class ChildProcess {
   public:
-    ChildProcess(const std::filesystem::path& program, const std::vector<std::string>& arguments);
+    /// `given`: a descriptor that the program has as number 3; −1 for none.
+    ChildProcess(const std::filesystem::path& program, const std::vector<std::string>& arguments,
+                 int given = -1);
     ~ChildProcess();
     ChildProcess(const ChildProcess&) = delete;
     ChildProcess& operator=(const ChildProcess&) = delete;

@@ -4,6 +4,7 @@
 #include "files/lyricstext.h"
 #include "files/notenames.h"
 #include "files/partsheet.h"
+#include "files/pluginhost.h"
 #include "files/samplecache.h"
 #include "files/shipped.h"
 #include "song/derived.h"
@@ -88,7 +89,9 @@ void writePass(const Song& song, const Catalogue& catalogue, const std::vector<E
     for (const std::size_t place : places)
         orders.push_back({outcomes[place].path, songFor(song, items[place]), options.format,
                           tagsOf(song, items[place], options), items[place].kind == Kind::Stem});
-    InstrumentBank bank(options.rate, {.pluginBundle = shippedPlugins(), .samples = sampleCache()});
+    InstrumentBank bank(
+        options.rate,
+        {.pluginBundle = shippedPlugins(), .samples = sampleCache(), .makePlugins = pluginProcesses()});
     const auto plan = makePlan(song, catalogue, matchSong(song, catalogue), bank);
     const auto results = writeSoundFiles(*plan, orders, render, options.finish, options.memory);
     if (options.silent)

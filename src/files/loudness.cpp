@@ -1,5 +1,6 @@
 #include "files/loudness.h"
 
+#include "files/pluginhost.h"
 #include "files/samplecache.h"
 #include "files/shipped.h"
 #include "song/model/levels.h"
@@ -112,7 +113,8 @@ Measured measureSong(const Song& song, const Catalogue& catalogue, std::stop_tok
                      std::function<void(double)> progress) {
     constexpr int rate = 48000;
     const Song plain = edits::setMasterLevel(song, 0);
-    InstrumentBank bank(rate, {.pluginBundle = shippedPlugins(), .samples = sampleCache()});
+    InstrumentBank bank(
+        rate, {.pluginBundle = shippedPlugins(), .samples = sampleCache(), .makePlugins = pluginProcesses()});
     const auto plan = makePlan(plain, catalogue, matchSong(plain, catalogue), bank);
     LoudnessMeter meter(rate, true);
     const MixOrder order{plain, [&](std::span<const float> samples) {

@@ -7,6 +7,10 @@
 ///   font FILE                     loads a soundfont and plays a note of each preset; "working" after each
 ///   few,
 ///                                 then "ok", or why not
+///   serve BUNDLE [WITHOUT…]       reads the descriptions and says "ready"; then runs a plug-in in a process
+///   of
+///                                 its own for each two descriptors (memory, socket) that come by descriptor
+///                                 3
 ///   confined                      "landlock" when it can be kept from the person's files here, else "no"
 /// BUNDLE holds the plug-ins that ship; "-" for none; bundles WITHOUT are not read. It ends with its parent
 /// (COBBLEWAY_PARENT), and can read nothing of the person's but plug-ins and the font, where the kernel can
@@ -16,10 +20,13 @@
 #include "sound/fontinstrument.h"
 #include "sound/otherfonts.h"
 #include "sound/pluginfolders.h"
+#include "sound/pluginwire.h"
 #include "sound/pluginworld.h"
+#include "sound/remoteplugin.h"
 
 #include <algorithm>
 #include <array>
+#include <csignal>
 #include <cstdio>
 #include <cstdlib>
 #include <fcntl.h>
@@ -127,15 +134,44 @@ std::vector<std::filesystem::path> foldersToRead() {
     return folders;
 }
 
-/// Kept from all that is the person's but what these words name.
-Confined keepOut(int count, char** words) {
+/// Kept from all that is the person's but plug-ins and what is named.
+Confined keepOut(const std::vector<std::filesystem::path>& named) {
     auto readable = foldersToRead();
     std::error_code error;
     readable.push_back(std::filesystem::read_symlink("/proc/self/exe", error).parent_path());
-    if (count > 2) readable.push_back(std::filesystem::weakly_canonical(words[2], error));
+    for (const auto& path : named) readable.push_back(std::filesystem::weakly_canonical(path, error));
     if (const char* display = std::getenv("XAUTHORITY")) readable.emplace_back(display);
     const char* home = std::getenv("HOME");
     return confine(home ? home : "", readable);
+}
+
+/// A plug-in may read the folders of the files that it was given, since samples lie beside each other.
+void keepToItsFiles(const std::filesystem::path& bundle, const PluginOrder& order) {
+    std::vector<std::filesystem::path> named = {bundle};
+    for (const auto& [parameter, path] : order.settings.files)
+        named.push_back(std::filesystem::path(path).parent_path());
+    (void)keepOut(named);
+}
+
+/// Splits off a process for each plug-in that is asked for.
+void serve(const PluginPlaces& places) {
+    constexpr int orders = 3; // a descriptor
+    PluginWorld world(places);
+    std::signal(SIGCHLD, SIG_IGN); // they end unseen
+    say("ready");
+    while (const auto given = receiveDescriptors(orders)) {
+        const pid_t self = getpid();
+        if (fork() == 0) {
+            std::signal(SIGCHLD, SIG_DFL);
+            close(orders);
+            endWithParent(self);
+            servePlugin(world, given->first, given->second,
+                        [&](const PluginOrder& order) { keepToItsFiles(places.shipped, order); });
+            std::_Exit(0);
+        }
+        close(given->first);
+        close(given->second);
+    }
 }
 
 } // namespace
@@ -147,19 +183,22 @@ int main(int count, char** words) {
     (void)cobbleway::answers(); // before any code of others runs
     setenv("QT_QPA_PLATFORM", "offscreen",
            1); // some plug-ins make an application of that toolkit, without a window
-    const cobbleway::Confined kept = cobbleway::keepOut(count, words);
+    const std::string_view what = count > 2 ? words[1] : "";
+    cobbleway::Confined kept = cobbleway::Confined::Not;
+    if (what != "serve") // which keeps each of its processes to its own
+        kept = cobbleway::keepOut(count > 2 ? std::vector<std::filesystem::path>{words[2]}
+                                            : std::vector<std::filesystem::path>{});
     if (count == 2 && std::string_view(words[1]) == "confined") {
         cobbleway::say(kept == cobbleway::Confined::Landlock ? "landlock" : "no");
         return 0;
     }
-    const std::string_view what = count > 2 ? words[1] : "";
     if (what == "font") {
         cobbleway::say(cobbleway::tryFont(words[2]));
         return 0;
     }
-    if (what != "list" && what != "try") {
+    if (what != "list" && what != "try" && what != "serve") {
         std::fprintf(stderr, "cobbleway-plugin-helper list BUNDLE [WITHOUT…], try BUNDLE [WITHOUT…] -- URI…, "
-                             "font FILE, or confined\n");
+                             "serve BUNDLE [WITHOUT…], font FILE, or confined\n");
         return 2;
     }
     cobbleway::PluginPlaces places;
@@ -168,6 +207,8 @@ int main(int count, char** words) {
     for (; at < count && std::string_view(words[at]) != "--"; ++at) places.leftOut.emplace_back(words[at]);
     if (what == "list")
         cobbleway::list(std::move(places));
+    else if (what == "serve")
+        cobbleway::serve(places);
     else
         cobbleway::tryAll(std::move(places), count - at - 1, words + at + 1);
     return 0;

@@ -56,7 +56,9 @@ class PlayedNotes {
 enum class PluginFault {
     None,
     TooLoud, ///< more than 20 dB above full scale; it was held there
-    NoSound  ///< no number, or 60 dB above full scale; it was made silence
+    Late,    ///< it did not keep up, and was passed over for moments
+    NoSound, ///< no number, or 60 dB above full scale; it was made silence
+    Ended    ///< its process has ended or hangs: it gives nothing any more
 };
 
 /// Which sound of which instrument.

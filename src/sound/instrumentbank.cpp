@@ -35,6 +35,20 @@ PluginWorld& InstrumentBank::plugins() {
     return *m_world;
 }
 
+PluginMaker& InstrumentBank::maker() {
+    if (!m_options.makePlugins) return plugins();
+    if (!m_maker) m_maker = m_options.makePlugins(m_unreadable);
+    return *m_maker;
+}
+
+void InstrumentBank::startEndedAgain() {
+    std::erase_if(m_plugins, [](const auto& named) {
+        const HeldPlugin& held = named.second;
+        return (held.instrument && held.instrument->fault() == PluginFault::Ended) ||
+               (held.effect && held.effect->fault() == PluginFault::Ended);
+    });
+}
+
 std::shared_ptr<Instrument> InstrumentBank::instrument(const SoundFont& font, int slots,
                                                        std::span<const std::uint8_t> shares, Error* problem) {
     if (has(font.id, slots) && m_held[font.id].instrument->setShares(shares)) {
@@ -66,7 +80,7 @@ std::shared_ptr<Instrument> InstrumentBank::plugin(const std::string& uri, const
     m_asked.insert(place);
     HeldPlugin& held = m_plugins[place];
     if (!held.instrument || !held.isOf(uri, settings)) {
-        auto loaded = plugins().load(uri, settings, m_rate, !m_options.live);
+        auto loaded = maker().load(uri, settings, m_rate, !m_options.live);
         if (!loaded) {
             if (problem) *problem = loaded.error();
             return nullptr;
@@ -123,7 +137,7 @@ std::shared_ptr<EffectChain> InstrumentBank::effects(const std::string& place,
         m_asked.insert(name);
         HeldPlugin& held = m_plugins[name];
         if (!held.effect || !held.isOf(effect.uri, effect.settings)) {
-            auto loaded = plugins().load(effect.uri, effect.settings, m_rate, !m_options.live);
+            auto loaded = maker().load(effect.uri, effect.settings, m_rate, !m_options.live);
             if (!loaded) {
                 if (problem) *problem = {loaded.error().what, effect.name, loaded.error().whatNow};
                 continue;

@@ -25,6 +25,10 @@ struct BankOptions {
     /// Told of each font before it is loaded, and with an empty path afterwards.
     std::function<void(const std::filesystem::path&)> loading = {};
     std::shared_ptr<SampleCache> samples = {}; ///< for compressed fonts; may be null
+    /// Makes who loads plug-ins, but for bundles that no one may read; empty: they run in this process.
+    using MakePlugins =
+        std::function<std::shared_ptr<PluginMaker>(const std::vector<std::filesystem::path>& leftOut)>;
+    MakePlugins makePlugins = {};
     std::shared_ptr<RunningNote> running = {}; ///< where it is noted which plug-in runs; may be null
 };
 
@@ -62,6 +66,10 @@ class InstrumentBank {
     void leaveOut(std::vector<std::filesystem::path> bundles) { m_unreadable = std::move(bundles); }
     /// The plug-ins there are; made when first needed.
     PluginWorld& plugins();
+    /// Who loads them.
+    PluginMaker& maker();
+    /// Loads plug-ins anew that have ended; the next plan has them.
+    void startEndedAgain();
 
   private:
     struct Held {
@@ -78,6 +86,7 @@ class InstrumentBank {
     std::set<std::string> m_asked;
     std::vector<std::filesystem::path> m_unreadable;
     std::unique_ptr<PluginWorld> m_world;
+    std::shared_ptr<PluginMaker> m_maker;
 };
 
 } // namespace cobbleway

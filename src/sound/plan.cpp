@@ -372,8 +372,12 @@ class Planner {
 std::vector<Error> pluginFaults(const Plan& plan, const Song& song) {
     std::vector<Error> faults;
     const auto add = [&](PluginFault fault, const std::string& where) {
-        if (fault == PluginFault::NoSound)
+        if (fault == PluginFault::Ended)
+            faults.push_back({{"error.plugin-ended"}, where, {"now.start-plugin-again"}});
+        else if (fault == PluginFault::NoSound)
             faults.push_back({{"error.plugin-no-sound"}, where, {"now.other-sound"}});
+        else if (fault == PluginFault::Late)
+            faults.push_back({{"error.plugin-late"}, where, {"now.plugin-late"}});
         else if (fault == PluginFault::TooLoud)
             faults.push_back({{"error.plugin-loud"}, where, {"now.turn-plugin-down"}});
     };

@@ -1,4 +1,4 @@
-/// What PluginWorld and PluginUnit share; seen by no one else.
+/// A plug-in that runs in this process, as PluginWorld makes it; seen by no one else.
 #pragma once
 #include "sound/instrument.h"
 #include "sound/pluginworker.h"
@@ -9,6 +9,7 @@
 #include <array>
 #include <atomic>
 #include <lilv/lilv.h>
+#include <limits>
 #include <lv2/atom/atom.h>
 #include <lv2/buf-size/buf-size.h>
 #include <lv2/options/options.h>
@@ -62,11 +63,35 @@ struct UnitParameter {
     std::atomic<float> wanted{0}; ///< set from outside
     float told = 0;               ///< what the plug-in was told last, once wasTold
     bool wasTold = false;
+    /// What it is where nobody says; no number where that is not known.
+    [[nodiscard]] float start() const { return hasNormal ? normal : std::numeric_limits<float>::quiet_NaN(); }
 };
 
 constexpr std::size_t eventBytes = 16384;
 
-struct PluginUnit::Inner {
+/// A plug-in in this process.
+class LoadedPlugin final : public PluginUnit {
+  public:
+    struct Inner;
+    explicit LoadedPlugin(std::unique_ptr<Inner> inner);
+    ~LoadedPlugin() override;
+    void event(std::uint8_t status, std::uint8_t data1, std::uint8_t data2) override;
+    void run(float* left, float* right, int frames) override;
+    void setControl(const std::string& symbol, float value) override;
+    void setControls(const PluginSettings& settings) override;
+    [[nodiscard]] int latency() const override;
+    [[nodiscard]] PluginFault fault() const override;
+    [[nodiscard]] PluginSettings settings() const override;
+
+    [[nodiscard]] bool isEffect() const;
+    /// Its controls, and to what setControls() sets those that are not named; no number: to nothing.
+    [[nodiscard]] std::vector<std::pair<std::string, float>> starts() const;
+
+  private:
+    std::unique_ptr<Inner> m_inner;
+};
+
+struct LoadedPlugin::Inner {
     std::shared_ptr<LilvHold> hold;
     std::shared_ptr<RunningNote::Place> running; ///< where it is noted that its code runs; may be null
     const LilvPlugin* plugin = nullptr;

@@ -385,7 +385,7 @@ std::filesystem::path PluginWorld::library(const std::string& uri) const {
 
 namespace {
 
-void addPort(PluginUnit::Inner& unit, LilvWorld* world, const LilvPlugin* plugin, std::uint32_t index) {
+void addPort(LoadedPlugin::Inner& unit, LilvWorld* world, const LilvPlugin* plugin, std::uint32_t index) {
     const LilvPort* port = lilv_plugin_get_port_by_index(plugin, index);
     auto made = std::make_unique<UnitPort>();
     made->use = useOf(world, plugin, port);
@@ -431,7 +431,7 @@ void addPort(PluginUnit::Inner& unit, LilvWorld* world, const LilvPlugin* plugin
 
 /// Where the channels of an instrument with more than two go: by what they are said to be, else by the end of
 /// their names; what is of neither side is in the middle.
-void placeOutputs(PluginUnit::Inner& unit, LilvWorld* world, const LilvPlugin* plugin) {
+void placeOutputs(LoadedPlugin::Inner& unit, LilvWorld* world, const LilvPlugin* plugin) {
     constexpr float middle = 0.7071F;
     if (unit.audioOut.size() <= 2) return;
     const NodePtr designation(lilv_new_uri(world, LV2_CORE__designation));
@@ -452,7 +452,7 @@ void placeOutputs(PluginUnit::Inner& unit, LilvWorld* world, const LilvPlugin* p
     }
 }
 
-void addParameters(PluginUnit::Inner& unit, LilvWorld* world, const LilvPlugin* plugin) {
+void addParameters(LoadedPlugin::Inner& unit, LilvWorld* world, const LilvPlugin* plugin) {
     eachParameter(world, plugin, [&](const LilvNode* node, const ParameterType& type) {
         auto made = std::make_unique<UnitParameter>();
         made->uri = lilv_node_as_uri(node);
@@ -467,12 +467,12 @@ void addParameters(PluginUnit::Inner& unit, LilvWorld* world, const LilvPlugin* 
 }
 
 /// A preset, or what the plug-in itself kept, into an instance that does not run yet.
-void restore(PluginUnit::Inner& unit, LilvState* state) {
+void restore(LoadedPlugin::Inner& unit, LilvState* state) {
     if (!state) return;
     lilv_state_restore(
         state, unit.instance,
         [](const char* symbol, void* self, const void* value, std::uint32_t size, std::uint32_t type) {
-            UnitPort* port = static_cast<PluginUnit::Inner*>(self)->control(symbol);
+            UnitPort* port = static_cast<LoadedPlugin::Inner*>(self)->control(symbol);
             if (!port || size < sizeof(float)) return;
             if (type == uridOf(LV2_ATOM__Float)) port->wanted = *static_cast<const float*>(value);
             if (type == uridOf(LV2_ATOM__Int))
@@ -487,7 +487,7 @@ void restore(PluginUnit::Inner& unit, LilvState* state) {
 Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, const PluginSettings& settings,
                                                       int rate, bool offline) {
     const Error refused{{"error.plugin-load"}, uri, {"now.install-plugin"}};
-    auto unit = std::make_unique<PluginUnit::Inner>(offline);
+    auto unit = std::make_unique<LoadedPlugin::Inner>(offline);
     unit->hold = m_inner->hold;
     if (m_note) unit->running = m_note->place(uri + "\t" + fileVersion(library(uri)));
     const Running now(unit->running.get());
@@ -529,7 +529,7 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
     for (const auto& [parameter, path] : settings.files) unit->tellFile(uridOf(parameter.c_str()), path);
     std::array<float, blockFrames> left{}, right{};
     unit->runBlock(left.data(), right.data()); // tells the latency
-    return std::make_unique<PluginUnit>(std::move(unit));
+    return std::unique_ptr<PluginUnit>(std::make_unique<LoadedPlugin>(std::move(unit)));
 }
 
 } // namespace cobbleway

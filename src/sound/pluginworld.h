@@ -46,13 +46,11 @@ struct PluginPlaces {
 
 /// The plug-ins of this computer and those that ship. Reads their descriptions; runs no code of theirs before
 /// load(). For one thread at a time.
-class PluginWorld {
+class PluginWorld final : public PluginMaker {
   public:
     explicit PluginWorld(PluginPlaces places);
     explicit PluginWorld(const std::filesystem::path& shipped) : PluginWorld(PluginPlaces{shipped, {}}) {}
-    ~PluginWorld();
-    PluginWorld(const PluginWorld&) = delete;
-    PluginWorld& operator=(const PluginWorld&) = delete;
+    ~PluginWorld() override;
 
     /// Every plug-in by name: instruments (notes in, sound out; sound in as well where it says that it is
     /// one) and effects (sound in and out), and those that this host cannot run, with a sentence that says
@@ -66,10 +64,9 @@ class PluginWorld {
 
     /// Where it is noted from now on which plug-in's code runs.
     void noteRunning(std::shared_ptr<RunningNote> note) { m_note = std::move(note); }
-    /// Loads a plug-in and gives it its settings. Its foreign code runs from here on.
-    /// `offline`: work that it hands to another thread is done at once, so that renders are equal.
+    /// Loads it into this process.
     Result<std::unique_ptr<PluginUnit>> load(const std::string& uri, const PluginSettings& settings, int rate,
-                                             bool offline);
+                                             bool offline) override;
 
   private:
     struct Inner;

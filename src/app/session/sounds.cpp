@@ -8,6 +8,7 @@
 #include "files/endings.h"
 #include "files/folders.h"
 #include "files/fonttrial.h"
+#include "files/pluginhost.h"
 #include "files/pluginscan.h"
 #include "files/samplecache.h"
 #include "files/shipped.h"
@@ -38,8 +39,11 @@ FontTrialOptions trialOptions(const std::stop_token& stop) {
 
 /// The bank for live playing, which notes what it loads.
 BankOptions liveOptions(const std::shared_ptr<RunningNote>& running) {
-    BankOptions options{
-        .slotStep = 16, .live = true, .pluginBundle = shippedPlugins(), .samples = sampleCache()};
+    BankOptions options{.slotStep = 16,
+                        .live = true,
+                        .pluginBundle = shippedPlugins(),
+                        .samples = sampleCache(),
+                        .makePlugins = pluginProcesses()};
     options.loading = [guard = FontGuard(stateFolder())](const std::filesystem::path& font) {
         font.empty() ? guard.end() : guard.begin(font);
     };
@@ -409,7 +413,7 @@ void Sounds::askPreset(const QString& uri, const QString& preset, std::function<
         [uri = uri.toStdString(), preset = preset.toStdString(), bank = m_bank] {
             PluginSettings wanted;
             wanted.preset = preset;
-            const auto unit = bank->plugins().load(uri, wanted, liveRate, true);
+            const auto unit = bank->maker().load(uri, wanted, liveRate, true);
             return unit ? unit.value()->settings() : PluginSettings{};
         },
         [take = std::move(take)](const Result<PluginSettings>& settings) {

@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
-#include <limits>
 #include <lv2/atom/util.h>
 #include <lv2/midi/midi.h>
 #include <lv2/parameters/parameters.h>
@@ -13,7 +12,7 @@
 
 namespace cobbleway {
 
-PluginUnit::Inner::~Inner() {
+LoadedPlugin::Inner::~Inner() {
     const Running now(running.get());
     worker.end(); // first: it calls the instance
     const std::lock_guard guard(hold->lock);
@@ -22,7 +21,7 @@ PluginUnit::Inner::~Inner() {
     lilv_instance_free(instance);
 }
 
-void PluginUnit::Inner::makeFeatures(int rate) {
+void LoadedPlugin::Inner::makeFeatures(int rate) {
     rateOption = static_cast<float>(rate);
     const LV2_URID whole = uridOf(LV2_ATOM__Int);
     const auto option = [&](const char* key, std::uint32_t size, LV2_URID type, const void* value) {
@@ -47,7 +46,7 @@ void PluginUnit::Inner::makeFeatures(int rate) {
     midiEvent = uridOf(LV2_MIDI__MidiEvent);
 }
 
-void PluginUnit::Inner::clearEvents() {
+void LoadedPlugin::Inner::clearEvents() {
     for (const auto& port : ports) {
         if (port->use != PortUse::Events && port->use != PortUse::EventsOut) continue;
         auto* sequence = reinterpret_cast<LV2_Atom_Sequence*>(port->events.data());
@@ -61,14 +60,14 @@ void PluginUnit::Inner::clearEvents() {
     }
 }
 
-UnitPort* PluginUnit::Inner::control(const std::string& symbol) {
+UnitPort* LoadedPlugin::Inner::control(const std::string& symbol) {
     const auto at = std::find_if(controls.begin(), controls.end(),
                                  [&](const UnitPort* port) { return port->symbol == symbol; });
     return at == controls.end() ? nullptr : *at;
 }
 
 /// What all channels give to one side.
-const float* PluginUnit::Inner::mixed(std::size_t side) {
+const float* LoadedPlugin::Inner::mixed(std::size_t side) {
     mix.fill(0);
     for (const UnitPort* out : audioOut)
         for (std::size_t f = 0; f < blockFrames; ++f)
@@ -76,13 +75,13 @@ const float* PluginUnit::Inner::mixed(std::size_t side) {
     return mix.data();
 }
 
-UnitParameter* PluginUnit::Inner::parameter(const std::string& uri) {
+UnitParameter* LoadedPlugin::Inner::parameter(const std::string& uri) {
     const auto at =
         std::find_if(parameters.begin(), parameters.end(), [&](const auto& p) { return p->uri == uri; });
     return at == parameters.end() ? nullptr : at->get();
 }
 
-void PluginUnit::Inner::set(const PluginSettings& settings) {
+void LoadedPlugin::Inner::set(const PluginSettings& settings) {
     for (UnitPort* port : controls) {
         const auto at = settings.controls.find(port->symbol);
         port->wanted.store(at == settings.controls.end() ? port->start : at->second,
@@ -90,14 +89,14 @@ void PluginUnit::Inner::set(const PluginSettings& settings) {
     }
     for (const auto& each : parameters) {
         const auto at = settings.controls.find(each->uri);
-        const float none = each->hasNormal ? each->normal : std::numeric_limits<float>::quiet_NaN();
-        each->wanted.store(at == settings.controls.end() ? none : at->second, std::memory_order_relaxed);
+        each->wanted.store(at == settings.controls.end() ? each->start() : at->second,
+                           std::memory_order_relaxed);
     }
 }
 
 /// Those that are to be others than the plug-in was told, and of those that it was never told what is not as
 /// its description says.
-void PluginUnit::Inner::tellParameters() {
+void LoadedPlugin::Inner::tellParameters() {
     for (const auto& each : parameters) {
         const float wanted = each->wanted.load(std::memory_order_relaxed);
         if (std::isnan(wanted)) continue;
@@ -144,14 +143,14 @@ template <class Value> class SetMessage {
 
 } // namespace
 
-void PluginUnit::Inner::append(UnitPort* port, const LV2_Atom_Event& event) {
+void LoadedPlugin::Inner::append(UnitPort* port, const LV2_Atom_Event& event) {
     if (!port) return;
     lv2_atom_sequence_append_event(
         reinterpret_cast<LV2_Atom_Sequence*>(port->events.data()),
         static_cast<std::uint32_t>(port->events.size() - sizeof(LV2_Atom_Sequence)), &event);
 }
 
-void PluginUnit::Inner::tell(const UnitParameter& parameter, float value) {
+void LoadedPlugin::Inner::tell(const UnitParameter& parameter, float value) {
     static const LV2_URID whole = uridOf(LV2_ATOM__Int), large = uridOf(LV2_ATOM__Long),
                           yes = uridOf(LV2_ATOM__Bool), fine = uridOf(LV2_ATOM__Double);
     const auto set = [&](auto as) {
@@ -168,7 +167,7 @@ void PluginUnit::Inner::tell(const UnitParameter& parameter, float value) {
         set(value);
 }
 
-void PluginUnit::Inner::tellFile(LV2_URID key, const std::string& path) {
+void LoadedPlugin::Inner::tellFile(LV2_URID key, const std::string& path) {
     std::array<char, 4096> text{};
     if (path.size() >= text.size()) return;
     std::copy(path.begin(), path.end(), text.begin());
@@ -179,7 +178,7 @@ void PluginUnit::Inner::tellFile(LV2_URID key, const std::string& path) {
 /// 20 and 60 dB above full scale. Past the second a plug-in has gone astray, and the room would never forget.
 constexpr float loudestSample = 10, leastAstray = 1000;
 
-void PluginUnit::Inner::runBlock(float* left, float* right) {
+void LoadedPlugin::Inner::runBlock(float* left, float* right) {
     for (UnitPort* port : controls) port->value = port->wanted.load(std::memory_order_relaxed);
     tellParameters();
     for (std::size_t i = 0; i < audioIn.size(); ++i)
@@ -210,10 +209,12 @@ void PluginUnit::Inner::runBlock(float* left, float* right) {
     if (latency) latencyFrames.store(static_cast<int>(latency->value), std::memory_order_relaxed);
 }
 
-PluginUnit::PluginUnit(std::unique_ptr<Inner> inner) : m_inner(std::move(inner)) { m_inner->clearEvents(); }
-PluginUnit::~PluginUnit() = default;
+LoadedPlugin::LoadedPlugin(std::unique_ptr<Inner> inner) : m_inner(std::move(inner)) {
+    m_inner->clearEvents();
+}
+LoadedPlugin::~LoadedPlugin() = default;
 
-void PluginUnit::event(std::uint8_t status, std::uint8_t data1, std::uint8_t data2) {
+void LoadedPlugin::event(std::uint8_t status, std::uint8_t data1, std::uint8_t data2) {
     if (!m_inner->events) return;
     struct {
         LV2_Atom_Event head;
@@ -227,25 +228,34 @@ void PluginUnit::event(std::uint8_t status, std::uint8_t data1, std::uint8_t dat
     m_inner->append(m_inner->events, message.head);
 }
 
-void PluginUnit::run(float* left, float* right, int frames) {
+void LoadedPlugin::run(float* left, float* right, int frames) {
     for (int at = 0; at + blockFrames <= frames; at += blockFrames) m_inner->runBlock(left + at, right + at);
 }
 
-void PluginUnit::setControl(const std::string& symbol, float value) {
+void LoadedPlugin::setControl(const std::string& symbol, float value) {
     if (UnitPort* port = m_inner->control(symbol)) port->wanted.store(value, std::memory_order_relaxed);
     if (UnitParameter* parameter = m_inner->parameter(symbol))
         parameter->wanted.store(value, std::memory_order_relaxed);
 }
 
-void PluginUnit::setControls(const PluginSettings& settings) { m_inner->set(settings); }
+bool LoadedPlugin::isEffect() const { return m_inner->isEffect; }
 
-PluginFault PluginUnit::fault() const { return m_inner->fault.load(std::memory_order_relaxed); }
+std::vector<std::pair<std::string, float>> LoadedPlugin::starts() const {
+    std::vector<std::pair<std::string, float>> starts;
+    for (const UnitPort* port : m_inner->controls) starts.emplace_back(port->symbol, port->start);
+    for (const auto& each : m_inner->parameters) starts.emplace_back(each->uri, each->start());
+    return starts;
+}
 
-int PluginUnit::latency() const {
+void LoadedPlugin::setControls(const PluginSettings& settings) { m_inner->set(settings); }
+
+PluginFault LoadedPlugin::fault() const { return m_inner->fault.load(std::memory_order_relaxed); }
+
+int LoadedPlugin::latency() const {
     return std::max(0, m_inner->latencyFrames.load(std::memory_order_relaxed));
 }
 
-PluginSettings PluginUnit::settings() const {
+PluginSettings LoadedPlugin::settings() const {
     const std::lock_guard guard(m_inner->hold->lock);
     const Running now(m_inner->running.get());
     PluginSettings settings;
