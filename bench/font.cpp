@@ -43,7 +43,9 @@ int main(int count, char** words) {
     const std::filesystem::path folder =
         std::filesystem::temp_directory_path() / ("bench-font-" + std::to_string(getpid()));
     const auto ready = [&] {
-        InstrumentBank bank(48000, {.live = true, .pluginBundle = {}, .samples = std::make_shared<FolderSampleCache>(folder)});
+        InstrumentBank bank(
+            48000,
+            {.live = true, .pluginBundle = {}, .samples = std::make_shared<FolderSampleCache>(folder)});
         const auto plan = makePlan(song.value(), all, matches, bank);
         for (const PlanPart& part : plan->parts)
             for (const InstrumentSound& sound : part.sounds) sounds.insert({sound.bank, sound.program});

@@ -17,6 +17,7 @@ template <class Ask> bool ofPart(const Session& session, Ask ask) {
 
 bool nothing(const Session&) { return true; }
 bool aSong(const Session& session) { return session.current.hasSong(); }
+bool anEndedPlugin(const Session& session) { return session.planner.hasEndedPlugins(); }
 bool undo(const Session& session) { return session.current.canUndo(); }
 bool redo(const Session& session) { return session.current.canRedo(); }
 bool aTypeTwoFile(const Session& session) {

@@ -15,6 +15,7 @@ using Need = bool (*)(const Session&);
 namespace needs {
 bool nothing(const Session&);
 bool aSong(const Session& session);
+bool anEndedPlugin(const Session& session);
 bool undo(const Session& session);
 bool redo(const Session& session);
 bool aTypeTwoFile(const Session& session);

@@ -118,6 +118,7 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new PageS
     });
     connect(&session.sounds, &Sounds::comparedChanged, this, &MainWindow::refreshActions);
     connect(&session.sounds, &Sounds::triedChanged, this, &MainWindow::refreshActions);
+    connect(&session.planner, &Planner::endedPluginsChanged, this, &MainWindow::refreshActions);
     connect(&session.sounds, &Sounds::onlyChanged, this, &MainWindow::refreshActions);
     connect(&session.findings, &Findings::snagsChanged, this, &MainWindow::refreshActions);
     connect(&session.sounds, &Sounds::catalogueChanged, this, &MainWindow::refreshActions);

@@ -104,7 +104,6 @@ PluginScan scan() {
     options.helper = pluginHelper();
     options.bundle = shippedPlugins();
     options.cache = pluginCache();
-    options.state = stateFolder();
     return scanPlugins(options);
 }
 

@@ -72,7 +72,6 @@ int instruments(const Arguments& arguments) {
     options.helper = pluginHelper();
     options.bundle = shippedPlugins();
     options.cache = pluginCache();
-    options.state = stateFolder();
     const Json list = instrumentsJson(scanPlugins(options));
     if (arguments.has("--json"))
         print("instruments", list);

@@ -1,7 +1,6 @@
 #include "files/endings.h"
 
 #include "files/folders.h"
-#include "sound/runningnote.h"
 
 #include <algorithm>
 #include <cerrno>
@@ -13,12 +12,9 @@ namespace cobbleway {
 namespace fs = std::filesystem;
 namespace {
 
-std::string noteStart(Foreign kind) { return kind == Foreign::Font ? "loading-font-" : "running-plugin-"; }
+constexpr const char* noteStart = "loading-font-";
 
-fs::path listOf(const fs::path& state, Foreign kind) {
-    return state /
-           (kind == Foreign::Font ? "fonts-that-ended-the-program" : "plugins-that-ended-the-program");
-}
+fs::path listOf(const fs::path& state) { return state / "fonts-that-ended-the-program"; }
 
 void writeList(const fs::path& list, const std::vector<std::string>& lines) {
     std::string text;
@@ -32,33 +28,30 @@ bool hasEnded(long program) {
 
 } // namespace
 
-fs::path endingNote(const fs::path& state, Foreign kind) {
-    return state / (noteStart(kind) + std::to_string(getpid()));
-}
+fs::path endingNote(const fs::path& state) { return state / (noteStart + std::to_string(getpid())); }
 
-std::vector<std::string> endedPrograms(const fs::path& state, Foreign kind) {
+std::vector<std::string> endedPrograms(const fs::path& state) {
     if (state.empty()) return {};
-    auto ended = linesOf(listOf(state, kind));
+    auto ended = linesOf(listOf(state));
     const std::size_t before = ended.size();
     std::error_code error;
     for (const auto& entry : fs::directory_iterator(state, error)) {
-        const std::string name = entry.path().filename().string(), start = noteStart(kind);
+        const std::string name = entry.path().filename().string(), start = noteStart;
         if (!name.starts_with(start) || !hasEnded(std::strtol(name.c_str() + start.size(), nullptr, 10)))
             continue;
-        for (std::string& one :
-             kind == Foreign::Font ? linesOf(entry.path()) : RunningNote::left(entry.path()))
+        for (std::string& one : linesOf(entry.path()))
             if (std::find(ended.begin(), ended.end(), one) == ended.end()) ended.push_back(std::move(one));
         std::error_code ignored;
         fs::remove(entry.path(), ignored);
     }
-    if (ended.size() != before) writeList(listOf(state, kind), ended);
+    if (ended.size() != before) writeList(listOf(state), ended);
     return ended;
 }
 
-void forgiveEnding(const fs::path& state, Foreign kind, const std::string& name) {
-    auto ended = endedPrograms(state, kind);
+void forgiveEnding(const fs::path& state, const std::string& name) {
+    auto ended = endedPrograms(state);
     if (std::erase_if(ended, [&](const std::string& line) { return line.starts_with(name + "\t"); }) > 0)
-        writeList(listOf(state, kind), ended);
+        writeList(listOf(state), ended);
 }
 
 } // namespace cobbleway

@@ -76,21 +76,21 @@ void forgetFontVerdict(const FontTrialOptions& options, const fs::path& font) {
     const std::string version = fileVersion(font);
     const Verdicts verdicts(options.cache);
     verdicts.save([&](const std::string& known) { return known != version; });
-    forgiveEnding(options.state, Foreign::Font, font.string());
+    forgiveEnding(options.state, font.string());
 }
 
 void FontGuard::begin(const fs::path& font) const {
     if (m_state.empty()) return;
-    (void)writePrivately(endingNote(m_state, Foreign::Font), fileVersion(font) + "\n").ok();
+    (void)writePrivately(endingNote(m_state), fileVersion(font) + "\n").ok();
 }
 
 void FontGuard::end() const {
     std::error_code ignored;
-    if (!m_state.empty()) fs::remove(endingNote(m_state, Foreign::Font), ignored);
+    if (!m_state.empty()) fs::remove(endingNote(m_state), ignored);
 }
 
 bool FontGuard::endedAProgram(const fs::path& font) const {
-    const auto ended = endedPrograms(m_state, Foreign::Font);
+    const auto ended = endedPrograms(m_state);
     return std::find(ended.begin(), ended.end(), fileVersion(font)) != ended.end();
 }
 

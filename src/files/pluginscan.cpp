@@ -1,7 +1,6 @@
 #include "files/pluginscan.h"
 
 #include "files/childprocess.h"
-#include "files/endings.h"
 #include "files/folders.h"
 #include "files/verdicts.h"
 #include "font/fileversion.h"
@@ -132,7 +131,6 @@ PluginScan scanPlugins(const PluginScanOptions& options) {
     for (std::size_t at = 0; at < open.size();) at = tryFrom(options, unreadable, open, at, verdicts);
     if (!options.stop.stop_requested())
         verdicts.save([&](const std::string& version) { return there.contains(version); });
-    const auto ended = endedPrograms(options.state, Foreign::Plugin);
     PluginScan scan;
     scan.confined = canBeConfined(options.helper);
     for (const fs::path& bundle : unreadable)
@@ -147,9 +145,7 @@ PluginScan scanPlugins(const PluginScanOptions& options) {
         }
         const std::string* why = verdicts.find(keyOf(listed));
         if (!why) continue; // stopped before it was tried
-        if (std::find(ended.begin(), ended.end(), keyOf(listed)) != ended.end())
-            scan.setAside.push_back({listed.plugin, {"plugin.ended-program"}, true, {}, true});
-        else if (why->empty())
+        if (why->empty())
             scan.usable.push_back(listed.plugin);
         else
             scan.setAside.push_back({listed.plugin, fromLine(*why), false, {}, true});

@@ -19,8 +19,6 @@ struct PluginScanOptions {
     std::filesystem::path helper; ///< the program cobbleway-plugin-helper
     std::filesystem::path bundle; ///< plug-ins that ship; may be empty
     std::filesystem::path cache;  ///< what was found out before; empty: nothing is kept
-    std::filesystem::path
-        state; ///< where it lies which ones ended the program (endings.h); empty for nowhere
     /// Of processor time for one plug-in, or of standing still, before it counts as hung.
     double secondsEach = 8;
     std::stop_token stop;

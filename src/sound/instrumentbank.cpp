@@ -28,10 +28,7 @@ InstrumentBank::InstrumentBank(int rate, BankOptions options)
 InstrumentBank::~InstrumentBank() = default;
 
 PluginWorld& InstrumentBank::plugins() {
-    if (!m_world) {
-        m_world = std::make_unique<PluginWorld>(PluginPlaces{m_options.pluginBundle, m_unreadable});
-        m_world->noteRunning(m_options.running);
-    }
+    if (!m_world) m_world = std::make_unique<PluginWorld>(PluginPlaces{m_options.pluginBundle, m_unreadable});
     return *m_world;
 }
 

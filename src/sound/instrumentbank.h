@@ -29,7 +29,6 @@ struct BankOptions {
     using MakePlugins =
         std::function<std::shared_ptr<PluginMaker>(const std::vector<std::filesystem::path>& leftOut)>;
     MakePlugins makePlugins = {};
-    std::shared_ptr<RunningNote> running = {}; ///< where it is noted which plug-in runs; may be null
 };
 
 /// Loaded instruments, kept while anything may use them. For one thread. Instruments of one bank must not be

@@ -13,7 +13,6 @@
 namespace cobbleway {
 
 LoadedPlugin::Inner::~Inner() {
-    const Running now(running.get());
     worker.end(); // first: it calls the instance
     const std::lock_guard guard(hold->lock);
     if (!instance) return;
@@ -185,11 +184,8 @@ void LoadedPlugin::Inner::runBlock(float* left, float* right) {
         for (std::size_t f = 0; f < blockFrames; ++f)
             audioIn[i]->audio[f] =
                 audioIn.size() == 1 ? 0.5F * (left[f] + right[f]) : (i == 0 ? left : right)[f];
-    {
-        const Running now(running.get());
-        lilv_instance_run(instance, blockFrames);
-        worker.deliver();
-    }
+    lilv_instance_run(instance, blockFrames);
+    worker.deliver();
     clearEvents();
     const bool effect = isEffect;
     const bool mixes = audioOut.size() > 2;
@@ -257,7 +253,6 @@ int LoadedPlugin::latency() const {
 
 PluginSettings LoadedPlugin::settings() const {
     const std::lock_guard guard(m_inner->hold->lock);
-    const Running now(m_inner->running.get());
     PluginSettings settings;
     settings.preset = m_inner->preset;
     for (const UnitPort* port : m_inner->controls) // with a preset all of them: it may change, or be gone

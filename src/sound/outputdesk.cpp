@@ -22,7 +22,6 @@ void pause() { std::this_thread::sleep_for(std::chrono::milliseconds(1)); }
 
 void OutputDesk::Gate::pass(std::uint64_t number, float* interleaved, int frames) {
     if (!inside.exchange(true)) {
-        since.store(now(), std::memory_order_relaxed);
         const bool mine = open.load() == number;
         if (mine) callback(interleaved, frames);
         inside.store(false);
@@ -51,10 +50,6 @@ template <class Work> void OutputDesk::beside(Work work) {
 }
 
 bool OutputDesk::isQuiet() const { return m_gate->open.load() == 0 && !m_gate->inside.load(); }
-
-bool OutputDesk::isStuckFor(double seconds) const {
-    return m_gate->inside.load() && now() - m_gate->since.load(std::memory_order_relaxed) > seconds;
-}
 
 bool OutputDesk::close(double seconds) {
     m_gate->open.store(0);

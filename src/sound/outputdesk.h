@@ -50,8 +50,6 @@ class OutputDesk {
     [[nodiscard]] bool isOpening() const { return m_job != nullptr && !m_job->isProbe; }
     /// Whether no output calls the callback now, nor will before look() or use() lets one.
     [[nodiscard]] bool isQuiet() const;
-    /// Whether the callback has not returned for so many seconds.
-    [[nodiscard]] bool isStuckFor(double seconds) const;
     /// Lets no output call any more; false when one is still in the callback after so many seconds.
     bool close(double seconds);
 
@@ -61,7 +59,6 @@ class OutputDesk {
         AudioCallback callback;
         std::atomic<std::uint64_t> open{0}; ///< the number of the output that may; 0 for none
         std::atomic<bool> inside{false};
-        std::atomic<double> since{0}; ///< when the callback began, by now()
         void pass(std::uint64_t number, float* interleaved, int frames);
     };
     /// Work of one thread, which nobody waits for.

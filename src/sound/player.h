@@ -41,8 +41,6 @@ class Player {
     /// How much is held ready whatever is done, or as it is used (nothing). As setPlayingAlong() it opens the
     /// output anew when that changes something, beside the caller.
     void setHeld(std::optional<HeldBlocks> held);
-    /// Whether what makes the sound has not come back for so many seconds: foreign code in it hangs.
-    [[nodiscard]] bool isStuckFor(double seconds) const { return m_desk.isStuckFor(seconds); }
     /// Lets no output ask for sound any more; false when one still does after so many seconds.
     bool close(double seconds) { return m_desk.close(seconds); }
     [[nodiscard]] bool isPlayingAlong() const { return m_playingAlong; }

@@ -3,7 +3,6 @@
 #include "sound/instrument.h"
 #include "sound/pluginworker.h"
 #include "sound/pluginworld.h"
-#include "sound/runningnote.h"
 #include "sound/urids.h"
 
 #include <array>
@@ -93,7 +92,6 @@ class LoadedPlugin final : public PluginUnit {
 
 struct LoadedPlugin::Inner {
     std::shared_ptr<LilvHold> hold;
-    std::shared_ptr<RunningNote::Place> running; ///< where it is noted that its code runs; may be null
     const LilvPlugin* plugin = nullptr;
     LilvInstance* instance = nullptr;
     std::vector<std::unique_ptr<UnitPort>> ports;

@@ -18,9 +18,7 @@ void PluginWorker::end() {
     m_face = nullptr;
 }
 
-void PluginWorker::begin(LV2_Handle plugin, const LV2_Worker_Interface* face,
-                         std::shared_ptr<RunningNote::Place> running) {
-    m_running = std::move(running);
+void PluginWorker::begin(LV2_Handle plugin, const LV2_Worker_Interface* face) {
     m_plugin = plugin;
     m_face = face;
     if (!face || m_offline) return;
@@ -52,7 +50,6 @@ LV2_Worker_Status PluginWorker::respond(LV2_Worker_Respond_Handle self, std::uin
 }
 
 void PluginWorker::work(const Message& message) {
-    const Running now(m_running.get());
     m_face->work(m_plugin, &PluginWorker::respond, this, message.size, message.bytes.data());
 }
 

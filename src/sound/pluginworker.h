@@ -1,6 +1,5 @@
 #pragma once
 #include "sound/queue.h"
-#include "sound/runningnote.h"
 
 #include <array>
 #include <atomic>
@@ -20,9 +19,8 @@ class PluginWorker {
     PluginWorker(const PluginWorker&) = delete;
     PluginWorker& operator=(const PluginWorker&) = delete;
 
-    /// To be called once, before the first run. `running` may be null.
-    void begin(LV2_Handle plugin, const LV2_Worker_Interface* face,
-               std::shared_ptr<RunningNote::Place> running = {});
+    /// To be called once, before the first run.
+    void begin(LV2_Handle plugin, const LV2_Worker_Interface* face);
     /// After each run: hands answers to the plug-in.
     void deliver();
     /// Does what is still to be done and hands over the answers, since both may own memory; nothing is taken
@@ -43,7 +41,6 @@ class PluginWorker {
     bool answer(); ///< hands over the answers there are; false for none
 
     bool m_offline;
-    std::shared_ptr<RunningNote::Place> m_running;
     LV2_Handle m_plugin = nullptr;
     const LV2_Worker_Interface* m_face = nullptr;
     LV2_Worker_Schedule m_schedule{this, &PluginWorker::take};

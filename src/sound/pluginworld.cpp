@@ -489,8 +489,6 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
     const Error refused{{"error.plugin-load"}, uri, {"now.install-plugin"}};
     auto unit = std::make_unique<LoadedPlugin::Inner>(offline);
     unit->hold = m_inner->hold;
-    if (m_note) unit->running = m_note->place(uri + "\t" + fileVersion(library(uri)));
-    const Running now(unit->running.get());
     {
         const std::lock_guard guard(m_inner->hold->lock);
         LilvWorld* world = m_inner->world();
@@ -518,8 +516,7 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
             for (UnitPort* port : unit->controls) port->start = port->wanted;
             unit->worker.begin(lilv_instance_get_handle(unit->instance),
                                static_cast<const LV2_Worker_Interface*>(
-                                   lilv_instance_get_extension_data(unit->instance, LV2_WORKER__interface)),
-                               unit->running);
+                                   lilv_instance_get_extension_data(unit->instance, LV2_WORKER__interface)));
             lilv_instance_activate(unit->instance);
         }
     }

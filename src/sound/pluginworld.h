@@ -3,7 +3,6 @@
 #include "midi/result.h"
 #include "song/model/song.h"
 #include "sound/pluginunit.h"
-#include "sound/runningnote.h"
 
 #include <filesystem>
 #include <functional>
@@ -62,8 +61,6 @@ class PluginWorld final : public PluginMaker {
     /// Where the plug-in's code lies; empty when there is no such plug-in.
     [[nodiscard]] std::filesystem::path library(const std::string& uri) const;
 
-    /// Where it is noted from now on which plug-in's code runs.
-    void noteRunning(std::shared_ptr<RunningNote> note) { m_note = std::move(note); }
     /// Loads it into this process.
     Result<std::unique_ptr<PluginUnit>> load(const std::string& uri, const PluginSettings& settings, int rate,
                                              bool offline) override;
@@ -74,7 +71,6 @@ class PluginWorld final : public PluginMaker {
     std::unique_ptr<Inner> m_inner;
     PluginPlaces m_places;
     std::vector<std::filesystem::path> m_bundles; ///< what was read
-    std::shared_ptr<RunningNote> m_note;
 };
 
 } // namespace cobbleway

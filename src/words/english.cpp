@@ -527,7 +527,6 @@ constexpr Sentence sentences[] = {
     {"font.ended-program", "The program ended while it loaded this soundfont."},
     {"plugin.crashed", "It crashed when it was tried."},
     {"plugin.ended", "It ended the program that tried it."},
-    {"plugin.ended-program", "Cobbleway ended while it ran this plug-in."},
     {"plugin.no-answer", "It did not answer when it was tried."},
     {"plugin.no-helper", "The program that tries plug-ins is missing."},
     {"plugin.unreadable", "The descriptions in {bundle} end the program that reads them."},

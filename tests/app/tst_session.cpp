@@ -63,6 +63,7 @@ class TestSession : public QObject {
     void lanesAreDrawn();
     void theSongGoesOnWhenItsOutputHasGone();
     void aPluginThatGoesAstrayIsTold();
+    void aPluginThatHasEndedIsStartedAgain();
     void namesThatAreNotUtf8Open();
     void aFolderIsOneStep();
 
@@ -688,6 +689,32 @@ void TestSession::aPluginThatGoesAstrayIsTold() {
     QTest::qWait(1200); // once, and in no box
     QCOMPARE(told(), 1);
     QVERIFY(boxes.isEmpty());
+}
+
+void TestSession::aPluginThatHasEndedIsStartedAgain() {
+    qputenv("COBBLEWAY_LV2_PATH", LATE_PLUGINS);
+    m_session = std::make_unique<Session>();
+    QVERIFY(m_session->output.player().open("silent").ok());
+    const std::string late = "urn:cobbleway:test:latecrash"; // after two seconds of sound
+    open({QStringLiteral("lantern_quay.mid")});
+    m_session->sounds.setCatalogue(fontsAt(HOUSE_FONT).withPlugins({{late, "Test", "", true}}, {}));
+    QSignalSpy noted(&m_session->messages, &Messages::noted);
+    m_session->current.edit(QStringLiteral("Sound"), [&](const Song& song) {
+        return edits::chooseSound(song, 1, {late, 0, 0, "Test", SoundKind::Plugin, 0});
+    });
+    const auto told = [&] {
+        return std::count_if(noted.begin(), noted.end(), [](const QList<QVariant>& said) {
+            return said.at(2).toString() == QLatin1String("startPlugins");
+        });
+    };
+    m_session->transport.togglePlay();
+    for (int times = 1; times <= 2; ++times) { // each time it is news
+        QTRY_COMPARE_WITH_TIMEOUT(told(), times, scaled(15000));
+        QVERIFY(m_session->planner.hasEndedPlugins());
+        QVERIFY(m_session->transport.isPlaying());
+        m_session->planner.startPluginsAgain();
+        QTRY_VERIFY_WITH_TIMEOUT(!m_session->planner.hasEndedPlugins(), scaled(5000));
+    }
 }
 
 QTEST_MAIN(TestSession)

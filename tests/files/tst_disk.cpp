@@ -12,7 +12,6 @@
 #include "files/notenames.h"
 #include "files/partsheet.h"
 #include "files/soundfile.h"
-#include "sound/runningnote.h"
 #include "words/letters.h"
 
 #include <QProcess>
@@ -88,7 +87,6 @@ class TestDisk : public QObject {
     void aSourceThatChangedIsStillOne();
     void copiesOfWorkAreWrittenBesideAnything();
     void aForgottenCopyDoesNotComeBack();
-    void whatRanWhenTheProgramEndedIsKnown();
     void textsKeepTheirLines_data();
     void textsKeepTheirLines();
     void playListsAreNotWrittenOver();
@@ -409,44 +407,6 @@ void TestDisk::aForgottenCopyDoesNotComeBack() {
         QVERIFY(writer.forget());
     }
     QCOMPARE(filesThere(), 0);
-}
-
-void TestDisk::whatRanWhenTheProgramEndedIsKnown() {
-    const pid_t child = fork();
-    if (child == 0) {
-        const auto note = RunningNote::make(endingNote(m_base, Foreign::Plugin));
-        if (!note) std::_Exit(1);
-        const auto idle = note->place("urn:idle\t1"), busy = note->place("urn:busy\t2");
-        const Running now(busy.get());
-        raise(SIGKILL);
-    }
-    int status = 0;
-    waitpid(child, &status, 0);
-    QVERIFY(WIFSIGNALED(status));
-    QCOMPARE(endedPrograms(m_base, Foreign::Plugin), (std::vector<std::string>{"urn:busy\t2"}));
-    QCOMPARE(endedPrograms(m_base, Foreign::Plugin).size(), std::size_t{1}); // known from now on
-    QVERIFY(endedPrograms(m_base, Foreign::Font).empty());
-    forgiveEnding(m_base, Foreign::Plugin, "urn:bus"); // another
-    QCOMPARE(endedPrograms(m_base, Foreign::Plugin).size(), std::size_t{1});
-    forgiveEnding(m_base, Foreign::Plugin, "urn:busy");
-    QVERIFY(endedPrograms(m_base, Foreign::Plugin).empty());
-    // Of a program that ends as it should nothing is left, nor of one that still runs.
-    {
-        const auto note = RunningNote::make(endingNote(m_base, Foreign::Plugin));
-        QVERIFY(note);
-        const auto place = note->place("urn:mine\t3");
-        QVERIFY(note->running().empty());
-        {
-            const Running now(place.get());
-            QCOMPARE(note->running(), (std::vector<std::string>{"urn:mine\t3"}));
-            QVERIFY(endedPrograms(m_base, Foreign::Plugin).empty());
-        }
-        std::vector<std::shared_ptr<RunningNote::Place>> all;
-        for (int i = 0; i < 300; ++i) all.push_back(note->place("urn:many\t4"));
-        QVERIFY(all[0] && !all.back()); // one without a place runs all the same
-        const Running none(all.back().get());
-    }
-    QVERIFY(!fs::exists(endingNote(m_base, Foreign::Plugin)));
 }
 
 void TestDisk::textsKeepTheirLines_data() {

@@ -3,7 +3,6 @@
 #include "app/session/jobs.h"
 #include "app/session/messages.h"
 #include "app/session/settings.h"
-#include "app/session/sounds.h"
 
 #include <utility>
 
@@ -25,14 +24,13 @@ std::optional<HeldBlocks> heldFor(SoundDelay delay) {
 
 } // namespace
 
-Output::Output(Sounds& sounds, Messages& messages)
-    : m_sounds(sounds), m_messages(messages), m_delay(static_cast<SoundDelay>(settings::soundDelay())),
+Output::Output(Messages& messages)
+    : m_messages(messages), m_delay(static_cast<SoundDelay>(settings::soundDelay())),
       m_lister(new QThreadPool) {
     m_player.setHeld(heldFor(m_delay));
     connect(&m_timer, &QTimer::timeout, this, &Output::tick); // polls the place; the clock is the audio's
     m_timer.start(tickEvery);
     connect(&m_watch, &QTimer::timeout, this, &Output::checkGone);
-    connect(&m_watch, &QTimer::timeout, this, &Output::checkHang);
     m_watch.start(watchEvery);
 }
 
@@ -133,21 +131,6 @@ void Output::takeNews(OutputNews news) {
         break;
     }
     Q_EMIT changed();
-}
-
-/// Foreign code that does not come back takes the sound with it, but not the work.
-void Output::checkHang() {
-    if (m_toldHang || !m_player.isStuckFor(2)) return;
-    m_toldHang = true;
-    QStringList names;
-    for (const std::string& uri : m_sounds.pluginsRunning())
-        if (const PluginInfo* plugin = m_sounds.catalogue().plugin(uri))
-            names << QString::fromStdString(plugin->name);
-    Q_EMIT m_messages.noted(
-        QStringLiteral("hang"),
-        tr("%1 hangs, so that nothing can be heard. Save the set and start Cobbleway again, which will then "
-           "leave it out.")
-            .arg(names.isEmpty() ? tr("A plug-in") : names.join(QStringLiteral(", "))));
 }
 
 } // namespace cobbleway

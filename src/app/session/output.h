@@ -9,7 +9,6 @@
 namespace cobbleway {
 
 class Messages;
-class Sounds;
 
 /// How much sound is held ready, and so how long after it is made it is heard.
 enum class SoundDelay {
@@ -24,7 +23,7 @@ enum class SoundDelay {
 class Output : public QObject {
     Q_OBJECT
   public:
-    Output(Sounds& sounds, Messages& messages);
+    explicit Output(Messages& messages);
     ~Output() override;
     [[nodiscard]] Player& player() { return m_player; }
 
@@ -54,14 +53,12 @@ class Output : public QObject {
     void tick();
     void takeNews(OutputNews news);
     void checkGone();
-    void checkHang();
-    Sounds& m_sounds;
     Messages& m_messages;
     Player m_player;
     QTimer m_timer, m_watch;
     QString m_wanted;     ///< id
     bool m_keeps = false; ///< for the next time, when it opens
-    bool m_gone = false, m_toldHang = false;
+    bool m_gone = false;
     SoundDelay m_delay = SoundDelay::AsUsed;
     std::vector<OutputInfo> m_known = audioOutputs();
     bool m_looking = false;

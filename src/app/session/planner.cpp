@@ -7,9 +7,17 @@
 #include "app/session/output.h"
 #include "app/session/sounds.h"
 
+#include <algorithm>
 #include <utility>
 
 namespace cobbleway {
+namespace {
+
+const QString pluginSubject = QStringLiteral("plug-in"); // of what is noted
+
+bool isEnded(const Error& fault) { return fault.what.id == "error.plugin-ended"; }
+
+} // namespace
 
 Planner::Planner(CurrentSet& current, Sounds& sounds, Findings& findings, Output& output, Messages& messages)
     : m_current(current), m_sounds(sounds), m_findings(findings), m_output(output), m_messages(messages) {
@@ -44,12 +52,14 @@ void Planner::startJob() {
     m_wanted = false;
     m_running = true;
     const bool any = m_current.hasSong();
+    const bool startsAgain = std::exchange(m_startsAgain, false);
     const bool mayStay = isPlanned() && !std::exchange(m_stale, false);
     runJob(
         this, &m_sounds.loader(),
         [heard = any ? m_sounds.heardSong() : Song{}, any, catalogue = m_sounds.catalogue(),
-         bank = m_sounds.bank(), before = m_plan, derived = m_findings.derived(),
-         mayStay]() -> std::shared_ptr<Plan> {
+         bank = m_sounds.bank(), before = m_plan, derived = m_findings.derived(), mayStay,
+         startsAgain]() -> std::shared_ptr<Plan> {
+            if (startsAgain) bank->startEndedAgain();
             if (!any) return std::make_shared<Plan>(1, liveRate);
             const auto matches = derived->matches(heard, catalogue);
             if (mayStay && before && playsAsPlanned(*before, heard, *matches)) return before;
@@ -103,8 +113,21 @@ QStringList Planner::newProblems(const std::vector<Error>& problems) {
 void Planner::checkPlugins() {
     if (!m_plan) return;
     const Song& song = m_current.hasSong() ? m_current.song() : m_plan->song;
-    for (const QString& text : newProblems(pluginFaults(*m_plan, song)))
-        Q_EMIT m_messages.noted(QStringLiteral("plug-in"), text);
+    const auto faults = pluginFaults(*m_plan, song);
+    const bool ended = std::any_of(faults.begin(), faults.end(), isEnded);
+    if (std::exchange(m_anyEnded, ended) != ended) Q_EMIT endedPluginsChanged();
+    for (const QString& text : newProblems(faults))
+        Q_EMIT m_messages.noted(pluginSubject, text, ended ? QStringLiteral("startPlugins") : QString());
+}
+
+void Planner::startPluginsAgain() {
+    if (!m_plan) return;
+    const Song& song = m_current.hasSong() ? m_current.song() : m_plan->song;
+    for (const Error& fault : pluginFaults(*m_plan, song)) // when it ends again, that is news
+        m_toldProblems.removeAll(QString::fromStdString(fault.message()));
+    Q_EMIT m_messages.noted(pluginSubject, {});
+    m_stale = m_startsAgain = true;
+    update();
 }
 
 } // namespace cobbleway

@@ -23,10 +23,14 @@ class Planner : public QObject {
     ~Planner() override;
     /// Whether the song that is shown is ready to be played.
     [[nodiscard]] bool isPlanned() const;
+    /// Whether a plug-in that plays, or is to, has ended or hangs.
+    [[nodiscard]] bool hasEndedPlugins() const { return m_anyEnded; }
+    void startPluginsAgain(); ///< those, as they are set in the song
 
   Q_SIGNALS:
     void playable();  ///< the player has a plan of the song that is shown
     void planReady(); ///< what is heard is what is shown
+    void endedPluginsChanged();
 
   private:
     void update();
@@ -43,6 +47,7 @@ class Planner : public QObject {
     std::shared_ptr<const SourceFile> m_planned; ///< the file of the song that it plays
     bool m_running = false, m_wanted = false;
     bool m_stale = false; ///< it must be made anew, whatever the song says
+    bool m_anyEnded = false, m_startsAgain = false;
     QStringList m_toldProblems;
     QTimer m_watch;
 };

@@ -28,7 +28,7 @@ struct Session {
     Sounds sounds{current, messages};
     Findings findings{current, sounds, messages};
     SetFiles files{current, sounds, findings, messages};
-    Output output{sounds, messages};
+    Output output{messages};
     Planner planner{current, sounds, findings, output, messages};
     Levelling levelling{current, sounds, output, messages};
     Meters meters{current, output};

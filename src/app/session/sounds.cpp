@@ -38,7 +38,7 @@ FontTrialOptions trialOptions(const std::stop_token& stop) {
 }
 
 /// The bank for live playing, which notes what it loads.
-BankOptions liveOptions(const std::shared_ptr<RunningNote>& running) {
+BankOptions liveOptions() {
     BankOptions options{.slotStep = 16,
                         .live = true,
                         .pluginBundle = shippedPlugins(),
@@ -47,21 +47,14 @@ BankOptions liveOptions(const std::shared_ptr<RunningNote>& running) {
     options.loading = [guard = FontGuard(stateFolder())](const std::filesystem::path& font) {
         font.empty() ? guard.end() : guard.begin(font);
     };
-    options.running = running;
     return options;
-}
-
-std::shared_ptr<RunningNote> makeNote() {
-    const auto state = stateFolder();
-    return !state.empty() && makePrivateFolder(state) ? RunningNote::make(endingNote(state, Foreign::Plugin))
-                                                      : nullptr;
 }
 
 } // namespace
 
 Sounds::Sounds(CurrentSet& current, Messages& messages)
-    : m_current(current), m_messages(messages), m_running(makeNote()),
-      m_bank(std::make_shared<InstrumentBank>(liveRate, liveOptions(m_running))) {
+    : m_current(current), m_messages(messages),
+      m_bank(std::make_shared<InstrumentBank>(liveRate, liveOptions())) {
     for (QThreadPool* pool : {&m_loader, &m_reader, &m_scanner}) pool->setMaxThreadCount(1);
     m_fontFolders = settings::fontFolders();
     m_mine = settings::fontOrder();
@@ -197,7 +190,6 @@ void Sounds::rescanPlugins() {
     options.helper = pluginHelper();
     options.bundle = shippedPlugins();
     options.cache = pluginCache();
-    options.state = stateFolder();
     options.stop = m_stop.get_token();
     QPointer<Sounds> self(this);
     options.trying = [self](const std::string& name) {
@@ -220,15 +212,7 @@ void Sounds::rescanPlugins() {
         });
 }
 
-std::vector<std::string> Sounds::pluginsRunning() const {
-    std::vector<std::string> uris;
-    if (m_running)
-        for (const std::string& name : m_running->running()) uris.push_back(name.substr(0, name.find('\t')));
-    return uris;
-}
-
 void Sounds::tryPluginAgain(const QString& uri) {
-    forgiveEnding(stateFolder(), Foreign::Plugin, uri.toStdString());
     forgetVerdict(pluginCache(), uri.toStdString());
     rescanPlugins();
 }

@@ -84,8 +84,6 @@ class Sounds : public QObject {
 
     /// Loads instruments; for the loader's thread alone.
     [[nodiscard]] const std::shared_ptr<InstrumentBank>& bank() const { return m_bank; }
-    /// URIs of the plug-ins whose code runs at this moment, live.
-    [[nodiscard]] std::vector<std::string> pluginsRunning() const;
     [[nodiscard]] QThreadPool& loader() { return m_loader; } ///< one thread
 
     void stop();
@@ -130,7 +128,6 @@ class Sounds : public QObject {
     bool m_confined = true;
     QStringList m_toldProblems;
     std::stop_source m_stop, m_fontStop;
-    std::shared_ptr<RunningNote> m_running; ///< null where it cannot be noted
     std::shared_ptr<InstrumentBank> m_bank;
     QThreadPool m_loader;  ///< one thread: the instrument bank is its alone
     QThreadPool m_reader;  ///< fonts
