@@ -2,6 +2,7 @@
 #include "sound/render.h"
 #include "support/support.h"
 
+#include "files/pluginhost.h"
 #include "song/shape/edits.h"
 #include "sound/midisink.h"
 #include "sound/player.h"
@@ -111,7 +112,11 @@ void TestRealtime::theWatchSeesWhatItIsFor() {
 
 void TestRealtime::playingNeitherAllocatesNorLocks() {
     const Catalogue all = catalogue();
-    InstrumentBank bank(liveRate, {.slotStep = 16, .live = true, .pluginBundle = SHIPPED_PLUGINS});
+    BankOptions options{.slotStep = 16, .live = true, .pluginBundle = SHIPPED_PLUGINS};
+    options.makePlugins = [](const auto& leftOut) { // as in the window
+        return std::make_shared<PluginHost>(PLUGIN_HELPER, SHIPPED_PLUGINS, leftOut);
+    };
+    InstrumentBank bank(liveRate, options);
     Player player;
     Song song = fullSong();
     std::shared_ptr<Plan> plan = makePlan(song, all, matchSong(song, all), bank);
