@@ -134,7 +134,7 @@ int main(int count, char** words) {
                 paths << folder + QLatin1Char('/') + QLatin1String(name);
         }
         if (!parser.isSet(QStringLiteral("painted-then-quit"))) window.offerRecovered();
-        session.files.addPaths(paths);
+        window.openPaths(paths);
     });
     // The window closes only when nothing is to be kept any more: the copy of the work goes first.
     QObject::connect(&window, &MainWindow::closed, &session.recovery, [&session] {

@@ -3,6 +3,7 @@
 #include "app/dialogs/ask.h"
 #include "app/dialogs/forms.h"
 #include "app/dialogs/keysdialog.h"
+#include "app/dialogs/usefonts.h"
 #include "app/look/theme.h"
 #include "app/narrator.h"
 #include "app/pages/drumspage.h"
@@ -443,8 +444,17 @@ void MainWindow::dropEvent(QDropEvent* event) {
     QStringList paths;
     for (const QUrl& url : event->mimeData()->urls())
         if (url.isLocalFile()) paths << textOfUrl(url);
-    m_session.files.addPaths(paths);
+    openPaths(paths);
     event->acceptProposedAction();
+}
+
+void MainWindow::openPaths(QStringList paths) {
+    QStringList fonts;
+    for (const QString& path : paths)
+        if (isFontFile(path)) fonts << path;
+    for (const QString& font : fonts) paths.removeAll(font);
+    m_session.files.addPaths(paths);
+    askHowToUse(this, m_session, fonts);
 }
 
 } // namespace cobbleway

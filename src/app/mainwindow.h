@@ -32,6 +32,8 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] Step page() const;
     void showSnags(bool show);
     /// Asks about work that was not saved before a program ended, if there is any.
+    /// Opens songs, folders and sets; of soundfonts among them it asks what they are to play.
+    void openPaths(QStringList paths);
     void offerRecovered();
     /// What offerRecovered() asks for each copy. Tests answer instead of a dialog.
     enum class Recovered { Open, Later, Discard };

@@ -104,7 +104,7 @@ PluginScan scan() {
     options.helper = pluginHelper();
     options.bundle = shippedPlugins();
     options.cache = pluginCache();
-    return scanPlugins(options);
+    return listPlugins(options);
 }
 
 } // namespace

@@ -117,40 +117,46 @@ bool canBeConfined(const fs::path& program) {
     return helper.started() && helper.readLine(line, 5) == ChildProcess::Got::Line && line == "landlock";
 }
 
+/// What is known of the plug-ins that are listed; of those that were not tried yet, that they may be used.
+PluginScan knownOf(const PluginScanOptions& options, const Descriptions& listed, const Verdicts& verdicts) {
+    PluginScan scan;
+    scan.confined = canBeConfined(options.helper);
+    for (const fs::path& bundle : listed.unreadable)
+        scan.setAside.push_back({{bundle.string(), bundle.filename().string(), "-", false},
+                                 {"plugin.unreadable", {{"bundle", bundle.string()}}},
+                                 bundle});
+    for (const Listed& one : listed.plugins) {
+        const std::string* why = verdicts.find(keyOf(one));
+        if (!one.unfit.empty())
+            scan.setAside.push_back({one.plugin, fromLine(one.unfit)});
+        else if (!why || why->empty())
+            scan.usable.push_back(one.plugin);
+        else
+            scan.setAside.push_back({one.plugin, fromLine(*why), {}, true});
+    }
+    return scan;
+}
+
 } // namespace
 
+PluginScan listPlugins(const PluginScanOptions& options) {
+    return knownOf(options, listAll(options), Verdicts(options.cache));
+}
+
 PluginScan scanPlugins(const PluginScanOptions& options) {
-    const auto [all, unreadable] = listAll(options);
+    const Descriptions all = listAll(options);
     Verdicts verdicts(options.cache);
     std::vector<const Listed*> open;
     std::set<std::string> there;
-    for (const Listed& listed : all) {
+    for (const Listed& listed : all.plugins) {
         there.insert(keyOf(listed));
         if (listed.unfit.empty() && !verdicts.find(keyOf(listed))) open.push_back(&listed);
     }
-    for (std::size_t at = 0; at < open.size();) at = tryFrom(options, unreadable, open, at, verdicts);
+    if (options.listed && !open.empty()) options.listed(knownOf(options, all, verdicts));
+    for (std::size_t at = 0; at < open.size();) at = tryFrom(options, all.unreadable, open, at, verdicts);
     if (!options.stop.stop_requested())
         verdicts.save([&](const std::string& version) { return there.contains(version); });
-    PluginScan scan;
-    scan.confined = canBeConfined(options.helper);
-    for (const fs::path& bundle : unreadable)
-        scan.setAside.push_back({{bundle.string(), bundle.filename().string(), "-", false},
-                                 {"plugin.unreadable", {{"bundle", bundle.string()}}},
-                                 false,
-                                 bundle});
-    for (const Listed& listed : all) {
-        if (!listed.unfit.empty()) {
-            scan.setAside.push_back({listed.plugin, fromLine(listed.unfit)});
-            continue;
-        }
-        const std::string* why = verdicts.find(keyOf(listed));
-        if (!why) continue; // stopped before it was tried
-        if (why->empty())
-            scan.usable.push_back(listed.plugin);
-        else
-            scan.setAside.push_back({listed.plugin, fromLine(*why), false, {}, true});
-    }
-    return scan;
+    return knownOf(options, all, verdicts);
 }
 
 void forgetVerdict(const fs::path& cache, const std::string& uri) {

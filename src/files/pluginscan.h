@@ -23,10 +23,17 @@ struct PluginScanOptions {
     double secondsEach = 8;
     std::stop_token stop;
     std::function<void(const std::string& name)> trying; ///< called before each plug-in that is tried
+    /// Called with what listPlugins() gives, before the first is tried.
+    std::function<void(PluginScan)> listed = {};
 };
 
-/// Lists all plug-ins and lets the helper load and play each that is new or has changed. One that crashes or
-/// hangs takes the helper with it, is named and set aside; the helper goes on with the next.
+/// Lists all plug-ins by their descriptions, with what was found when they were tried; nothing of theirs is
+/// run. Those that were not tried yet count as usable: in a process of their own they harm nobody.
+PluginScan listPlugins(const PluginScanOptions& options);
+
+/// Lists them and lets the helper, which gives way to everything else, load and play each that is new or has
+/// changed. One that crashes or hangs takes the helper with it, is named and set aside; the helper goes on
+/// with the next.
 PluginScan scanPlugins(const PluginScanOptions& options);
 
 /// Forgets what was found of a plug-in, so that the next scan tries it again.

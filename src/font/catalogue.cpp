@@ -79,12 +79,6 @@ Catalogue Catalogue::withMoved(const std::vector<FontMemory>& remembered) const 
     return other;
 }
 
-bool Catalogue::endedProgram(const std::string& uri) const {
-    return std::any_of(m_setAside->begin(), m_setAside->end(), [&](const PluginSetAside& aside) {
-        return aside.endedProgram && aside.plugin.uri == uri;
-    });
-}
-
 const PluginInfo* Catalogue::plugin(const std::string& uri) const {
     const auto at =
         std::find_if(m_plugins->begin(), m_plugins->end(), [&](const PluginInfo& p) { return p.uri == uri; });

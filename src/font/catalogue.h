@@ -45,8 +45,7 @@ struct PluginInfo {
 /// A plug-in that is not used, and why.
 struct PluginSetAside {
     PluginInfo plugin;
-    Message why;               ///< one sentence
-    bool endedProgram = false; ///< it ended the program while it ran; a person may use it all the same
+    Message why; ///< one sentence
     /// Set when nothing is known of the plug-ins in this folder: their description ends what reads it.
     std::filesystem::path bundle = {};
     bool wasTried = false; ///< it may be tried again
@@ -99,8 +98,6 @@ class Catalogue {
     [[nodiscard]] const std::vector<PluginInfo>& plugins() const { return *m_plugins; }
     [[nodiscard]] const std::vector<PluginSetAside>& setAside() const { return *m_setAside; }
     [[nodiscard]] const PluginInfo* plugin(const std::string& uri) const;
-    /// Whether a plug-in is set aside since it ended the program while it ran.
-    [[nodiscard]] bool endedProgram(const std::string& uri) const;
     /// Bundles whose descriptions must not be read in this program.
     [[nodiscard]] std::vector<std::filesystem::path> unreadableBundles() const;
     [[nodiscard]] Catalogue withPlugins(std::vector<PluginInfo> plugins,

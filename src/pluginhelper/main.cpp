@@ -32,6 +32,7 @@
 #include <fcntl.h>
 #include <filesystem>
 #include <string_view>
+#include <sys/resource.h>
 #include <unistd.h>
 
 namespace cobbleway {
@@ -95,6 +96,7 @@ std::string tryOne(PluginWorld& world, const char* uri) {
 }
 
 void tryAll(PluginPlaces places, int count, char** uris) {
+    setpriority(PRIO_PROCESS, 0, 19); // nobody waits for it
     PluginWorld world(std::move(places));
     for (int i = 0; i < count; ++i) say(tryOne(world, uris[i]));
 }

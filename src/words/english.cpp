@@ -205,9 +205,6 @@ constexpr Sentence sentences[] = {
     {"beyond-compass.kind", "{parts} parts go beyond the compass of their instruments."},
     {"effect-gone.pill", "{effect} is gone"},
     {"effect-gone.what", "The effect {effect} on {on} cannot be used now."},
-    {"effect-gone.what-ended",
-     "Cobbleway ended while it ran the effect {effect} on {on}, which is therefore not used."},
-    {"effect-gone.why-ended", "To use it all the same: Fonts and instruments, LV2, Use it again."},
     {"effect-gone.why", "It is left out until its plug-in is installed again."},
     {"effect-gone.kind", "{rows} effects cannot be used now."},
 
@@ -323,8 +320,6 @@ constexpr Sentence sentences[] = {
     {"match.open-guess", "The file gives the part no program; {sound} plays, since {reasons}."},
     {"match.by-hand", "You chose it; nothing in the file overrules it."},
     {"match.gone-plugin", "The instrument that you chose, {sound}, cannot be used now."},
-    {"match.ended-plugin",
-     "Cobbleway ended while it ran the instrument that you chose, {sound}, which is therefore not used."},
     {"match.gone-port", "The MIDI port that you chose, {sound}, is not there now."},
     {"match.gone-font", "The soundfont of the sound that you chose, {sound}, is not there now."},
     {"match.gone-preset", "The sound that you chose, {sound}, is not in its soundfont now."},

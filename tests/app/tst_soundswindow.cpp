@@ -22,6 +22,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QMessageBox>
 #include <QMimeData>
 #include <QSlider>
 #include <QTemporaryDir>
@@ -82,6 +83,7 @@ class TestSoundsWindow : public QObject {
     void aFontThatCannotBePlayedIsStoodInFor();
     void whatIsSilentInAFileIsTold();
     void rowsTellTheirMatch();
+    void aDroppedFontIsUsedAtOnce();
     void everythingIsUndone();
 
   private:
@@ -107,6 +109,48 @@ class TestSoundsWindow : public QObject {
     std::unique_ptr<Driver> m;
     std::string m_test;
 };
+
+/// Dropped on the window, a soundfont plays the song, all songs, or is kept for later.
+void TestSoundsWindow::aDroppedFontIsUsedAtOnce() {
+    QTemporaryDir folder;
+    const QString file = folder.filePath(QStringLiteral("Boat shed.SF2"));
+    QVERIFY(QFile::copy(QStringLiteral(TEST_FONT), file));
+    Sounds& sounds = m->session().sounds;
+    const Catalogue before = sounds.catalogue();
+    const auto answer = [&](const QString& text) {
+        QMimeData data;
+        data.setUrls({QUrl::fromLocalFile(file)});
+        QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&m->window(), &drop);
+        auto* box = m->window().findChild<QMessageBox*>();
+        if (!box || !box->text().contains(QStringLiteral("Boat shed.SF2"))) return false;
+        for (QAbstractButton* button : box->buttons())
+            if (button->text() == text) {
+                button->click();
+                return QTest::qWaitFor([&] { return !m->window().findChild<QMessageBox*>(); }, scaled(5000));
+            }
+        return false;
+    };
+    const auto first = [&](Sounds::Scope scope) { return sounds.fontOrder(scope).value(0); };
+    const auto songs = m->session().current.set().songs.size();
+    QVERIFY(answer(QStringLiteral("This song")));
+    QTRY_COMPARE_WITH_TIMEOUT(first(Sounds::Scope::Song), file, scaled(10000));
+    QVERIFY(first(Sounds::Scope::Mine) != file);
+    QCOMPARE(m->session().current.set().songs.size(), songs); // it is no song
+    m->session().current.undo();
+    QVERIFY(first(Sounds::Scope::Song) != file);
+    QVERIFY(answer(QStringLiteral("All songs")));
+    QTRY_COMPARE_WITH_TIMEOUT(first(Sounds::Scope::Mine), file, scaled(10000));
+    QCOMPARE(sounds.fontFolders(), QStringList{file}); // once
+    sounds.setFontOrder(Sounds::Scope::Mine, {});
+    sounds.removeFontFolder(file);
+    QTRY_VERIFY(!sounds.catalogue().font(file.toStdString()));
+    QVERIFY(answer(QStringLiteral("Nothing yet")));
+    QTRY_VERIFY(sounds.catalogue().font(file.toStdString()));
+    QVERIFY(first(Sounds::Scope::Mine) != file && first(Sounds::Scope::Song) != file);
+    sounds.removeFontFolder(file);
+    sounds.setCatalogue(before);
+}
 
 /// With the song at rest a sound that is tried plays what the part plays first after this place, and then is
 /// silent.

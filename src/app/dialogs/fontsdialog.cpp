@@ -1,6 +1,7 @@
 #include "app/dialogs/fontsdialog.h"
 
 #include "app/dialogs/ask.h"
+#include "app/dialogs/usefonts.h"
 #include "app/look/sentence.h"
 #include "app/session/paths.h"
 #include "app/widgets/rowlist.h"
@@ -133,15 +134,22 @@ QWidget* FontsDialog::makeFolders() {
     m_folders->setAccessibleName(tr("Folders"));
     m_folders->setObjectName(QStringLiteral("folderList"));
     auto* add = button(tr("Add a folder…"));
+    auto* addFont = button(tr("Add soundfonts…"));
+    addFont->setObjectName(QStringLiteral("addFonts"));
     m_removeFolder = button(tr("Remove it from the list"));
     auto* again = button(tr("Look again"));
     auto* page = new QWidget;
     auto* layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->addWidget(mutedLabel(tr("Soundfonts (SF2, SF3, DLS) in these folders are found automatically, "
-                                    "even those that you add while the program runs.")));
+    layout->addWidget(
+        mutedLabel(tr("Soundfonts (SF2, SF3, DLS) in these folders are found automatically, "
+                      "even those that you add while the program runs; single files can be added, too.")));
     layout->addWidget(m_folders, 1);
-    layout->addLayout(row({add, m_removeFolder, again}));
+    layout->addLayout(row({add, addFont, m_removeFolder, again}));
+    connect(addFont, &QPushButton::clicked, this, [this] {
+        ask::forFiles(this, tr("Add soundfonts"), tr("Soundfonts (*.sf2 *.sf3 *.dls *.SF2 *.SF3 *.DLS)"),
+                      [this](const QStringList& fonts) { askHowToUse(this, m_session, fonts); });
+    });
     connect(again, &QPushButton::clicked, &m_session.sounds, &Sounds::rescanFonts);
     connect(add, &QPushButton::clicked, this, [this] {
         ask::forFolder(this, tr("Folder with soundfonts"), {},
@@ -268,7 +276,7 @@ void FontsDialog::refreshPlugins() {
                     : m_plugins->count() == 0 ? tr("No plug-in is known.")
                     : m_session.sounds.arePluginsConfined()
                         ? QString()
-                        : tr("This system cannot keep plug-ins from your files while they are tried."));
+                        : tr("This system cannot keep plug-ins from your files."));
     m_scan->setVisible(!m_scan->text().isEmpty());
 }
 

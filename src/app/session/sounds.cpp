@@ -5,7 +5,6 @@
 #include "app/session/messages.h"
 #include "app/session/paths.h"
 #include "app/session/settings.h"
-#include "files/endings.h"
 #include "files/folders.h"
 #include "files/fonttrial.h"
 #include "files/pluginhost.h"
@@ -133,7 +132,8 @@ void Sounds::leaveOut(const std::vector<std::string>& fonts) {
 
 void Sounds::rescanFonts() {
     FontFolders where = defaultFontFolders();
-    for (const QString& folder : m_fontFolders) where.folders.emplace_back(folder.toStdString());
+    for (const QString& place : m_fontFolders)
+        (QFileInfo(place).isFile() ? where.files : where.folders).push_back(pathOf(place));
     struct Found {
         Catalogue catalogue;
         std::vector<FontProblem> problems;
@@ -156,6 +156,7 @@ void Sounds::rescanFonts() {
             m_fontProblems = found.problems;
             setCatalogue(found.catalogue.withPlugins(m_found.plugins(), m_found.setAside()));
             tellFontProblems();
+            useAdded();
         });
 }
 
@@ -199,17 +200,24 @@ void Sounds::rescanPlugins() {
             Q_EMIT self->pluginsChanged();
         });
     };
+    options.listed = [self, stop = m_stop.get_token()](PluginScan scan) {
+        QMetaObject::invokeMethod(qApp, [self, stop, scan = std::move(scan)]() mutable {
+            if (self && !stop.stop_requested()) self->takePlugins(std::move(scan));
+        });
+    };
     runJob(
         this, &m_scanner, [options] { return scanPlugins(options); },
         [this, stop = m_stop.get_token()](Result<PluginScan> scan) {
             m_pluginTried.clear();
-            if (scan && !stop.stop_requested()) {
-                m_confined = scan.value().confined;
-                setCatalogue(
-                    m_found.withPlugins(std::move(scan.value().usable), std::move(scan.value().setAside)));
-            }
+            if (scan && !stop.stop_requested()) takePlugins(std::move(scan.value()));
             Q_EMIT pluginsChanged();
         });
+}
+
+void Sounds::takePlugins(PluginScan scan) {
+    m_confined = scan.confined;
+    if (m_found.plugins() != scan.usable || m_found.setAside() != scan.setAside)
+        setCatalogue(m_found.withPlugins(std::move(scan.usable), std::move(scan.setAside)));
 }
 
 void Sounds::tryPluginAgain(const QString& uri) {
@@ -268,6 +276,46 @@ void Sounds::addFontFolder(const QString& folder) {
     m_fontFolders << folder;
     settings::setFontFolders(m_fontFolders);
     rescanFonts();
+}
+
+namespace {
+
+bool isSame(const std::filesystem::path& font, const QString& file) {
+    std::error_code error;
+    return std::filesystem::equivalent(font, pathOf(file), error);
+}
+
+} // namespace
+
+void Sounds::addFonts(const QStringList& files, std::optional<Scope> scope) {
+    const auto isKnown = [this](const QString& file) {
+        const auto& fonts = m_found.fonts();
+        return m_fontFolders.contains(file) ||
+               std::any_of(fonts.begin(), fonts.end(),
+                           [&](const FontPtr& font) { return isSame(font->path, file); });
+    };
+    for (const QString& file : files)
+        if (!isKnown(file)) m_fontFolders << file;
+    settings::setFontFolders(m_fontFolders);
+    if (scope) m_toUse = {files, *scope};
+    rescanFonts();
+}
+
+/// Puts fonts first that were added for that; what cannot be used has been told.
+void Sounds::useAdded() {
+    if (!m_toUse) return;
+    const auto [files, scope] = *std::exchange(m_toUse, std::nullopt);
+    QStringList ids;
+    for (const QString& file : files)
+        for (const FontPtr& font : m_found.fonts())
+            if (isSame(font->path, file)) ids << QString::fromStdString(font->id);
+    if (ids.isEmpty()) return;
+    QStringList order = fontOrder(scope);
+    if (order.isEmpty() && scope == Scope::Song) // it goes on where there was none of its own
+        for (const SoundFont* font : catalogueFor(m_current.song(), m_catalogue).order())
+            order << QString::fromStdString(font->id);
+    for (const QString& id : ids) order.removeAll(id);
+    setFontOrder(scope, ids + order);
 }
 
 void Sounds::removeFontFolder(const QString& folder) {

@@ -16,6 +16,7 @@ namespace cobbleway {
 
 class CurrentSet;
 class Messages;
+struct PluginScan;
 
 /// Finds fonts, plug-ins and ports; lets a sound or another font be heard without keeping it.
 class Sounds : public QObject {
@@ -43,8 +44,11 @@ class Sounds : public QObject {
     enum class Scope { Mine, Set, Song };
     [[nodiscard]] QStringList fontOrder(Scope scope) const; ///< ids; empty where there is none of its own
     void setFontOrder(Scope scope, const QStringList& ids);
+    /// Where soundfonts are looked for: folders, and single files.
     [[nodiscard]] QStringList fontFolders() const { return m_fontFolders; }
     void addFontFolder(const QString& folder);
+    /// Takes font files to where fonts are looked for, and puts them first in an order, when one is named.
+    void addFonts(const QStringList& files, std::optional<Scope> scope);
     void removeFontFolder(const QString& folder);
 
     /// The song that is shown, with a sound that is being tried or a font that is compared; only when there
@@ -102,6 +106,8 @@ class Sounds : public QObject {
     void derive();
     void takeSetChange();
     void takeSongChange(bool another);
+    void takePlugins(PluginScan scan);
+    void useAdded();
     void refreshTrial();
     void watchFolders();
     void tellFontProblems();
@@ -120,6 +126,7 @@ class Sounds : public QObject {
     std::vector<FontProblem> m_fontProblems;
     std::vector<std::string> m_setOrder; ///< what the catalogue was derived with
     std::vector<FontMemory> m_setFonts;
+    std::optional<std::pair<QStringList, Scope>> m_toUse; ///< fonts that were added, when they are found
     QStringList m_fontFolders;
     std::shared_ptr<FontScanner> m_fontScanner; ///< the reader thread's alone
     QFileSystemWatcher m_watcher;

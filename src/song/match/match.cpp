@@ -121,12 +121,10 @@ std::optional<SoundRef> present(const SoundRef& chosen, const Catalogue& catalog
 
 /// What is gone, for people.
 Message goneText(const SoundRef& sound, const Catalogue& catalogue) {
-    const bool ended = sound.kind == SoundKind::Plugin && catalogue.endedProgram(sound.font);
-    const char* what = ended                             ? "match.ended-plugin"
-                       : sound.kind == SoundKind::Plugin ? "match.gone-plugin"
-                       : sound.kind == SoundKind::Port   ? "match.gone-port"
-                       : !catalogue.font(sound.font)     ? "match.gone-font"
-                                                         : "match.gone-preset";
+    const char* what = sound.kind == SoundKind::Plugin ? "match.gone-plugin"
+                       : sound.kind == SoundKind::Port ? "match.gone-port"
+                       : !catalogue.font(sound.font)   ? "match.gone-font"
+                                                       : "match.gone-preset";
     return {what, {{"sound", sound.name}}};
 }
 

@@ -19,12 +19,11 @@ std::vector<Effect> without(std::vector<Effect> effects, const std::string& uri)
     return effects;
 }
 
-void tell(snags::Found& found, Snag snag, const Message& on, PartId part, const Effect& effect, bool ended) {
+void tell(snags::Found& found, Snag snag, const Message& on, PartId part, const Effect& effect) {
     snag.key += " " + effect.uri;
     snag.pill = {"effect-gone.pill", {{"effect", effect.name}}};
-    snag.what = {ended ? "effect-gone.what-ended" : "effect-gone.what",
-                 {{"effect", effect.name}, {"on", on}}};
-    snag.why = {ended ? "effect-gone.why-ended" : "effect-gone.why"};
+    snag.what = {"effect-gone.what", {{"effect", effect.name}, {"on", on}}};
+    snag.why = {"effect-gone.why"};
     snag.fixes.push_back({{"fix.remove-effect"}, false, [part, uri = effect.uri](const Song& song) {
                               const Part* owner = song.part(part);
                               return edits::setEffects(
@@ -39,13 +38,12 @@ void snags::effectGone(const SongContext& context, Found& found) {
     const Catalogue& catalogue = context.catalogue;
     if (catalogue.plugins().empty() && catalogue.setAside().empty()) return; // not looked for yet
     for (const Effect& effect : goneOf(context.song.effects, catalogue))
-        tell(found, forSong("effect-gone", Step::Sounds), {"mix.whole"}, 0, effect,
-             catalogue.endedProgram(effect.uri));
+        tell(found, forSong("effect-gone", Step::Sounds), {"mix.whole"}, 0, effect);
     for (const Part& part : context.song.parts)
         if (!part.aside)
             for (const Effect& effect : goneOf(part.mix.effects, catalogue))
                 tell(found, forPart(part, "effect-gone", Step::Sounds), Message::verbatim(part.name), part.id,
-                     effect, catalogue.endedProgram(effect.uri));
+                     effect);
 }
 
 } // namespace cobbleway
