@@ -56,4 +56,7 @@ struct ActionRow {
     Need shown = needs::nothing;              ///< it is not there when this is not met
 };
 
+/// A line between two actions of a menu.
+inline ActionRow gap(const char* menu) { return {"", {}, {}, menu}; }
+
 } // namespace cobbleway

@@ -31,9 +31,6 @@ namespace cobbleway {
 
 namespace {
 
-/// A line between two actions of a menu.
-ActionRow gap(const char* menu) { return {"", {}, {}, menu}; }
-
 /// The place of a menu that is filled elsewhere.
 ActionRow menuHere(const char* menu) { return {"", {}, {}, menu, nullptr}; }
 

@@ -23,8 +23,6 @@ const QString namesFilter = QObject::tr(
 const QStringList nameEndings = {QStringLiteral(".txt"), QStringLiteral(".csv"), QStringLiteral(".midnam"),
                                  QStringLiteral(".xml")};
 
-ActionRow gap() { return {"", {}, {}, "Drums"}; }
-
 } // namespace
 
 QList<ActionRow> MainWindow::drumRows() {
@@ -88,7 +86,7 @@ QList<ActionRow> MainWindow::drumRows() {
                [](const Song& song, const DrumsPage& page) {
                    return edits::resetDrums(song, page.part(), page.selectedKeys());
                })},
-        gap(),
+        gap("Drums"),
         {"fitKit",
          tr("Play the &nearest for silent notes"),
          {},
@@ -158,7 +156,7 @@ QList<ActionRow> MainWindow::drumRows() {
              ask::whereToSave(this, tr("Save drum names"), {}, namesFilter, nameEndings,
                               [this](const QString& path) { writeNames(path, true); });
          })},
-        gap(),
+        gap("Drums"),
         {"pieceApart",
          tr("Make the p&iece a separate part"),
          {},
@@ -202,7 +200,7 @@ QList<ActionRow> MainWindow::drumRows() {
          "Drums",
          needs::drumsOfSeveral,
          onPage([this](DrumsPage& page) { (new TakeOutDialog(m_session, page.part(), this))->open(); })},
-        gap(),
+        gap("Drums"),
         {"drumsBack",
          tr("Make parts that look like &drums one kit"),
          {},

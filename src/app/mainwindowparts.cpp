@@ -49,9 +49,6 @@ template <class Make> std::function<void()> opens(Session& session, Make make) {
     };
 }
 
-/// A line between two actions of a menu.
-ActionRow gap(const char* menu) { return {"", {}, {}, menu}; }
-
 } // namespace
 
 QList<ActionRow> MainWindow::partRows() {
