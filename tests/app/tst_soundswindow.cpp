@@ -120,6 +120,8 @@ void TestSoundsWindow::aDroppedFontIsUsedAtOnce() {
     const auto answer = [&](const QString& text) {
         QMimeData data;
         data.setUrls({QUrl::fromLocalFile(file)});
+        QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&m->window(), &enter);
         QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(&m->window(), &drop);
         auto* box = m->window().findChild<QMessageBox*>();
