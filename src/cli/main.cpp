@@ -5,7 +5,6 @@
 
 #include <csignal>
 #include <cstdio>
-#include <cstdlib>
 
 namespace cobbleway::cli {
 namespace {
@@ -30,9 +29,6 @@ int run(const std::vector<std::string>& given) {
 
 int main(int count, char** words) {
     std::signal(SIGPIPE, SIG_IGN); // an output that nobody takes is an error to tell
-    // Some plug-ins make an application of that toolkit, which would ask for a display, and print.
-    setenv("QT_QPA_PLATFORM", "offscreen", 1);
-    setenv("QT_LOGGING_RULES", "*=false", 1);
     int code = 1;
     try {
         code = cobbleway::cli::run({words + 1, words + count});

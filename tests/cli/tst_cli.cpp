@@ -1,5 +1,6 @@
 #include "support/support.h"
 
+#include "files/atomicfile.h"
 #include "files/project.h"
 #include "song/model/asks.h"
 #include "song/shape/edits.h"
@@ -72,6 +73,7 @@ class TestCli : public QObject {
     void replacesNothingUnasked();
     void rendersStems();
     void exportsSets();
+    void whatPluginsPrintIsNotSeen();
     void setsPlayWhatTheyWereMadeWith();
     void endingsChooseTheFormat();
     void aFileWithoutMusicIsRefused();
@@ -615,6 +617,31 @@ void TestCli::exportsSets() {
     QVERIFY(both.json().array()[0].toObject().contains(k("error")));
     QVERIFY(QFileInfo::exists(folder.filePath(QStringLiteral("both/")) +
                               both.json().array()[1].toObject()[k("file")].toString()));
+}
+
+/// Of a plug-in that prints nothing is seen; it reads the file that it was given, though it is kept from
+/// others.
+void TestCli::whatPluginsPrintIsNotSeen() {
+    QTemporaryDir folder;
+    const QString sample = folder.filePath(QStringLiteral("seven.txt"));
+    QVERIFY(writeFile(sample.toStdString(), std::string("7")));
+    Song song = edits::chooseSound(Builder().program(0, 0, 73).note(0, 0, 1, 69).song(), 1,
+                                   {"urn:cobbleway:test:filed", 0, 0, "Filed", SoundKind::Plugin, 0});
+    song.parts[0].sound.settings.files["urn:cobbleway:test:filed#file"] = sample.toStdString();
+    SongSet set;
+    set.songs.emplace_back(song);
+    const QString path = folder.filePath(QStringLiteral("filed.cobbleway")),
+                  out = folder.filePath(QStringLiteral("filed.wav"));
+    QVERIFY(saveProject(set, path.toStdString()));
+    const QByteArray before = qgetenv("COBBLEWAY_LV2_PATH");
+    qputenv("COBBLEWAY_LV2_PATH", QFileInfo(QStringLiteral(ODD_PLUGINS)).path().toUtf8());
+    const Ran ran = run({k("render"), path, out});
+    qputenv("COBBLEWAY_LV2_PATH", before);
+    QCOMPARE(ran.code, 0);
+    QVERIFY2(ran.err.isEmpty(), ran.err.constData());
+    QVERIFY(!ran.out.contains("ok"));
+    const double peak = ran.out.mid(ran.out.indexOf("peak ") + 5).split(' ').value(0).toDouble();
+    QVERIFY2(peak > -20 && peak < 0, ran.out.constData());
 }
 
 /// A set with a plug-in is rendered with it; one whose plug-in is gone is told, and stand-ins must be
