@@ -7,10 +7,14 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <fluidsynth.h>
+#include <functional>
+#include <mutex>
 #include <numeric>
 #include <semaphore>
 #include <set>
+#include <thread>
 #include <vector>
 
 namespace cobbleway {

@@ -5,7 +5,7 @@
 #include "sound/remoteplugin.h"
 
 #include <algorithm>
-#include <cstring>
+#include <bit>
 #include <sched.h>
 #include <thread>
 #include <unistd.h>
@@ -67,7 +67,8 @@ class Server {
     void takeControls() {
         for (std::size_t i = 0; i < m_controls.size(); ++i) {
             const float wanted = m_channel.wanted[i].load(std::memory_order_relaxed);
-            if (std::memcmp(&wanted, &m_told[i], sizeof wanted) == 0) continue; // also what is no number
+            if (std::bit_cast<std::uint32_t>(wanted) == std::bit_cast<std::uint32_t>(m_told[i]))
+                continue; // also what is no number
             m_told[i] = wanted;
             m_unit.setControl(m_controls[i], wanted);
         }
