@@ -161,6 +161,12 @@ NodePtr bundleNode(LilvWorld* world, const std::filesystem::path& bundle) {
     return NodePtr(lilv_new_file_uri(world, nullptr, (bundle.string() + "/").c_str()));
 }
 
+/// What stands for the name of something that has none: the end of its URI.
+std::string lastOf(const std::string& uri) {
+    const auto at = uri.find_last_of("#/:");
+    return at == std::string::npos || at + 1 == uri.size() ? uri : uri.substr(at + 1);
+}
+
 float numberOf(const LilvNode* node, float otherwise) {
     return node && (lilv_node_is_float(node) || lilv_node_is_int(node)) ? lilv_node_as_float(node)
                                                                         : otherwise;
@@ -196,9 +202,10 @@ void PluginWorld::listBundle(const std::filesystem::path& bundle, std::vector<Pl
         if (!lilv_node_equals(lilv_plugin_get_bundle_uri(plugin), here)) continue;
         auto unfit = unfitness(world, plugin);
         const bool sane = hasSaneIndexes(world, plugin);
+        const std::string uri = lilv_node_as_uri(lilv_plugin_get_uri(plugin)),
+                          name = NodePtr(lilv_plugin_get_name(plugin)).text();
         found.push_back(
-            {{lilv_node_as_uri(lilv_plugin_get_uri(plugin)), NodePtr(lilv_plugin_get_name(plugin)).text(),
-              NodePtr(lilv_plugin_get_author_name(plugin)).text(),
+            {{uri, name.empty() ? lastOf(uri) : name, NodePtr(lilv_plugin_get_author_name(plugin)).text(),
               sane && takesNotes(world, plugin, countsOf(world, plugin))},
              std::move(unfit)});
     }
@@ -312,7 +319,7 @@ PluginControl controlOf(LilvWorld* world, const LilvNode* parameter, const Param
     control.name =
         NodePtr(lilv_world_get(world, parameter, NodePtr(lilv_new_uri(world, LILV_NS_RDFS "label")), nullptr))
             .text();
-    if (control.name.empty()) control.name = control.symbol.substr(control.symbol.find_last_of("#/:") + 1);
+    if (control.name.empty()) control.name = lastOf(control.symbol);
     control.kind = type.kind;
     control.toggled = type.toggled;
     control.whole = type.whole;
