@@ -180,12 +180,14 @@ void serve(const PluginPlaces& places) {
 } // namespace cobbleway
 
 int main(int count, char** words) {
-    const char* parent = std::getenv("COBBLEWAY_PARENT");
-    cobbleway::endWithParent(parent ? std::strtol(parent, nullptr, 10) : 0);
     (void)cobbleway::answers(); // before any code of others runs
     setenv("QT_QPA_PLATFORM", "offscreen",
            1); // some plug-ins make an application of that toolkit, without a window
     const std::string_view what = count > 2 ? words[1] : "";
+    // The kernel ends a process with the thread that started it. One that serves outlives that thread, and
+    // ends when nobody is at the other end of its socket.
+    const char* parent = std::getenv("COBBLEWAY_PARENT");
+    if (what != "serve") cobbleway::endWithParent(parent ? std::strtol(parent, nullptr, 10) : 0);
     cobbleway::Confined kept = cobbleway::Confined::Not;
     if (what != "serve") // which keeps each of its processes to its own
         kept = cobbleway::keepOut(count > 2 ? std::vector<std::filesystem::path>{words[2]}

@@ -12,6 +12,7 @@
 #include <filesystem>
 #include <fstream>
 #include <sys/socket.h>
+#include <thread>
 
 using namespace support;
 
@@ -85,6 +86,7 @@ class TestPluginProcess : public QObject {
     void oneThatGoesWrongTakesNothingAlong();
     void liveNobodyWaitsForOneThatHangs();
     void aHelperThatIsKilledIsStartedAgain();
+    void oneOutlivesTheThreadThatLoadedIt();
     void whatCannotBeLoadedIsTold();
     void nothingIsLeftBehind();
     void messagesAreReadWithinTheirBytes();
@@ -233,6 +235,21 @@ void TestPluginProcess::aHelperThatIsKilledIsStartedAgain() {
     for (int block = 0; block < 20; ++block) again.value()->run(left.data(), right.data(), maxFrames);
     QVERIFY(left[0] != 0);
     QCOMPARE(again.value()->fault(), PluginFault::None);
+}
+
+void TestPluginProcess::oneOutlivesTheThreadThatLoadedIt() {
+    const auto there = host();
+    std::unique_ptr<PluginUnit> unit;
+    std::thread([&] {
+        if (auto loaded = there->load(reed, {}, rate, true)) unit = std::move(loaded.value());
+    }).join();
+    QVERIFY(unit);
+    QTest::qWait(200); // whatever ends with the thread has ended
+    unit->event(0x90, 60, 100);
+    std::array<float, maxFrames> left{}, right{};
+    for (int block = 0; block < 20; ++block) unit->run(left.data(), right.data(), maxFrames);
+    QCOMPARE(unit->fault(), PluginFault::None);
+    QVERIFY(left[0] != 0);
 }
 
 void TestPluginProcess::whatCannotBeLoadedIsTold() {
