@@ -28,6 +28,7 @@ class Played {
         // libfluidsynth lets samples last 46 values too long.
         fluid_settings_setint(m_settings.get(), "synth.dynamic-sample-loading",
                               font.extension() == ".sf3" ? 1 : 0);
+        fluid_settings_setint(m_settings.get(), "synth.threadsafe-api", 0);
         fluid_settings_setint(m_settings.get(), "synth.reverb.active", 0);
         fluid_settings_setint(m_settings.get(), "synth.chorus.active", 0);
         fluid_settings_setnum(m_settings.get(), "synth.sample-rate", fontRate);
