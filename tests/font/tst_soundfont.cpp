@@ -70,8 +70,8 @@ void TestSoundFont::listsWhatTheSynthLists_data() {
     }
 }
 
-/// Fonts of compressed samples come with odd chunks and nothing after them (musescore-general-soundfont,
-/// fluidr3mono-gm-soundfont of Debian 12).
+/// Fonts of compressed samples come with odd chunks and nothing after them (fluidr3mono-gm-soundfont of
+/// Debian 12).
 void TestSoundFont::oddChunksAreReadWithAndWithoutAByteAfterThem() {
     QTemporaryDir folder;
     const SoundFont plain = readSoundFont(TEST_FONT).value();
