@@ -146,42 +146,48 @@ std::optional<WireMessage> receiveMessage(int socket, double seconds) {
     return WireMessage(std::move(bytes));
 }
 
-bool sendDescriptors(int socket, int first, int second) {
+namespace {
+
+/// A message of one byte with two descriptors beside it.
+struct DescriptorMessage {
     char byte = 'p';
     iovec data{&byte, 1};
-    const std::array<int, 2> both{first, second};
-    alignas(cmsghdr) std::array<char, CMSG_SPACE(sizeof both)> room{};
-    msghdr message{};
-    message.msg_iov = &data;
-    message.msg_iovlen = 1;
-    message.msg_control = room.data();
-    message.msg_controllen = room.size();
-    cmsghdr* const head = CMSG_FIRSTHDR(&message);
-    head->cmsg_level = SOL_SOCKET;
-    head->cmsg_type = SCM_RIGHTS;
-    head->cmsg_len = CMSG_LEN(sizeof both);
-    std::memcpy(CMSG_DATA(head), both.data(), sizeof both);
-    return sendmsg(socket, &message, MSG_NOSIGNAL) == 1;
+    std::array<int, 2> both{-1, -1};
+    alignas(cmsghdr) std::array<char, CMSG_SPACE(sizeof(int) * 2)> room{};
+    msghdr head{};
+    DescriptorMessage() {
+        head.msg_iov = &data;
+        head.msg_iovlen = 1;
+        head.msg_control = room.data();
+        head.msg_controllen = room.size();
+    }
+    DescriptorMessage(const DescriptorMessage&) = delete;
+    DescriptorMessage& operator=(const DescriptorMessage&) = delete;
+};
+
+} // namespace
+
+bool sendDescriptors(int socket, int first, int second) {
+    DescriptorMessage message;
+    message.both = {first, second};
+    cmsghdr* const beside = CMSG_FIRSTHDR(&message.head);
+    beside->cmsg_level = SOL_SOCKET;
+    beside->cmsg_type = SCM_RIGHTS;
+    beside->cmsg_len = CMSG_LEN(sizeof message.both);
+    std::memcpy(CMSG_DATA(beside), message.both.data(), sizeof message.both);
+    return sendmsg(socket, &message.head, MSG_NOSIGNAL) == 1;
 }
 
 std::optional<std::pair<int, int>> receiveDescriptors(int socket) {
-    char byte = 0;
-    iovec data{&byte, 1};
-    std::array<int, 2> both{-1, -1};
-    alignas(cmsghdr) std::array<char, CMSG_SPACE(sizeof both)> room{};
-    msghdr message{};
-    message.msg_iov = &data;
-    message.msg_iovlen = 1;
-    message.msg_control = room.data();
-    message.msg_controllen = room.size();
+    DescriptorMessage message;
     ssize_t got = 0;
-    do got = recvmsg(socket, &message, MSG_CMSG_CLOEXEC);
+    do got = recvmsg(socket, &message.head, MSG_CMSG_CLOEXEC);
     while (got < 0 && errno == EINTR);
-    const cmsghdr* const head = got > 0 ? CMSG_FIRSTHDR(&message) : nullptr;
-    if (!head || head->cmsg_type != SCM_RIGHTS || head->cmsg_len != CMSG_LEN(sizeof both))
+    const cmsghdr* const beside = got > 0 ? CMSG_FIRSTHDR(&message.head) : nullptr;
+    if (!beside || beside->cmsg_type != SCM_RIGHTS || beside->cmsg_len != CMSG_LEN(sizeof message.both))
         return std::nullopt;
-    std::memcpy(both.data(), CMSG_DATA(head), sizeof both);
-    return std::pair(both[0], both[1]);
+    std::memcpy(message.both.data(), CMSG_DATA(beside), sizeof message.both);
+    return std::pair(message.both[0], message.both[1]);
 }
 
 } // namespace cobbleway
