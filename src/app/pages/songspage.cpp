@@ -345,9 +345,6 @@ QStringList SongsPage::sameMusic() const {
 
 void SongsPage::refreshList() {
     refreshTitle();
-    m_empty->setStyleSheet(
-        QStringLiteral("#dropHint { border: 2px dashed %1; border-radius: 9px; color: %2; }")
-            .arg(theme().line.name(), theme().muted.name()));
     m_none->setVisible(m_list->rowCount() == 0 && !m_session.current.set().songs.empty());
     showHint();
     const QModelIndex current = m_list->mapFromSource(m_model->index(m_session.current.songIndex(), 0));

@@ -392,9 +392,9 @@ void SoundsPage::refresh() {
     m_octaves->setEnabled(part && !part->source.drums);
     m_level->setEnabled(part);
     m_pan->setEnabled(part);
-    m_octaves->setValue(part ? part->recipe.octaves : 0);
-    m_level->setValue(part ? part->mix.levelDb : 0);
-    m_pan->setValue(part ? static_cast<int>(std::lround(part->mix.pan * 100)) : 0);
+    showValue(m_octaves, part ? part->recipe.octaves : 0);
+    showValue(m_level, part ? part->mix.levelDb : 0);
+    showValue(m_pan, part ? static_cast<int>(std::lround(part->mix.pan * 100)) : 0);
 }
 
 } // namespace cobbleway

@@ -1,11 +1,13 @@
 #include "app/widgets/painting.h"
 
 #include "app/look/theme.h"
+#include "app/widgets/laidtext.h"
 
 #include <QFontMetricsF>
 #include <QImage>
 #include <QPainterPath>
 #include <QPixmapCache>
+#include <QStyle>
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -310,10 +312,15 @@ void paintCard(QPainter& painter, const QRectF& rect, bool selected, double radi
 void paintText(QPainter& painter, const QRectF& rect, const QString& text, const QFont& font,
                const QColor& colour, Qt::Alignment alignment) {
     const Upright upright(painter, rect);
+    if (text.isEmpty()) return;
     painter.setFont(font);
     painter.setPen(colour);
-    painter.drawText(upright.rect(), static_cast<int>(alignment),
-                     QFontMetricsF(font).elidedText(text, Qt::ElideRight, rect.width()));
+    const QStaticText& laid = laidText(painter, text, font, rect.width());
+    const QSizeF room = upright.rect().size() - laid.size();
+    const Qt::Alignment sides = QStyle::visualAlignment(painter.layoutDirection(), alignment);
+    const double x = sides & Qt::AlignRight ? 1 : (sides & Qt::AlignHCenter ? 0.5 : 0);
+    const double y = sides & Qt::AlignBottom ? 1 : (sides & Qt::AlignVCenter ? 0.5 : 0);
+    painter.drawStaticText(upright.rect().topLeft() + QPointF(room.width() * x, room.height() * y), laid);
 }
 
 void paintMark(QPainter& painter, const QRectF& rect) {

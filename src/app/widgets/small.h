@@ -32,6 +32,11 @@ QLabel* mutedLabel(const QString& text = {});
 QLabel* titleLabel(const QString& text = {});
 QPushButton* button(const QString& text, bool primary = false);
 
+/// Sets a box or a slider, which paints itself anew also when it is told what it shows already.
+template <typename Box, typename Value> void showValue(Box* box, Value value) {
+    if (box->value() != value) box->setValue(value);
+}
+
 /// Makes an action that is on or off follow its button when that is toggled, not clicked, as a screen reader
 /// does.
 void triggerByToggling(QAbstractButton* button, QAction* action);

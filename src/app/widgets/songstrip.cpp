@@ -3,6 +3,7 @@
 #include "app/look/theme.h"
 #include "app/session/session.h"
 #include "app/widgets/painting.h"
+#include "app/widgets/small.h"
 #include "song/shape/edits.h"
 
 #include <QAction>
@@ -414,8 +415,8 @@ void SongStrip::resizeEvent(QResizeEvent* event) {
 
 void SongStrip::refresh() {
     const QSignalBlocker quietPace(m_pace), quietKey(m_key);
-    m_pace->setValue(m_session.transport.pace());
-    m_key->setValue(m_session.current.hasSong() ? m_session.current.song().keyShift : 0);
+    showValue(m_pace, m_session.transport.pace());
+    showValue(m_key, m_session.current.hasSong() ? m_session.current.song().keyShift : 0);
     m_key->setEnabled(m_session.current.hasSong());
     tick();
 }
