@@ -27,7 +27,7 @@ install_packages() {
 }
 
 BUILD_PACKAGES=(cmake ninja-build g++ pkg-config qt6-base-dev qt6-svg-dev libgl-dev libfluidsynth-dev
-  librtaudio-dev librtmidi-dev libsamplerate0-dev liblilv-dev libserd-dev lv2-dev libasound2-dev libsndfile1-dev libebur128-dev libuchardet-dev libxml2-dev libutf8proc-dev libicu-dev nlohmann-json3-dev libcli11-dev libtag1-dev)
+  librtaudio-dev librtmidi-dev libsamplerate0-dev liblilv-dev libserd-dev lv2-dev libasound2-dev libsndfile1-dev libebur128-dev libuchardet-dev libxml2-dev libutf8proc-dev libicu-dev nlohmann-json3-dev libcli11-dev libtag1-dev libx11-dev)
 
 # build PRESET [CMAKE OPTION…]: builds all, or $targets where that is set.
 build() {

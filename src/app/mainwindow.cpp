@@ -117,6 +117,10 @@ MainWindow::MainWindow(Session& session) : m_session(session), m_stack(new PageS
     connect(&session.playAlong.pedals(), &Pedals::pressed, this, [this](const QString& id) {
         if (QAction* wanted = action(id)) wanted->trigger();
     });
+    connect(&session.windows, &PluginWindows::pressed, this, [this](WindowKey key) {
+        const char* const id = key == WindowKey::Play ? "play" : (key == WindowKey::Undo ? "undo" : "redo");
+        action(QLatin1String(id))->trigger();
+    });
     connect(&session.sounds, &Sounds::comparedChanged, this, &MainWindow::refreshActions);
     connect(&session.sounds, &Sounds::triedChanged, this, &MainWindow::refreshActions);
     connect(&session.planner, &Planner::endedPluginsChanged, this, &MainWindow::refreshActions);

@@ -55,6 +55,7 @@ Confined confine(const std::filesystem::path& home, const std::vector<std::files
     for (const auto& path : readable) allow(rules, path, reading);
     for (const char* device : {"/dev/null", "/dev/zero", "/dev/full", "/dev/random", "/dev/urandom"})
         allow(rules, device, reading | LANDLOCK_ACCESS_FS_WRITE_FILE);
+    allow(rules, "/dev/dri", reading | LANDLOCK_ACCESS_FS_WRITE_FILE); // for windows that are drawn there
     if (!home.empty()) allow(rules, home, everything);
     prctl(PR_SET_NO_NEW_PRIVS, 1, 0, 0, 0); // without which the next is for root alone
     const bool done = syscall(SYS_landlock_restrict_self, rules, 0) == 0;

@@ -17,6 +17,7 @@
 /// keep it from that.
 #include "font/soundfont.h"
 #include "pluginhelper/confine.h"
+#include "pluginhelper/x11window.h"
 #include "sound/fontinstrument.h"
 #include "sound/otherfonts.h"
 #include "sound/pluginfolders.h"
@@ -167,8 +168,13 @@ void serve(const PluginPlaces& places) {
             std::signal(SIGCHLD, SIG_DFL);
             close(orders);
             endWithParent(self);
-            servePlugin(world, given->first, given->second,
-                        [&](const PluginOrder& order) { keepToItsFiles(places.shipped, order); });
+            const auto prepare = [&](const PluginOrder& order) {
+                // Its window may be made with that toolkit, whose one application is made with the plug-in.
+                if (!order.offline && world.window(order.uri) && hasDisplay())
+                    setenv("QT_QPA_PLATFORM", "xcb", 1);
+                keepToItsFiles(places.shipped, order);
+            };
+            servePlugin(world, given->first, given->second, {prepare, openX11Window});
             std::_Exit(0);
         }
         close(given->first);

@@ -12,13 +12,11 @@
 namespace cobbleway {
 
 struct InstrumentBank::HeldPlugin {
-    std::string uri, preset, state; ///< what it was made with; controls may change
-    std::map<std::string, std::string> files;
+    std::string uri;
     std::shared_ptr<PluginInstrument> instrument;
     std::shared_ptr<PluginUnit> effect;
     [[nodiscard]] bool isOf(const std::string& wanted, const PluginSettings& settings) const {
-        return uri == wanted && preset == settings.preset && state == settings.state &&
-               files == settings.files;
+        return uri == wanted && (instrument ? instrument->unit() : *effect).hasKept(settings);
     }
 };
 
@@ -82,12 +80,8 @@ std::shared_ptr<Instrument> InstrumentBank::plugin(const std::string& uri, const
             if (problem) *problem = loaded.error();
             return nullptr;
         }
-        held = {uri,
-                settings.preset,
-                settings.state,
-                settings.files,
-                std::make_shared<PluginInstrument>(std::move(loaded.value()), slot),
-                nullptr};
+        loaded.value()->setKept(settings);
+        held = {uri, std::make_shared<PluginInstrument>(std::move(loaded.value()), slot), nullptr};
     }
     held.instrument->unit().setControls(settings);
     return held.instrument;
@@ -139,12 +133,8 @@ std::shared_ptr<EffectChain> InstrumentBank::effects(const std::string& place,
                 if (problem) *problem = {loaded.error().what, effect.name, loaded.error().whatNow};
                 continue;
             }
-            held = {effect.uri,
-                    effect.settings.preset,
-                    effect.settings.state,
-                    effect.settings.files,
-                    nullptr,
-                    std::shared_ptr<PluginUnit>(std::move(loaded.value()))};
+            loaded.value()->setKept(effect.settings);
+            held = {effect.uri, nullptr, std::shared_ptr<PluginUnit>(std::move(loaded.value()))};
         }
         held.effect->setControls(effect.settings);
         units.push_back(held.effect);

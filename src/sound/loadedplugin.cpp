@@ -174,18 +174,59 @@ void LoadedPlugin::Inner::tellFile(LV2_URID key, const std::string& path) {
     append(messages, message.event());
 }
 
+void LoadedPlugin::Inner::hearWindow() {
+    std::uint32_t port = 0;
+    while (fromWindow.pop(port, heard)) {
+        if (port >= ports.size() || ports[port]->use != PortUse::Events) continue;
+        auto& bytes = ports[port]->events;
+        auto* sequence = reinterpret_cast<LV2_Atom_Sequence*>(bytes.data());
+        const std::size_t used = sizeof(LV2_Atom) + sequence->atom.size;
+        const std::size_t wanted =
+            lv2_atom_pad_size(static_cast<std::uint32_t>(offsetof(LV2_Atom_Event, body) + heard.size()));
+        if (used + wanted > bytes.size()) continue;
+        const std::int64_t time = 0;
+        std::memset(&bytes[used], 0, wanted);
+        std::memcpy(&bytes[used], &time, sizeof time);
+        std::memcpy(&bytes[used + offsetof(LV2_Atom_Event, body)], heard.data(), heard.size());
+        sequence->atom.size += static_cast<std::uint32_t>(wanted);
+    }
+}
+
+void LoadedPlugin::Inner::tellWindow() {
+    if (!isListenedTo.load(std::memory_order_relaxed)) return;
+    static const LV2_URID sequenceType = uridOf(LV2_ATOM__Sequence);
+    for (std::uint32_t i = 0; i < ports.size(); ++i) {
+        if (ports[i]->use == PortUse::ControlOut)
+            ports[i]->shown.store(ports[i]->value, std::memory_order_relaxed);
+        if (ports[i]->use != PortUse::EventsOut) continue;
+        const auto& bytes = ports[i]->events;
+        const auto* sequence = reinterpret_cast<const LV2_Atom_Sequence*>(bytes.data());
+        if (sequence->atom.type != sequenceType || sequence->atom.size > bytes.size() - sizeof(LV2_Atom))
+            continue; // it has said nothing, or nonsense
+        const auto* const end = bytes.data() + sizeof(LV2_Atom) + sequence->atom.size;
+        LV2_ATOM_SEQUENCE_FOREACH(sequence, event) {
+            const auto* const body = reinterpret_cast<const std::uint8_t*>(&event->body);
+            const std::size_t size = sizeof(LV2_Atom) + event->body.size;
+            if (body + sizeof(LV2_Atom) > end || size > static_cast<std::size_t>(end - body)) break;
+            toWindow.push(i, body, static_cast<std::uint32_t>(size));
+        }
+    }
+}
+
 /// 20 and 60 dB above full scale. Past the second a plug-in has gone astray, and the room would never forget.
 constexpr float loudestSample = 10, leastAstray = 1000;
 
 void LoadedPlugin::Inner::runBlock(float* left, float* right) {
     for (UnitPort* port : controls) port->value = port->wanted.load(std::memory_order_relaxed);
     tellParameters();
+    hearWindow();
     for (std::size_t i = 0; i < audioIn.size(); ++i)
         for (std::size_t f = 0; f < blockFrames; ++f)
             audioIn[i]->audio[f] =
                 audioIn.size() == 1 ? 0.5F * (left[f] + right[f]) : (i == 0 ? left : right)[f];
     lilv_instance_run(instance, blockFrames);
     worker.deliver();
+    tellWindow();
     clearEvents();
     const bool effect = isEffect;
     const bool mixes = audioOut.size() > 2;
@@ -234,6 +275,43 @@ void LoadedPlugin::setControl(const std::string& symbol, float value) {
         parameter->wanted.store(value, std::memory_order_relaxed);
 }
 
+std::optional<std::string> LoadedPlugin::controlAt(std::uint32_t port) const {
+    const auto& ports = m_inner->ports;
+    if (port >= ports.size() || ports[port]->use != PortUse::Control) return std::nullopt;
+    return ports[port]->symbol;
+}
+
+std::uint32_t LoadedPlugin::portNamed(const std::string& symbol) const {
+    const auto& ports = m_inner->ports;
+    const auto at =
+        std::find_if(ports.begin(), ports.end(), [&](const auto& port) { return port->symbol == symbol; });
+    return at == ports.end() ? std::numeric_limits<std::uint32_t>::max()
+                             : static_cast<std::uint32_t>(at - ports.begin());
+}
+
+std::size_t LoadedPlugin::portCount() const { return m_inner->ports.size(); }
+
+std::optional<float> LoadedPlugin::valueAt(std::uint32_t port) const {
+    const UnitPort& at = *m_inner->ports[port];
+    if (at.use == PortUse::Control) return at.wanted.load(std::memory_order_relaxed);
+    if (at.use == PortUse::ControlOut) return at.shown.load(std::memory_order_relaxed);
+    return std::nullopt;
+}
+
+void LoadedPlugin::send(std::uint32_t port, const void* atom, std::uint32_t size) {
+    m_inner->fromWindow.push(port, atom, size);
+}
+
+bool LoadedPlugin::takeMessage(std::uint32_t& port, std::vector<std::uint8_t>& atom) {
+    return m_inner->toWindow.pop(port, atom);
+}
+
+void LoadedPlugin::listen(bool listens) { m_inner->isListenedTo = listens; }
+void* LoadedPlugin::handle() const { return lilv_instance_get_handle(m_inner->instance); }
+WindowHost::Extensions LoadedPlugin::extensions() const {
+    return lilv_instance_get_descriptor(m_inner->instance)->extension_data;
+}
+
 bool LoadedPlugin::isEffect() const { return m_inner->isEffect; }
 
 std::vector<std::pair<std::string, float>> LoadedPlugin::starts() const {
@@ -256,7 +334,7 @@ PluginSettings LoadedPlugin::settings() const {
     PluginSettings settings;
     settings.preset = m_inner->preset;
     for (const UnitPort* port : m_inner->controls) // with a preset all of them: it may change, or be gone
-        if (!settings.preset.empty() || port->wanted.load() != port->normal)
+        if (!settings.preset.empty() || port->wanted.load() != port->normal || port->start != port->normal)
             settings.controls[port->symbol] = port->wanted.load();
     const LV2_Feature map{LV2_URID__map, uridMap()}, unmap{LV2_URID__unmap, uridUnmap()};
     const LV2_Feature* features[] = {&map, &unmap, nullptr};

@@ -369,37 +369,6 @@ class Planner {
 
 } // namespace
 
-std::vector<Error> pluginFaults(const Plan& plan, const Song& song) {
-    std::vector<Error> faults;
-    const auto add = [&](PluginFault fault, const std::string& where) {
-        if (fault == PluginFault::Ended)
-            faults.push_back({{"error.plugin-ended"}, where, {"now.start-plugin-again"}});
-        else if (fault == PluginFault::NoSound)
-            faults.push_back({{"error.plugin-no-sound"}, where, {"now.other-sound"}});
-        else if (fault == PluginFault::Late)
-            faults.push_back({{"error.plugin-late"}, where, {"now.plugin-late"}});
-        else if (fault == PluginFault::TooLoud)
-            faults.push_back({{"error.plugin-loud"}, where, {"now.turn-plugin-down"}});
-    };
-    for (const PlanPart& part : plan.parts) {
-        PluginFault fault = part.effects ? part.effects->fault() : PluginFault::None;
-        for (const InstrumentSound& sound : part.sounds)
-            if (sound.instrument) fault = std::max(fault, sound.instrument->fault());
-        if (fault == PluginFault::None) continue;
-        const Part* named = song.part(part.id);
-        add(fault, named ? named->name : std::string());
-    }
-    const PluginFault live = plan.effects ? plan.effects->fault() : PluginFault::None;
-    add(std::max(plan.mixFault.load(), live), inWords({"mix.whole"}));
-    return faults;
-}
-
-std::vector<Error> problemsOf(const Plan& plan) {
-    auto problems = plan.problems;
-    for (Error& error : pluginFaults(plan, plan.song)) problems.push_back(std::move(error));
-    return problems;
-}
-
 std::unique_ptr<Plan> makePlan(const Song& song, const Catalogue& catalogue,
                                const std::vector<PartMatch>& matches, InstrumentBank& bank,
                                const Plan* before, Derived* derived) {

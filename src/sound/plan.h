@@ -1,6 +1,7 @@
 /// Everything that sounds, prepared: made beside the audio thread, then handed over whole.
 #pragma once
 #include "song/derived.h"
+#include "song/shape/pluginplace.h"
 #include "sound/clicks.h"
 #include "sound/deal.h"
 #include "sound/effectchain.h"
@@ -118,6 +119,9 @@ inline double lastFrame(const Plan& plan, double pace) {
 /// What plug-ins of the plan gave since they were loaded that could not be passed on, by where they are.
 /// `song`: as it is now, for its names.
 std::vector<Error> pluginFaults(const Plan& plan, const Song& song);
+
+/// The plug-in that plays there in the plan; null when none does. `song`: as it is now.
+std::shared_ptr<PluginUnit> pluginAt(const Plan& plan, const Song& song, const PluginPlace& place);
 
 /// All that is silent in the plan against the song's wish, and why: what could not be loaded, and plug-ins
 /// that gave no sound. Complete when the plan has been rendered.

@@ -1,6 +1,7 @@
 /// A plug-in that runs in this process, as PluginWorld makes it; seen by no one else.
 #pragma once
 #include "sound/instrument.h"
+#include "sound/messagering.h"
 #include "sound/pluginworker.h"
 #include "sound/pluginworld.h"
 #include "sound/urids.h"
@@ -13,6 +14,7 @@
 #include <lv2/buf-size/buf-size.h>
 #include <lv2/options/options.h>
 #include <mutex>
+#include <optional>
 
 namespace cobbleway {
 
@@ -47,6 +49,7 @@ struct UnitPort {
     float normal = 0;             ///< as the plug-in's description says
     float start = 0;              ///< what its preset and state gave it
     std::atomic<float> wanted{0}; ///< set from outside
+    std::atomic<float> shown{0};  ///< of one that the plug-in writes: what it wrote last
     float value = 0;              ///< what the plug-in reads or writes
     std::vector<std::uint8_t> events;
     std::vector<float> audio;      ///< a block
@@ -82,6 +85,18 @@ class LoadedPlugin final : public PluginUnit {
     [[nodiscard]] PluginFault fault() const override;
     [[nodiscard]] PluginSettings settings() const override;
 
+    // For its own window, on the thread of the window; the plug-in may be running.
+    [[nodiscard]] std::optional<std::string> controlAt(std::uint32_t port) const; ///< its symbol
+    [[nodiscard]] std::uint32_t portNamed(const std::string& symbol) const;
+    [[nodiscard]] std::size_t portCount() const;
+    [[nodiscard]] std::optional<float> valueAt(std::uint32_t port) const; ///< of a control, in or out
+    void send(std::uint32_t port, const void* atom, std::uint32_t size);
+    /// What it has said on its ports of events since; false when that is all.
+    bool takeMessage(std::uint32_t& port, std::vector<std::uint8_t>& atom);
+    void listen(bool listens); ///< whether anybody takes them
+    [[nodiscard]] void* handle() const;
+    [[nodiscard]] WindowHost::Extensions extensions() const;
+
     [[nodiscard]] bool isEffect() const;
     /// Its controls, and to what setControls() sets those that are not named; no number: to nothing.
     [[nodiscard]] std::vector<std::pair<std::string, float>> starts() const;
@@ -108,6 +123,9 @@ struct LoadedPlugin::Inner {
     }
     PluginWorker worker;
     LV2_URID midiEvent = 0;
+    MessageRing fromWindow, toWindow;
+    std::vector<std::uint8_t> heard; ///< one of the first
+    std::atomic<bool> isListenedTo{false};
     std::string preset; ///< that it was loaded with
 
     // Features live as long as the instance.
@@ -117,7 +135,7 @@ struct LoadedPlugin::Inner {
     std::vector<LV2_Feature> features;
     std::vector<const LV2_Feature*> featureList;
 
-    explicit Inner(bool offline) : worker(offline) {}
+    explicit Inner(bool offline) : worker(offline) { heard.reserve(MessageRing::room); }
     Inner(const Inner&) = delete;
     Inner& operator=(const Inner&) = delete;
     ~Inner();
@@ -127,6 +145,8 @@ struct LoadedPlugin::Inner {
     /// Values for controls and parameters that are named; the others go to what they started with.
     void set(const PluginSettings& settings);
     void tellParameters();
+    void hearWindow(); ///< what its window has sent, for the next run
+    void tellWindow(); ///< what it has said in this run
     static void append(UnitPort* port, const LV2_Atom_Event& event);
     const float* mixed(std::size_t side);
     std::array<float, blockFrames> mix{};

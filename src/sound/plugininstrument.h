@@ -12,7 +12,7 @@ namespace cobbleway {
 class PluginInstrument final : public Instrument {
   public:
     PluginInstrument(std::unique_ptr<PluginUnit> unit, int slot);
-    [[nodiscard]] PluginUnit& unit() { return *m_unit; }
+    [[nodiscard]] PluginUnit& unit() const { return *m_unit; }
 
     void play(int slot, std::uint8_t status, std::uint8_t data1, std::uint8_t data2) override;
     void choose(int slot, const InstrumentSound& sound) override;

@@ -2,12 +2,25 @@
 #include "midi/result.h"
 #include "song/model/song.h"
 #include "sound/instrument.h"
+#include "sound/pluginwindow.h"
 
 #include <cstdint>
+#include <map>
 #include <memory>
+#include <mutex>
 #include <string>
+#include <utility>
+#include <vector>
 
 namespace cobbleway {
+
+/// What a person has done in a plug-in's own window.
+struct WindowNews {
+    bool open = false;                                 ///< now
+    std::vector<std::pair<std::string, float>> turned; ///< controls, as they are now
+    bool changed = false;        ///< something that is no control has become another: settings() tells it
+    std::vector<WindowKey> keys; ///< pressed, and not taken by the window
+};
 
 /// A plug-in that runs, here or in another process. run() and event() are for one thread, allocate nothing
 /// and do not lock; setControl(), latency() and fault() may be called from any.
@@ -33,6 +46,23 @@ class PluginUnit {
     /// Everything that is to be kept: controls that differ from the plug-in's own values, or all of them when
     /// it was loaded with a preset; and its own state. Not while it runs.
     [[nodiscard]] virtual PluginSettings settings() const = 0;
+
+    /// Opens its own window, or brings the one that is open to the front; an error says why not. May take
+    /// seconds.
+    virtual Result<bool> showWindow(const std::string& title);
+    virtual void closeWindow() {}
+    /// What was done in the window since this was asked last. For one thread.
+    virtual WindowNews windowNews() { return {}; }
+
+    /// Tells it what it was loaded with, or has kept since by itself: settings that are this but for the
+    /// controls can be given by setControls(). From any thread.
+    void setKept(const PluginSettings& settings);
+    [[nodiscard]] bool hasKept(const PluginSettings& settings) const;
+
+  private:
+    mutable std::mutex m_keptLock;
+    std::string m_preset, m_state;
+    std::map<std::string, std::string> m_files;
 };
 
 /// Who loads plug-ins.

@@ -27,6 +27,13 @@ bool sendAll(int socket, const char* bytes, std::size_t count) {
 
 using Until = std::optional<std::chrono::steady_clock::time_point>;
 
+/// So many seconds from now; negative: never.
+Until after(double seconds) {
+    if (seconds < 0) return std::nullopt;
+    return std::chrono::steady_clock::now() + std::chrono::duration_cast<std::chrono::steady_clock::duration>(
+                                                  std::chrono::duration<double>(seconds));
+}
+
 /// Waits for something to read; false when the time is over.
 bool awaitInput(int socket, const Until& until) {
     while (true) {
@@ -132,12 +139,10 @@ bool sendMessage(int socket, const WireMessage& message) {
            sendAll(socket, message.bytes().data(), size);
 }
 
+bool hasInput(int socket, double seconds) { return awaitInput(socket, after(seconds)); }
+
 std::optional<WireMessage> receiveMessage(int socket, double seconds) {
-    Until until;
-    if (seconds >= 0)
-        until = std::chrono::steady_clock::now() +
-                std::chrono::duration_cast<std::chrono::steady_clock::duration>(
-                    std::chrono::duration<double>(seconds));
+    const Until until = after(seconds);
     std::uint32_t size = 0;
     if (!receiveAll(socket, reinterpret_cast<char*>(&size), sizeof size, until) || size > longestMessage)
         return std::nullopt;

@@ -39,6 +39,8 @@ class WireMessage {
 
 /// Sends a whole message; false when nobody takes it any more.
 bool sendMessage(int socket, const WireMessage& message);
+/// Whether something can be read, or the other side has ended, within `seconds`.
+bool hasInput(int socket, double seconds);
 /// The next message; none at the end of the other side, after `seconds` (negative: no limit), or when what
 /// comes is none of ours (more than 64 MiB).
 std::optional<WireMessage> receiveMessage(int socket, double seconds);

@@ -17,6 +17,7 @@
 #include <lv2/port-props/port-props.h>
 #include <lv2/presets/presets.h>
 #include <lv2/state/state.h>
+#include <lv2/ui/ui.h>
 #include <lv2/units/units.h>
 #include <map>
 
@@ -379,15 +380,44 @@ std::vector<PluginPreset> PluginWorld::presets(const std::string& uri) const {
     return presets;
 }
 
-std::filesystem::path PluginWorld::library(const std::string& uri) const {
-    const std::lock_guard guard(m_inner->hold->lock);
-    const LilvPlugin* plugin = m_inner->find(uri);
-    const LilvNode* library = plugin ? lilv_plugin_get_library_uri(plugin) : nullptr;
-    if (!library) return {};
-    char* path = lilv_file_uri_parse(lilv_node_as_uri(library), nullptr);
+namespace {
+
+std::filesystem::path pathOf(const LilvNode* uri) {
+    char* path = uri && lilv_node_is_uri(uri) ? lilv_file_uri_parse(lilv_node_as_uri(uri), nullptr) : nullptr;
     std::filesystem::path result(path ? path : "");
     lilv_free(path);
     return result;
+}
+
+} // namespace
+
+std::optional<WindowPlace> PluginWorld::window(const std::string& uri) const {
+    const std::lock_guard guard(m_inner->hold->lock);
+    const LilvPlugin* plugin = m_inner->find(uri);
+    if (!plugin) return std::nullopt;
+    LilvWorld* world = m_inner->world();
+    const NodePtr kind(m_inner->uri(LV2_UI__X11UI)), fixed(m_inner->uri(LV2_UI__noUserResize)),
+        optional(m_inner->uri(LV2_CORE__optionalFeature)), required(m_inner->uri(LV2_CORE__requiredFeature));
+    std::optional<WindowPlace> found;
+    LilvUIs* windows = lilv_plugin_get_uis(plugin);
+    LILV_FOREACH(uis, i, windows) {
+        const LilvUI* window = lilv_uis_get(windows, i);
+        if (found || !lilv_ui_is_a(window, kind)) continue;
+        const LilvNode* self = lilv_ui_get_uri(window);
+        found = {uri, lilv_node_as_uri(self), pathOf(lilv_ui_get_binary_uri(window)),
+                 pathOf(lilv_ui_get_bundle_uri(window)),
+                 lilv_world_ask(world, self, optional, fixed) ||
+                     lilv_world_ask(world, self, required, fixed)};
+        if (found->library.empty()) found.reset();
+    }
+    lilv_uis_free(windows);
+    return found;
+}
+
+std::filesystem::path PluginWorld::library(const std::string& uri) const {
+    const std::lock_guard guard(m_inner->hold->lock);
+    const LilvPlugin* plugin = m_inner->find(uri);
+    return plugin ? pathOf(lilv_plugin_get_library_uri(plugin)) : std::filesystem::path();
 }
 
 namespace {

@@ -58,6 +58,8 @@ class PluginWorld final : public PluginMaker {
     [[nodiscard]] std::vector<PluginInfo> usable() const; ///< those that can be run, by name
     [[nodiscard]] std::vector<PluginControl> controls(const std::string& uri) const;
     [[nodiscard]] std::vector<PluginPreset> presets(const std::string& uri) const; ///< by name
+    /// Its own window, where it has one that can be shown here (X11).
+    [[nodiscard]] std::optional<WindowPlace> window(const std::string& uri) const;
     /// Where the plug-in's code lies; empty when there is no such plug-in.
     [[nodiscard]] std::filesystem::path library(const std::string& uri) const;
 

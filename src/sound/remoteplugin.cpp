@@ -4,6 +4,7 @@
 #include "words/message.h"
 
 #include <algorithm>
+#include <bit>
 #include <cerrno>
 #include <chrono>
 #include <cmath>
@@ -65,7 +66,8 @@ bool RemotePlugin::takeFace(WireMessage& answer) {
     m_isEffect = answer.number() != 0;
     const std::uint32_t count = answer.number();
     for (std::uint32_t i = 0; i < std::min<std::uint32_t>(count, UnitChannel::mostControls); ++i) {
-        m_controls.push_back({answer.text(), answer.value()});
+        const std::string symbol = answer.text();
+        m_controls.emplace_back(symbol, answer.value());
         m_numbers[m_controls.back().symbol] = i;
     }
     if (!answer.good()) return false;
@@ -149,15 +151,20 @@ void RemotePlugin::note(PluginFault found) {
 }
 
 void RemotePlugin::setControl(const std::string& symbol, float value) {
-    if (const auto at = m_numbers.find(symbol); at != m_numbers.end())
-        m_channel->wanted[at->second].store(value, std::memory_order_relaxed);
+    if (const auto at = m_numbers.find(symbol); at != m_numbers.end()) set(at->second, value);
+}
+
+/// What is set anew to the same is left alone: it may have been turned in the plug-in's window meanwhile.
+void RemotePlugin::set(std::size_t control, float value) {
+    const float last = m_controls[control].last.exchange(value);
+    if (std::bit_cast<std::uint32_t>(last) != std::bit_cast<std::uint32_t>(value))
+        m_channel->wanted[control].store(value, std::memory_order_relaxed);
 }
 
 void RemotePlugin::setControls(const PluginSettings& settings) {
     for (std::size_t i = 0; i < m_controls.size(); ++i) {
         const auto at = settings.controls.find(m_controls[i].symbol);
-        m_channel->wanted[i].store(at == settings.controls.end() ? m_controls[i].start : at->second,
-                                   std::memory_order_relaxed);
+        set(i, at == settings.controls.end() ? m_controls[i].start : at->second);
     }
 }
 
@@ -173,6 +180,44 @@ PluginSettings RemotePlugin::settings() const {
     auto answer = sendMessage(m_socket, wanted) ? receiveMessage(m_socket, longest) : std::nullopt;
     PluginSettings settings = answer ? answer->settings() : m_order.settings;
     return answer && !answer->good() ? m_order.settings : settings;
+}
+
+Result<bool> RemotePlugin::showWindow(const std::string& title) {
+    constexpr double longest = 20; // seconds
+    const std::lock_guard hold(m_asking);
+    WireMessage wanted;
+    wanted.put(std::string("window"));
+    wanted.put(title);
+    auto answer = sendMessage(m_socket, wanted) ? receiveMessage(m_socket, longest) : std::nullopt;
+    if (!answer) return Error{{"error.plugin-window-ended"}, {}, {"now.plugin-window"}};
+    if (const std::string refused = answer->text(); !refused.empty())
+        return Error{fromLine(refused), {}, {"now.plugin-window"}};
+    return true;
+}
+
+void RemotePlugin::closeWindow() {
+    constexpr double longest = 5; // seconds
+    const std::lock_guard hold(m_asking);
+    WireMessage wanted;
+    wanted.put(std::string("close"));
+    if (sendMessage(m_socket, wanted)) (void)receiveMessage(m_socket, longest);
+}
+
+WindowNews RemotePlugin::windowNews() {
+    WindowNews news;
+    news.open = m_channel->windowOpen.load() != 0 && !hasEnded();
+    if (const std::uint32_t turned = m_channel->turned.load(); std::exchange(m_turned, turned) != turned)
+        for (std::size_t i = 0; i < m_controls.size(); ++i) {
+            const float now = m_channel->wanted[i].load(std::memory_order_relaxed);
+            const float last = m_controls[i].last.exchange(now);
+            if (last != now && !std::isnan(now)) news.turned.emplace_back(m_controls[i].symbol, now);
+        }
+    const std::uint32_t changed = m_channel->changed.load();
+    news.changed = std::exchange(m_changed, changed) != changed;
+    for (std::size_t key = 0; key < m_keys.size(); ++key)
+        if (const std::uint32_t now = m_channel->keys[key].load(); std::exchange(m_keys[key], now) != now)
+            news.keys.push_back(static_cast<WindowKey>(key));
+    return news;
 }
 
 } // namespace cobbleway

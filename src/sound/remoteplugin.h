@@ -3,7 +3,9 @@
 #include "sound/pluginunit.h"
 #include "sound/unitchannel.h"
 
+#include <array>
 #include <atomic>
+#include <deque>
 #include <functional>
 #include <map>
 #include <mutex>
@@ -39,6 +41,9 @@ class RemotePlugin final : public PluginUnit {
     [[nodiscard]] int latency() const override;
     [[nodiscard]] PluginFault fault() const override;
     [[nodiscard]] PluginSettings settings() const override;
+    Result<bool> showWindow(const std::string& title) override;
+    void closeWindow() override;
+    WindowNews windowNews() override;
 
     /// How long the audio thread waits for one run, in seconds.
     static constexpr double deadline = 0.01;
@@ -49,7 +54,9 @@ class RemotePlugin final : public PluginUnit {
     RemotePlugin(UnitChannel* channel, int socket, const PluginOrder& order);
     struct Control {
         std::string symbol;
-        float start = 0; ///< no number: it was never told a value
+        float start = 0;            ///< no number: it was never told a value
+        std::atomic<float> last{0}; ///< what it was set to last from here, or was seen to have been turned to
+        Control(std::string name, float value) : symbol(std::move(name)), start(value), last(value) {}
     };
     bool takeFace(WireMessage& answer); ///< what the process says of it once it is loaded
     [[nodiscard]] bool isIdle() const { return m_channel->done.now() == m_asked; }
@@ -62,7 +69,7 @@ class RemotePlugin final : public PluginUnit {
     UnitChannel* m_channel; ///< mapped
     int m_socket;
     PluginOrder m_order; ///< as it was loaded
-    std::vector<Control> m_controls;
+    std::deque<Control> m_controls;
     std::map<std::string, std::size_t> m_numbers; ///< of the controls
     bool m_isEffect = false;
     int m_process = 0; ///< its number
@@ -71,12 +78,19 @@ class RemotePlugin final : public PluginUnit {
     double m_lateFor = 0;                     ///< seconds of sound that it owes
     float m_lastLeft = 0, m_lastRight = 0;    ///< what it gave last
     std::atomic<PluginFault> m_fault{PluginFault::None};
+    std::uint32_t m_turned = 0, m_changed = 0; ///< as windowNews() has told them
+    std::array<std::uint32_t, 3> m_keys{};     ///< the same
+    void set(std::size_t control, float value);
     mutable std::mutex m_asking; ///< the socket; never taken by who runs it
 };
 
+/// What the process of a plug-in brings along.
+struct ServeTools {
+    std::function<void(const PluginOrder&)> prepare; ///< called before any foreign code runs
+    OpenWindow openWindow;                           ///< may be empty: then none is opened
+};
+
 /// The side of the plug-in: loads what it is asked for by `world` and serves until the other side is gone.
-/// `prepare` is called with the order before any foreign code runs.
-void servePlugin(PluginWorld& world, int memory, int socket,
-                 const std::function<void(const PluginOrder&)>& prepare);
+void servePlugin(PluginWorld& world, int memory, int socket, const ServeTools& tools);
 
 } // namespace cobbleway

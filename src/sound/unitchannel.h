@@ -63,6 +63,11 @@ struct UnitChannel {
     std::atomic<std::int32_t> latency{0};                  ///< frames
     std::atomic<std::uint8_t> fault{0};                    ///< PluginFault
     std::array<std::atomic<float>, mostControls> wanted{}; ///< values of the controls, as they are numbered
+    // Of the plug-in's own window, written by its process.
+    std::atomic<std::uint8_t> windowOpen{0};
+    std::atomic<std::uint32_t> turned{0};             ///< how often a control was turned there
+    std::atomic<std::uint32_t> changed{0};            ///< how often something else was changed there
+    std::array<std::atomic<std::uint32_t>, 3> keys{}; ///< how often each WindowKey was pressed
 };
 
 } // namespace cobbleway

@@ -47,4 +47,9 @@ LV2_URID_Unmap* uridUnmap() {
 
 LV2_URID uridOf(const char* uri) { return Table::only().number(uri); }
 
+const char* uriOf(LV2_URID urid) {
+    const char* name = Table::only().name(urid);
+    return name ? name : "";
+}
+
 } // namespace cobbleway

@@ -9,5 +9,6 @@ namespace cobbleway {
 LV2_URID_Map* uridMap();
 LV2_URID_Unmap* uridUnmap();
 LV2_URID uridOf(const char* uri);
+const char* uriOf(LV2_URID urid); ///< empty for a number that was never given
 
 } // namespace cobbleway

@@ -4,6 +4,7 @@
 #include "app/dialogs/plugincontrols.h"
 #include "app/session/session.h"
 #include "song/shape/edits.h"
+#include "song/shape/pluginplace.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -11,7 +12,7 @@
 
 namespace cobbleway {
 
-EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds> session, Of of, QWidget* parent)
+EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds, uses::Windows> session, Of of, QWidget* parent)
     : Form(of == TheMix ? tr("Effects on the whole mix") : tr("Effects on a part"), parent),
       m_session(session), m_of(of), m_list(new QuietView<QListWidget>), m_choice(new QComboBox),
       m_add(button(tr("Add"), true)), m_remove(button(tr("Remove"))), m_up(button(tr("Earlier"))),
@@ -61,11 +62,12 @@ EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds> session, Of of, QWidg
             Qt::QueuedConnection); // once it is laid out
     connect(m_controls, &PluginControls::changed, this,
             [this](const PluginSettings& settings, const QString& gesture) {
-                auto to = effects();
-                const int at = m_list->currentRow();
-                if (at < 0 || static_cast<std::size_t>(at) >= to.size()) return;
-                to[static_cast<std::size_t>(at)].settings = settings;
-                change(tr("Set an effect"), to, QStringLiteral("effect %1 %2").arg(at).arg(gesture));
+                const PluginPlace place{part(), -1, m_list->currentRow()};
+                if (place.effect < 0) return;
+                m_session.current.edit(
+                    tr("Set an effect"),
+                    [&](const Song& s) { return edits::setSettingsAt(s, place, settings); },
+                    QStringLiteral("effect %1 %2").arg(place.effect).arg(gesture));
             });
     follow(session.current, Side::Sounds | Side::Names, this, &EffectsDialog::refresh);
     connect(&session.current, &CurrentSet::selectionChanged, this, &EffectsDialog::refresh);
@@ -82,12 +84,10 @@ const std::vector<Effect>& EffectsDialog::effects() const {
 
 void EffectsDialog::change(const QString& name, const std::vector<Effect>& to, const QString& gesture) {
     m_session.current.edit(
-        name,
-        [&, id = m_of == TheMix ? 0 : m_session.current.selectedPart()](const Song& s) {
-            return edits::setEffects(s, id, to);
-        },
-        gesture);
+        name, [&](const Song& s) { return edits::setEffects(s, part(), to); }, gesture);
 }
+
+PartId EffectsDialog::part() const { return m_of == TheMix ? 0 : m_session.current.selectedPart(); }
 
 void EffectsDialog::move(int by) {
     auto to = effects();
@@ -141,8 +141,12 @@ void EffectsDialog::refreshChoice() {
     m_on->setChecked(any && effects()[static_cast<std::size_t>(at)].on);
     m_filling = false;
     m_controls->setVisible(any);
-    m_controls->show(any ? QString::fromStdString(effects()[static_cast<std::size_t>(at)].uri) : QString(),
-                     any ? effects()[static_cast<std::size_t>(at)].settings : PluginSettings{});
+    if (!any) return m_controls->show({}, {});
+    const Effect& effect = effects()[static_cast<std::size_t>(at)];
+    const Part* of = m_session.current.song().part(part());
+    m_controls->show(QString::fromStdString(effect.uri), effect.settings, {part(), -1, at},
+                     tr("%1 – %2").arg(of ? QString::fromStdString(of->name) : tr("The whole mix"),
+                                       QString::fromStdString(effect.name)));
 }
 
 } // namespace cobbleway

@@ -17,7 +17,7 @@ class EffectsDialog : public Form {
     Q_OBJECT
   public:
     enum Of { ThePart, TheMix };
-    EffectsDialog(Uses<uses::Set, uses::Sounds> session, Of of, QWidget* parent);
+    EffectsDialog(Uses<uses::Set, uses::Sounds, uses::Windows> session, Of of, QWidget* parent);
 
   private:
     [[nodiscard]] const std::vector<Effect>& effects() const;
@@ -25,7 +25,8 @@ class EffectsDialog : public Form {
     void move(int by);
     void refresh();
     void refreshChoice();
-    Uses<uses::Set, uses::Sounds> m_session;
+    Uses<uses::Set, uses::Sounds, uses::Windows> m_session;
+    [[nodiscard]] PartId part() const; ///< whose effects they are; 0: the mix
     Of m_of;
     QListWidget* m_list;
     QComboBox* m_choice;

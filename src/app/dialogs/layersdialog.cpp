@@ -14,7 +14,8 @@
 #include <QSpinBox>
 
 namespace cobbleway {
-LayersDialog::LayersDialog(Uses<uses::Set, uses::Sounds, uses::Findings> session, QWidget* parent)
+LayersDialog::LayersDialog(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Windows> session,
+                           QWidget* parent)
     : Form(tr("Layers and controls"), parent), m_session(session), m_list(new QuietView<QListWidget>),
       m_level(new QDoubleSpinBox), m_octaves(new QSpinBox), m_lowest(new KeyBox), m_highest(new KeyBox),
       m_remove(button(tr("Remove"))), m_hint(mutedLabel()), m_numbers(new QWidget),
@@ -72,14 +73,7 @@ LayersDialog::LayersDialog(Uses<uses::Set, uses::Sounds, uses::Findings> session
             [this](const PluginSettings& settings, const QString& gesture) {
                 m_session.current.edit(
                     tr("Set an instrument's control"),
-                    [&, id = m_session.current.selectedPart(), layer = current()](const Song& s) {
-                        const Part* part = s.part(id);
-                        if (!part || layer < 0) return edits::setSettings(s, id, settings);
-                        if (static_cast<std::size_t>(layer) >= part->sound.layers.size()) return s;
-                        Layer to = part->sound.layers[static_cast<std::size_t>(layer)];
-                        to.settings = settings;
-                        return edits::setLayer(s, id, static_cast<std::size_t>(layer), to);
-                    },
+                    [&](const Song& s) { return edits::setSettingsAt(s, place(), settings); },
                     QStringLiteral("control %1 %2").arg(current()).arg(gesture));
             });
     follow(session.current, Side::Sounds | Side::Names | Side::Notes, this, &LayersDialog::refresh);
@@ -141,11 +135,16 @@ void LayersDialog::refreshChoice() {
     m_filling = false;
     const bool plugin = sound && sound->kind == SoundKind::Plugin;
     m_controls->setVisible(plugin);
-    m_controls->show(plugin ? QString::fromStdString(sound->font) : QString(),
-                     !plugin   ? PluginSettings{}
-                     : isLayer ? part->sound.layers[static_cast<std::size_t>(layer)].settings
-                               : part->sound.settings);
+    const PluginSettings* settings = plugin ? settingsAt(m_session.current.song(), place()) : nullptr;
+    if (settings)
+        m_controls->show(
+            QString::fromStdString(sound->font), *settings, place(),
+            tr("%1 – %2").arg(QString::fromStdString(part->name), QString::fromStdString(sound->name)));
+    else
+        m_controls->show({}, {});
 }
+
+PluginPlace LayersDialog::place() const { return {m_session.current.selectedPart(), current(), -1}; }
 
 const SoundRef* LayersDialog::currentSound() const {
     const Part* part = m_session.current.part();

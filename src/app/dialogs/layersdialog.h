@@ -1,7 +1,7 @@
 #pragma once
 #include "app/dialogs/forms.h"
 #include "app/session/uses.h"
-#include "song/model/song.h"
+#include "song/shape/pluginplace.h"
 
 class QDoubleSpinBox;
 class QLabel;
@@ -18,7 +18,7 @@ class PluginControls;
 class LayersDialog : public Form {
     Q_OBJECT
   public:
-    LayersDialog(Uses<uses::Set, uses::Sounds, uses::Findings> session, QWidget* parent);
+    LayersDialog(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Windows> session, QWidget* parent);
 
   private:
     void refresh();
@@ -26,8 +26,9 @@ class LayersDialog : public Form {
     void apply(const QString& gesture);
     void applyPort(const QString& gesture);
     [[nodiscard]] const SoundRef* currentSound() const; ///< chosen by hand, or of a layer; null for another
+    [[nodiscard]] PluginPlace place() const;            ///< of what is shown
     [[nodiscard]] int current() const;                  ///< layer, 0-based; −1: the part's own sound
-    Uses<uses::Set, uses::Sounds, uses::Findings> m_session;
+    Uses<uses::Set, uses::Sounds, uses::Findings, uses::Windows> m_session;
     QListWidget* m_list;
     QDoubleSpinBox* m_level;
     QSpinBox *m_octaves, *m_lowest, *m_highest;

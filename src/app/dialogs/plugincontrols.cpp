@@ -1,6 +1,7 @@
 #include "app/dialogs/plugincontrols.h"
 
 #include "app/dialogs/ask.h"
+#include "app/session/pluginwindows.h"
 #include "app/widgets/focus.h"
 #include "app/widgets/small.h"
 
@@ -48,13 +49,19 @@ float valueAt(const PluginControl& control, int step) {
 
 } // namespace
 
-PluginControls::PluginControls(Uses<uses::Sounds> session, QWidget* parent)
-    : QWidget(parent), m_session(session), m_presets(new QComboBox), m_state(mutedLabel()),
-      m_column(new QVBoxLayout(this)) {
+PluginControls::PluginControls(Uses<uses::Sounds, uses::Windows> session, QWidget* parent)
+    : QWidget(parent), m_session(session), m_own(button(tr("Open its own &window"))),
+      m_presets(new QComboBox), m_state(mutedLabel()), m_column(new QVBoxLayout(this)) {
     m_column->setContentsMargins(0, 0, 0, 0);
     m_presets->setAccessibleName(tr("Preset"));
     m_presets->setObjectName(QStringLiteral("pluginPreset"));
-    m_column->addWidget(m_presets);
+    m_own->setObjectName(QStringLiteral("ownWindow"));
+    m_own->setAutoDefault(false);
+    connect(m_own, &QPushButton::clicked, this, [this] { m_session.windows.open(m_place, m_name); });
+    auto* top = new QHBoxLayout;
+    top->addWidget(m_presets, 1);
+    top->addWidget(m_own);
+    m_column->addLayout(top);
     m_column->addWidget(m_state);
     connect(m_presets, &QComboBox::activated, this, [this](int index) {
         const QString preset = m_presets->itemData(index).toString();
@@ -76,13 +83,17 @@ PluginControls::PluginControls(Uses<uses::Sounds> session, QWidget* parent)
     show({}, {});
 }
 
-void PluginControls::show(const QString& uri, const PluginSettings& settings) {
+void PluginControls::show(const QString& uri, const PluginSettings& settings, const PluginPlace& place,
+                          const QString& name) {
     m_settings = settings;
+    m_place = place;
+    m_name = name;
     if (uri == m_uri && !uri.isEmpty()) return refreshValues();
     m_uri = uri;
     letGo(std::exchange(m_body, nullptr));
     m_refreshers.clear();
     m_presets->hide();
+    m_own->hide();
     m_state->setVisible(true);
     m_state->setText(uri.isEmpty() ? QString() : tr("Asking the plug-in for its controls…"));
     if (uri.isEmpty()) return;
@@ -98,6 +109,7 @@ void PluginControls::fill(const Sounds::PluginFace& face) {
     for (const PluginPreset& preset : face.presets)
         m_presets->addItem(QString::fromStdString(preset.name), QString::fromStdString(preset.uri));
     m_presets->setVisible(!face.presets.empty());
+    m_own->setVisible(face.window);
     m_state->setText(face.controls.empty() ? tr("It has nothing to set.") : QString());
     m_state->setVisible(face.controls.empty());
     auto* area = new QScrollArea;

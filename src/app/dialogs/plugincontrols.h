@@ -8,6 +8,7 @@
 class QComboBox;
 class QFormLayout;
 class QLabel;
+class QPushButton;
 class QVBoxLayout;
 
 namespace cobbleway {
@@ -16,9 +17,11 @@ namespace cobbleway {
 class PluginControls : public QWidget {
     Q_OBJECT
   public:
-    PluginControls(Uses<uses::Sounds> session, QWidget* parent = nullptr);
-    /// Shows a plug-in; empty URI for none. `settings` as they are now.
-    void show(const QString& uri, const PluginSettings& settings);
+    PluginControls(Uses<uses::Sounds, uses::Windows> session, QWidget* parent = nullptr);
+    /// Shows a plug-in; empty URI for none. `settings` as they are now; `name` in the title of its own
+    /// window.
+    void show(const QString& uri, const PluginSettings& settings, const PluginPlace& place = {},
+              const QString& name = {});
 
   Q_SIGNALS:
     void filled(); ///< the controls of another plug-in are there, or none
@@ -35,8 +38,10 @@ class PluginControls : public QWidget {
     [[nodiscard]] float valueOf(const PluginControl& control) const;
     void setValue(const PluginControl& control, float value);
     void refreshValues();
-    Uses<uses::Sounds> m_session;
-    QString m_uri;
+    Uses<uses::Sounds, uses::Windows> m_session;
+    QString m_uri, m_name;
+    PluginPlace m_place;
+    QPushButton* m_own; ///< opens its own window
     PluginSettings m_settings;
     QComboBox* m_presets;
     QLabel* m_state;

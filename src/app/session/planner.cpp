@@ -120,6 +120,10 @@ void Planner::checkPlugins() {
         Q_EMIT m_messages.noted(pluginSubject, text, ended ? QStringLiteral("startPlugins") : QString());
 }
 
+std::shared_ptr<PluginUnit> Planner::pluginAt(const PluginPlace& place) const {
+    return m_plan && isPlanned() ? cobbleway::pluginAt(*m_plan, m_current.song(), place) : nullptr;
+}
+
 void Planner::startPluginsAgain() {
     if (!m_plan) return;
     const Song& song = m_current.hasSong() ? m_current.song() : m_plan->song;

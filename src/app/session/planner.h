@@ -1,4 +1,5 @@
 #pragma once
+#include "song/shape/pluginplace.h"
 #include "sound/plan.h"
 
 #include <QObject>
@@ -25,6 +26,8 @@ class Planner : public QObject {
     [[nodiscard]] bool isPlanned() const;
     /// Whether a plug-in that plays, or is to, has ended or hangs.
     [[nodiscard]] bool hasEndedPlugins() const { return m_anyEnded; }
+    /// The plug-in that plays there, as newest planned; null when none does.
+    [[nodiscard]] std::shared_ptr<PluginUnit> pluginAt(const PluginPlace& place) const;
     void startPluginsAgain(); ///< those, as they are set in the song
 
   Q_SIGNALS:

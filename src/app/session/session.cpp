@@ -12,16 +12,17 @@ uses::Findings::Findings(Session& session) : findings(session.findings) {}
 uses::Transport::Transport(Session& session) : transport(session.transport) {}
 uses::Rounds::Rounds(Session& session) : rounds(session.rounds) {}
 uses::Meters::Meters(Session& session) : meters(session.meters) {}
+uses::Windows::Windows(Session& session) : windows(session.windows) {}
 uses::Levelling::Levelling(Session& session) : levelling(session.levelling) {}
 
 bool Session::waitForDone(int milliseconds) {
     files.stop();
     sounds.stop();
     levelling.stop();
-    const int share = milliseconds / 4;
+    const int share = milliseconds / 5;
     const bool read = files.waitForDone(share), measured = levelling.waitForDone(share),
-               closed = output.waitForDone(share);
-    return sounds.waitForDone(share) && read && measured && closed;
+               closed = output.waitForDone(share), shown = windows.waitForDone(share);
+    return sounds.waitForDone(share) && read && measured && closed && shown;
 }
 
 } // namespace cobbleway

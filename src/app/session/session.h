@@ -10,6 +10,7 @@
 #include "app/session/output.h"
 #include "app/session/planner.h"
 #include "app/session/playalong.h"
+#include "app/session/pluginwindows.h"
 #include "app/session/recovery.h"
 #include "app/session/rounds.h"
 #include "app/session/setfiles.h"
@@ -30,6 +31,7 @@ struct Session {
     SetFiles files{current, sounds, findings, messages};
     Output output{messages};
     Planner planner{current, sounds, findings, output, messages};
+    PluginWindows windows{current, planner, messages};
     Levelling levelling{current, sounds, output, messages};
     Meters meters{current, output};
     Transport transport{current, planner, output, messages};

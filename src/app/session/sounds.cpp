@@ -457,7 +457,8 @@ void Sounds::askFace(const QString& uri, std::function<void(PluginFace)> take) {
     runJob(
         this, &m_loader,
         [uri = uri.toStdString(), bank = m_bank] {
-            return PluginFace{bank->plugins().controls(uri), bank->plugins().presets(uri)};
+            const PluginWorld& plugins = bank->plugins();
+            return PluginFace{plugins.controls(uri), plugins.presets(uri), plugins.window(uri).has_value()};
         },
         [take = std::move(take)](const Result<PluginFace>& face) {
             if (face) take(face.value());

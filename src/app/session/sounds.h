@@ -83,6 +83,7 @@ class Sounds : public QObject {
     struct PluginFace {
         std::vector<PluginControl> controls;
         std::vector<PluginPreset> presets;
+        bool window = false; ///< whether it has a window of its own
     };
     void askFace(const QString& pluginUri, std::function<void(PluginFace)> take);
 

@@ -11,6 +11,7 @@ class Levelling;
 class Meters;
 class Rounds;
 class Transport;
+class PluginWindows;
 class SetFiles;
 class Sounds;
 struct Session;
@@ -44,6 +45,10 @@ struct Transport {
 struct Rounds {
     explicit Rounds(Session& session);
     cobbleway::Rounds& rounds;
+};
+struct Windows {
+    explicit Windows(Session& session);
+    PluginWindows& windows;
 };
 struct Meters {
     explicit Meters(Session& session);
