@@ -13,11 +13,10 @@ namespace {
 std::shared_ptr<PluginUnit> effectAt(const EffectChain* chain, const std::vector<Effect>& effects,
                                      int index) {
     const auto isOn = [](const Effect& effect) { return effect.on; };
-    const auto at =
-        effects.begin() + std::min<std::ptrdiff_t>(index, static_cast<std::ptrdiff_t>(effects.size()));
-    if (!chain || at == effects.end() || !at->on ||
-        static_cast<std::size_t>(std::count_if(effects.begin(), effects.end(), isOn)) !=
-            chain->units().size())
+    if (!chain || index < 0 || static_cast<std::size_t>(index) >= effects.size()) return nullptr;
+    const auto at = effects.begin() + index;
+    if (!at->on || static_cast<std::size_t>(std::count_if(effects.begin(), effects.end(), isOn)) !=
+                       chain->units().size())
         return nullptr;
     return chain->units()[static_cast<std::size_t>(std::count_if(effects.begin(), at, isOn))];
 }

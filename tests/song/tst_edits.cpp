@@ -3,6 +3,7 @@
 #include "song/model/history.h"
 #include "song/model/levels.h"
 #include "song/out/tomidi.h"
+#include "song/shape/pluginplace.h"
 #include "song/snags/snags.h"
 
 #include <random>
@@ -47,6 +48,7 @@ class TestEdits : public QObject {
     void cleanIsWhereItWasSaved();
     void namesStayUnlikeAndValuesInRange();
     void anUnknownPartChangesNothing();
+    void aPluginIsSetWhereItIs();
     void volumeBecomesLevel();
     void movingVolumeStays();
     void shapingLosesNoNote();
@@ -152,6 +154,33 @@ void TestEdits::anUnknownPartChangesNothing() {
     QVERIFY(edits::moveTo(song, 99, 0) == song);
     QVERIFY(edits::volumeIntoLevel(song, 99) == song);
     QVERIFY(edits::rename(song, 1, "   ") == song);
+}
+
+void TestEdits::aPluginIsSetWhereItIs() {
+    const auto with = [](float value) {
+        PluginSettings settings;
+        settings.controls = {{"level", value}};
+        return settings;
+    };
+    Song song = Builder().note(0, 0, 1, 60).note(1, 0, 1, 67).song();
+    song = edits::addLayer(song, 2, {"urn:a", 0, 0, "A", SoundKind::Plugin, 0});
+    song = edits::addLayer(song, 2, {"urn:b", 0, 0, "B", SoundKind::Plugin, 0});
+    song = edits::setEffects(song, 2, {{"urn:c", "C", {}, true}, {"urn:d", "D", {}, false}});
+    song = edits::setEffects(song, 0, {{"urn:e", "E", {}, true}});
+    const PluginPlace places[] = {{1, -1, -1}, {2, -1, -1}, {2, 0, -1}, {2, 1, -1},
+                                  {2, -1, 0},  {2, -1, 1},  {0, -1, 0}};
+    for (std::size_t i = 0; i < std::size(places); ++i)
+        song = edits::setSettingsAt(song, places[i], with(0.1F * static_cast<float>(i + 1)));
+    for (std::size_t i = 0; i < std::size(places); ++i)
+        QCOMPARE(settingsAt(song, places[i])->controls.at("level"), 0.1F * static_cast<float>(i + 1));
+    QCOMPARE(song.part(2)->sound.layers[1].settings.controls.at("level"), 0.4F);
+    QCOMPARE(song.part(2)->sound.layers[1].sound.name, std::string("B"));
+    QVERIFY(!song.part(2)->mix.effects[1].on);
+    for (const PluginPlace nowhere :
+         {PluginPlace{3, -1, -1}, {0, -1, -1}, {0, 0, -1}, {2, 2, -1}, {2, -1, 2}, {0, -1, 1}, {9, -1, 0}}) {
+        QVERIFY(!settingsAt(song, nowhere));
+        QVERIFY(edits::setSettingsAt(song, nowhere, with(1)) == song);
+    }
 }
 
 void TestEdits::volumeBecomesLevel() {

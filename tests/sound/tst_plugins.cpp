@@ -69,6 +69,7 @@ class TestPlugins : public QObject {
     void offlineEqualsLive_data();
     void offlineEqualsLive();
     void effectsChangeAPartAndTheMix();
+    void eachIsFoundInThePlan();
     void anEffectTurnedOffDoesNothing();
     void latenessIsMadeEven();
     void lateEffectsAndInstrumentsAreHeardInTime();
@@ -329,6 +330,33 @@ void TestPlugins::offlineEqualsLive() {
     for (std::size_t i = late; i < live.size() && i < rendered.size(); ++i)
         most = std::max(most, std::abs(live[i] - rendered[i - late]));
     QVERIFY2(most < 1e-6F, qPrintable(QString::number(most)));
+}
+
+void TestPlugins::eachIsFoundInThePlan() {
+    const SoundRef sound{reed, 0, 0, "Reed", SoundKind::Plugin, 0};
+    Song song = Builder().note(0, 0, 1, 60).note(1, 0, 1, 67).song();
+    song = edits::chooseSound(edits::chooseSound(song, 1, sound), 2, sound);
+    song = edits::addLayer(song, 2, sound);
+    song =
+        edits::setEffects(song, 1, {{tilt, "T", {}, false}, {evener, "E", {}, true}, {tilt, "T", {}, true}});
+    song = edits::setEffects(song, 0, {{tilt, "T", {}, true}});
+    const Catalogue catalogue =
+        scanFonts({HOUSE_FONT, {}, {}}, houseFontId)
+            .withPlugins({{reed, "Reed", "", true}, {tilt, "Tilt", "", false}, {evener, "Evener", "", false}},
+                         {});
+    InstrumentBank bank(rate, {.pluginBundle = SHIPPED_PLUGINS});
+    const auto plan = makePlan(song, catalogue, matchSong(song, catalogue), bank);
+    std::set<const PluginUnit*> found;
+    for (const PluginPlace place :
+         {PluginPlace{1, -1, -1}, {2, -1, -1}, {2, 0, -1}, {1, -1, 1}, {1, -1, 2}, {0, -1, 0}})
+        found.insert(pluginAt(*plan, song, place).get());
+    QCOMPARE(found.size(), std::size_t{6});
+    QVERIFY(!found.contains(nullptr));
+    QCOMPARE(pluginAt(*plan, song, {1, -1, 1}).get(), plan->parts[0].effects->units()[0].get());
+    QCOMPARE(pluginAt(*plan, song, {0, -1, 0}).get(), plan->effects->units()[0].get());
+    for (const PluginPlace nowhere :
+         {PluginPlace{3, -1, -1}, {1, 0, -1}, {1, -1, 0}, {1, -1, 3}, {0, -1, 1}, {0, -1, -1}})
+        QVERIFY(!pluginAt(*plan, song, nowhere));
 }
 
 void TestPlugins::effectsChangeAPartAndTheMix() {
