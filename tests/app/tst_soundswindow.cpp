@@ -489,6 +489,21 @@ void TestSoundsWindow::theShelfIsSearched() {
     QTest::keyClick(shelf()->search(), Qt::Key_Down);
     QCOMPARE(shelf()->list()->currentIndex().row(), 0);
     QTest::keyClick(shelf()->list(), Qt::Key_Escape);
+    // A search is at its top, its best hit is the one in hand, and Enter takes it.
+    search({});
+    shelf()->list()->scrollToBottom();
+    search(QStringLiteral("brass"));
+    QCOMPARE(shelf()->list()->currentIndex().row(), 0);
+    QCOMPARE(shelf()->list()->indexAt(QPoint(4, 4)).row(), 0);
+    QTest::keyClick(shelf()->search(), Qt::Key_Return);
+    QCOMPARE(QString::fromStdString(soundOf("Lead cornet").name),
+             shelf()->list()->model()->index(0, 0).data().toString());
+    m->act("undo");
+    // With another song it ends.
+    QVERIFY(m->openDemo("TIDEMILL.MID"));
+    QVERIFY(shelf()->search()->text().isEmpty());
+    m->session().current.showSong(0);
+    m->select("Lead cornet");
     search({});
     const int all = shelf()->list()->model()->rowCount();
     auto* families = shelf()->findChild<QComboBox*>(QStringLiteral("shelfFamily"));

@@ -26,6 +26,8 @@ class TestReader : public QObject {
     void endsHangingNotesAtTheNextOfTheirKey();
     void overlapsEndWithTheFirstThatBegan();
     void reportsTellTrackAndByte();
+    void whatIsReadOfDamageIsExact_data();
+    void whatIsReadOfDamageIsExact();
     void bigFilesInBoundedTime_data();
     void bigFilesInBoundedTime();
     void typeTwoAsSongs();
@@ -314,6 +316,176 @@ void TestReader::reportsTellTrackAndByte() {
     QCOMPARE(read.value().damage.size(), std::size_t{1});
     QCOMPARE(read.value().damage[0].track, 2);
     QCOMPARE(read.value().damage[0].offset, std::uint64_t{14 + good.size() + 8 + 2});
+}
+
+namespace {
+
+/// A file as text: type and division; each track's events as "tick:bytes", and its end; each report as
+/// "id@track:offset".
+QString described(const SourceFile& file) {
+    const Division& division = file.midi.division;
+    QStringList said = {
+        QStringLiteral("%1/%2")
+            .arg(file.midi.type)
+            .arg(division.isSmpte()
+                     ? QStringLiteral("%1x%2").arg(division.framesPerSecond).arg(division.ticksPerFrame)
+                     : QString::number(division.ticksPerQuarter))};
+    for (const Track& track : file.midi.tracks) {
+        said << QStringLiteral("[");
+        for (const Event& event : track.events)
+            said << QStringLiteral("%1:%2")
+                        .arg(event.tick)
+                        .arg(event.isChannel() ? QStringLiteral("%1 %2 %3")
+                                                     .arg(event.status, 2, 16)
+                                                     .arg(event.data1, 2, 16, QLatin1Char('0'))
+                                                     .arg(event.data2, 2, 16, QLatin1Char('0'))
+                                               : QString::number(event.status, 16));
+        said << QStringLiteral("%1]").arg(track.end);
+    }
+    for (const Damage& damage : file.damage)
+        said << QStringLiteral("%1@%2:%3%4")
+                    .arg(QString::fromStdString(damage.what.id).remove(QStringLiteral("damage.")))
+                    .arg(damage.track)
+                    .arg(damage.offset)
+                    .arg(damage.harmless ? QStringLiteral("~") : QString());
+    return said.join(QLatin1Char(' '));
+}
+
+/// The 128 bytes of a MacBinary header, with a name of so many letters.
+Bytes macBinary(std::uint8_t name, std::size_t set = 0) {
+    Bytes head(128, 0);
+    head[1] = name;
+    if (set > 0) head[set] = 1;
+    return head;
+}
+
+} // namespace
+
+/// What the standard (SMF 1.0, RP-001) leaves no doubt about is read as it says; what breaks it is told with
+/// its place, and read as people would expect (common practice, no source).
+void TestReader::whatIsReadOfDamageIsExact_data() {
+    QTest::addColumn<QByteArray>("bytes");
+    QTest::addColumn<QString>("expected");
+    const auto row = [](const char* name, const Bytes& bytes, const char* expected) {
+        QTest::newRow(name) << QByteArray(reinterpret_cast<const char*>(bytes.data()),
+                                          static_cast<qsizetype>(bytes.size()))
+                            << QString::fromLatin1(expected);
+    };
+    const Bytes one = track(hex("00 90 3C 40  60 80 3C 40  00 FF2F00"));
+    const auto after = [&](const Bytes& before) { return joined({before, header(0, 1), one}); };
+    const auto timed = [&](int division) { return joined({header(0, 1, division), one}); };
+    const auto of = [&](const char* events) { return joined({header(0, 1), track(hex(events))}); };
+    const auto stated = [&](std::uint8_t length, const char* events) {
+        Bytes chunk = track(hex(events));
+        chunk[7] = length;
+        return chunk;
+    };
+    row("MacBinary", after(macBinary(8)), "0/96 [ 0:90 3c 40 96:80 3c 40 96] macbinary@0:0");
+    row("MacBinary, shortest name", after(macBinary(1)), "0/96 [ 0:90 3c 40 96:80 3c 40 96] macbinary@0:0");
+    row("MacBinary, longest name", after(macBinary(63)), "0/96 [ 0:90 3c 40 96:80 3c 40 96] macbinary@0:0");
+    row("no MacBinary: no name", after(macBinary(0)), "0/96 [ 0:90 3c 40 96:80 3c 40 96] begins-late@0:0");
+    row("no MacBinary: long name", after(macBinary(64)), "0/96 [ 0:90 3c 40 96:80 3c 40 96] begins-late@0:0");
+    row("no MacBinary: byte 0", after([] {
+            Bytes head = macBinary(8);
+            head[0] = 1;
+            return head;
+        }()),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] begins-late@0:0");
+    row("no MacBinary: byte 74", after(macBinary(8, 74)),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] begins-late@0:0");
+    row("no MacBinary: byte 82", after(macBinary(8, 82)),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] begins-late@0:0");
+    row("no MacBinary: 127 bytes", after(Bytes(127, 0)), "0/96 [ 0:90 3c 40 96:80 3c 40 96] begins-late@0:0");
+    row("RIFF that is no RMID", after(hex("52494646 00000030 57415645")),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] begins-late@0:0");
+    row("RMID", after(hex("52494646 00000030 524D4944 64617461 00000028")),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96]");
+    row("24 frames", timed(0xE850), "0/24x80 [ 0:90 3c 40 96:80 3c 40 96]");
+    row("25 frames", timed(0xE728), "0/25x40 [ 0:90 3c 40 96:80 3c 40 96]");
+    row("29 frames", timed(0xE304), "0/29x4 [ 0:90 3c 40 96:80 3c 40 96]");
+    row("30 frames", timed(0xE20A), "0/30x10 [ 0:90 3c 40 96:80 3c 40 96]");
+    row("26 frames", timed(0xE60A), "0/25x10 [ 0:90 3c 40 96:80 3c 40 96] frame-rate@0:12");
+    row("23 frames", timed(0xE90A), "0/25x10 [ 0:90 3c 40 96:80 3c 40 96] frame-rate@0:12");
+    row("no ticks in a frame", timed(0xE700), "0/25x40 [ 0:90 3c 40 96:80 3c 40 96] frame-rate@0:12");
+    row("no ticks in a quarter", timed(0), "0/480 [ 0:90 3c 40 96:80 3c 40 96] no-ticks@0:12");
+    row("type 3", joined({header(3, 1), one}), "1/96 [ 0:90 3c 40 96:80 3c 40 96] type@0:8");
+    row("type 0 with two tracks", joined({header(0, 2), one, one}),
+        "1/96 [ 0:90 3c 40 96:80 3c 40 96] [ 0:90 3c 40 96:80 3c 40 96] type-0@0:8");
+    row("fewer tracks than stated", joined({header(1, 3), one}),
+        "1/96 [ 0:90 3c 40 96:80 3c 40 96] track-count@0:10");
+    row("more tracks than stated", joined({header(1, 1), one, one}),
+        "1/96 [ 0:90 3c 40 96:80 3c 40 96] [ 0:90 3c 40 96:80 3c 40 96] track-count@0:10");
+    row(
+        "a header of 13 bytes",
+        [] {
+            Bytes head = header(0, 1);
+            head.pop_back();
+            return joined({hex("4D54726B"), head});
+        }(),
+        "1/480 begins-late@0:0 header-cut@0:4 no-track@0:17");
+    row("a header and nothing else", header(0, 0), "0/96 no-track@0:14");
+    row("zeros after", joined({header(0, 1), one, hex("0000")}), "0/96 [ 0:90 3c 40 96:80 3c 40 96]");
+    row("bytes after", joined({header(0, 1), one, hex("0102")}),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] bytes-after@0:34");
+    row("a chunk of another kind", joined({header(1, 2), one, hex("58594A4B 00000003 010203"), one}),
+        "1/96 [ 0:90 3c 40 96:80 3c 40 96] [ 0:90 3c 40 96:80 3c 40 96] unknown-chunk@0:34~");
+    row("bytes between", joined({header(1, 2), one, hex("01020304 05060708 09"), one}),
+        "1/96 [ 0:90 3c 40 96:80 3c 40 96] [ 0:90 3c 40 96:80 3c 40 96] bytes-between@0:34");
+    row("a track shorter than stated",
+        joined({header(1, 1), stated(40, "00 90 3C 40  60 80 3C 40  00 FF2F00")}),
+        "1/96 [ 0:90 3c 40 96:80 3c 40 96] track-longer@1:18");
+    row("a length that is too short",
+        joined({header(1, 2), stated(5, "00 90 3C 40  60 80 3C 40  00 FF2F00"), one}),
+        "1/96 [ 0:90 3c 40 96:80 3c 40 96] [ 0:90 3c 40 96:80 3c 40 96] track-goes-on@1:34");
+    row("a length that is too long",
+        joined({header(1, 2), stated(15, "00 90 3C 40  60 80 3C 40  00 FF2F00"), one}),
+        "1/96 [ 0:90 3c 40 96:80 3c 40 96] [ 0:90 3c 40 96:80 3c 40 96] track-length@1:34");
+    row("after the end mark nothing",
+        joined({header(1, 2), track(hex("00 90 3C 40  60 80 3C 40  00 FF2F00  0000")), one}),
+        "1/96 [ 0:90 3c 40 96:80 3c 40 96] [ 0:90 3c 40 96:80 3c 40 96] after-end@1:34");
+    row("after the end mark notes",
+        of("00 90 3C 40  60 80 3C 40  00 FF2F00  00 90 40 40  60 80 40 40  00 FF2F00"),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96:90 40 40 192:80 40 40 192] early-end@1:34");
+    row("after the end mark controllers", of("00 90 3C 40  60 80 3C 40  00 FF2F00  00 B0 07 40  00 FF2F00"),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] after-end@1:34");
+    row("after the end mark what is no event",
+        of("00 90 3C 40  60 80 3C 40  00 FF2F00  00 90 40 C0  00 FF2F00"),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] after-end@1:34");
+    row("after the end mark a live message",
+        of("00 90 3C 40  60 80 3C 40  00 FF2F00  00 F8 00 90 40 40  00 FF2F00"),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] after-end@1:34");
+    row("no end mark", of("00 90 3C 40  60 80 3C 40"), "0/96 [ 0:90 3c 40 96:80 3c 40 96] track-cut@1:30");
+    row("F1 has one byte", of("00 90 3C 40  00 F1 05  60 80 3C 40  00 FF2F00"),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] live-message@1:28");
+    row("F2 has two bytes", of("00 90 3C 40  00 F2 05 06  60 80 3C 40  00 FF2F00"),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] live-message@1:28");
+    row("F3 has one byte", of("00 90 3C 40  00 F3 05  60 80 3C 40  00 FF2F00"),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] live-message@1:28");
+    row("F6 has none", of("00 90 3C 40  00 F6  60 80 3C 40  00 FF2F00"),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] live-message@1:28");
+    row("a message that stays open", of("00 90 3C 40  00 F0 02 41 10  60 80 3C 40  00 FF2F00"),
+        "0/96 [ 0:90 3c 40 0:f0 96:80 3c 40 96] open-message@1:29");
+    row("a message in pieces", of("00 F0 02 41 10  10 F7 02 42 F7  00 90 3C 40  60 80 3C 40  00 FF2F00"),
+        "0/96 [ 0:f0 16:f7 16:90 3c 40 112:80 3c 40 112]");
+    row("a note without an end", of("00 91 3C 40  60 81 3D 40  00 FF2F00"),
+        "0/96 [ 0:91 3c 40 96:81 3d 40 96:81 3c 40 96] open-notes@1:22");
+    row("a note ended on another track",
+        joined({header(1, 2), track(hex("00 90 3C 40  60 FF2F00")), track(hex("40 80 3C 40  20 FF2F00"))}),
+        "1/96 [ 0:90 3c 40 96] [ 64:80 3c 40 96]");
+    row("an end for one of two",
+        joined({header(1, 2), track(hex("00 90 3C 40  10 90 3C 50  50 FF2F00")),
+                track(hex("40 80 3C 40  20 FF2F00"))}),
+        "1/96 [ 0:90 3c 40 16:80 3c 40 16:90 3c 50 96] [ 64:80 3c 40 96] open-notes@1:22");
+    row("of type 2 tracks are apart",
+        joined({header(2, 2), track(hex("00 90 3C 40  60 FF2F00")), track(hex("40 80 3C 40  20 FF2F00"))}),
+        "2/96 [ 0:90 3c 40 96:80 3c 40 96] [ 64:80 3c 40 96] open-notes@1:22");
+}
+
+void TestReader::whatIsReadOfDamageIsExact() {
+    QFETCH(QByteArray, bytes);
+    QFETCH(QString, expected);
+    const auto read = readMidi(Bytes(bytes.begin(), bytes.end()), "x.mid");
+    QCOMPARE(read ? described(read.value()) : QString::fromStdString(read.error().what.id), expected);
 }
 
 void TestReader::bigFilesInBoundedTime_data() {

@@ -149,6 +149,7 @@ Shelf::Shelf(Uses<uses::Set, uses::Sounds, uses::Findings, uses::Transport> sess
     connect(m_list, &QListView::doubleClicked, this, &Shelf::useCurrent);
     connect(&session.current, &CurrentSet::selectionChanged, this, &Shelf::refresh);
     follow(session.current, Side::Sounds, this, &Shelf::refresh);
+    follow(session.current, Side::File, this, &Shelf::showAll);
     connect(&session.findings, &Findings::matchesChanged, this, &Shelf::refresh);
     connect(&session.sounds, &Sounds::triedChanged, this, &Shelf::showCurrent);
     connect(&session.sounds, &Sounds::catalogueChanged, this, &Shelf::refresh);
@@ -291,9 +292,20 @@ int Shelf::wanted() const {
 
 void Shelf::filter() {
     m_model->setFilter(m_search->text(), wanted());
-    m_empty->setVisible(m_model->rowCount() == 0);
+    m_list->scrollToTop(); // where the best is
     refresh();
 }
+
+/// What was looked for was for the song that was shown.
+void Shelf::showAll() {
+    const QSignalBlocker quietSearch(m_search), quietFamilies(m_families);
+    m_search->clear();
+    m_familyBox->setCurrentIndex(0);
+    for (QAbstractButton* chip : m_families->buttons()) chip->setChecked(false);
+    filter();
+}
+
+bool Shelf::isSearched() const { return !m_search->text().trimmed().isEmpty(); }
 
 void Shelf::tryRow(int row) {
     if (row < 0 || row >= m_model->rowCount()) return;
@@ -302,13 +314,15 @@ void Shelf::tryRow(int row) {
 
 void Shelf::refresh() {
     const auto fonts = m_session.sounds.catalogue().fonts().size();
-    const bool filtered = wanted() >= 0 || !m_search->text().trimmed().isEmpty();
+    const bool filtered = wanted() >= 0 || isSearched();
     m_count->setText(filtered ? tr("%1 found").arg(m_model->rowCount())
                               : tr("%1 sounds · %2")
                                     .arg(m_session.sounds.catalogue().soundCount())
                                     .arg(fonts == 1 ? tr("1 font") : tr("%1 fonts").arg(fonts)));
     m_empty->setVisible(m_model->rowCount() == 0);
-    if (!m_session.sounds.isTrying()) {
+    if (!m_session.sounds.isTrying() && isSearched()) { // what was searched for, not what the part has
+        if (!m_list->currentIndex().isValid()) m_list->setCurrentIndex(m_model->index(0));
+    } else if (!m_session.sounds.isTrying()) {
         const PartMatch* match = m_session.findings.matchOf(m_session.current.selectedPart());
         const QModelIndex wanted =
             match && match->first().sound ? m_model->indexOf(*match->first().sound) : QModelIndex();
@@ -345,11 +359,13 @@ void Shelf::showCurrent() {
 }
 
 bool Shelf::takeKey(QObject* watched, int key) {
+    if (watched == m_search && (key == Qt::Key_Return || key == Qt::Key_Enter)) {
+        if (isSearched()) useCurrent();
+        return true;
+    }
     if (watched == m_search && key == Qt::Key_Down) {
         m_list->setFocus();
-        // What was searched for, rather than what the part has, if that is in the list, too.
-        const bool searched = !m_search->text().trimmed().isEmpty() && !m_session.sounds.isTrying();
-        if (searched || !m_list->currentIndex().isValid()) m_list->setCurrentIndex(m_model->index(0));
+        if (!m_list->currentIndex().isValid()) m_list->setCurrentIndex(m_model->index(0));
         tryRow(m_list->currentIndex().row());
         return true;
     }

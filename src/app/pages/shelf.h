@@ -47,6 +47,8 @@ class Shelf : public QFrame {
     bool takeKey(QObject* watched, int key);
     QWidget* makePreview();
     void filter();
+    void showAll(); ///< nothing is searched for
+    [[nodiscard]] bool isSearched() const;
     [[nodiscard]] int wanted() const;
     void tryRow(int row);
     void showCurrent();
