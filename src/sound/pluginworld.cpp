@@ -330,10 +330,33 @@ PluginControl controlOf(LilvWorld* world, const LilvNode* parameter, const Param
     return control;
 }
 
+/// Names by the node of a group: "" for one that has none.
+std::string groupOf(LilvWorld* world, const LilvNode* group) {
+    for (const char* key : {LV2_CORE__name, LILV_NS_RDFS "label"})
+        if (const NodePtr name(lilv_world_get(world, group, NodePtr(lilv_new_uri(world, key)), nullptr));
+            name.node)
+            return name.text();
+    return {};
+}
+
 /// Ports that a person sets: not those that only the host is to see.
 bool isShown(LilvWorld* world, const LilvPlugin* plugin, const LilvPort* port) {
     return useOf(world, plugin, port) == PortUse::Control &&
            !lilv_port_has_property(plugin, port, NodePtr(lilv_new_uri(world, LV2_PORT_PROPS__notOnGUI)));
+}
+
+/// Those of one group stand together, where the first of them stands.
+void gatherGroups(std::vector<PluginControl>& controls) {
+    std::map<std::string, std::size_t> place;
+    std::vector<std::pair<std::size_t, PluginControl>> placed;
+    for (std::size_t i = 0; i < controls.size(); ++i) {
+        const std::string& group = controls[i].group;
+        placed.emplace_back(group.empty() ? i : place.emplace(group, i).first->second,
+                            std::move(controls[i]));
+    }
+    std::stable_sort(placed.begin(), placed.end(),
+                     [](const auto& a, const auto& b) { return a.first < b.first; });
+    for (std::size_t i = 0; i < controls.size(); ++i) controls[i] = std::move(placed[i].second);
 }
 
 } // namespace
@@ -345,9 +368,13 @@ std::vector<PluginControl> PluginWorld::controls(const std::string& uri) const {
     if (!plugin || !hasSaneIndexes(m_inner->world(), plugin)) return controls;
     for (std::uint32_t i = 0; i < lilv_plugin_get_num_ports(plugin); ++i) {
         const LilvPort* port = lilv_plugin_get_port_by_index(plugin, i);
-        if (isShown(m_inner->world(), plugin, port))
-            controls.push_back(controlOf(m_inner->world(), plugin, port));
+        if (!isShown(m_inner->world(), plugin, port)) continue;
+        controls.push_back(controlOf(m_inner->world(), plugin, port));
+        if (const NodePtr group(lilv_port_get(plugin, port, m_inner->uri(LV2_PORT_GROUPS__group)));
+            group.node)
+            controls.back().group = groupOf(m_inner->world(), group);
     }
+    gatherGroups(controls);
     const auto ports = static_cast<std::ptrdiff_t>(controls.size());
     eachParameter(m_inner->world(), plugin, [&](const LilvNode* parameter, const ParameterType& type) {
         controls.push_back(controlOf(m_inner->world(), parameter, type));

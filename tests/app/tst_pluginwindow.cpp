@@ -4,11 +4,14 @@
 #include "app/drive.h"
 #include "app/xscreen.h"
 
-#include "app/dialogs/layersdialog.h"
+#include "app/dialogs/plugincontrols.h"
 #include "app/session/pluginwindows.h"
 #include "files/pluginhost.h"
 #include "song/shape/edits.h"
 
+#include <QFormLayout>
+#include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 
 using namespace support;
@@ -45,6 +48,7 @@ class TestPluginWindow : public QObject {
     void aCrashInItEndsThePluginAlone();
     void inTheSongItIsAStepToUndo();
     void itGoesWithItsSong();
+    void manyControlsAreInGroupsAndFound();
 
   private:
     std::unique_ptr<PluginUnit> loaded() {
@@ -269,6 +273,46 @@ void TestPluginWindow::itGoesWithItsSong() {
     QVERIFY(shown("goes") != 0);
     QVERIFY(m.openDemo("TIDEMILL.MID"));
     QTRY_COMPARE_WITH_TIMEOUT(m_screen.titled("goes"), 0UL, scaled(10000));
+}
+
+/// Our own panel, for those that have no window (LV2 port groups).
+void TestPluginWindow::manyControlsAreInGroupsAndFound() {
+    Driver m;
+    QVERIFY(m.ok());
+    PluginControls panel(m.session());
+    QSignalSpy filled(&panel, &PluginControls::filled);
+    panel.show(QStringLiteral("urn:cobbleway:test:panel"), {});
+    panel.QWidget::show();
+    QTRY_COMPARE_WITH_TIMEOUT(filled.size(), 1, scaled(10000));
+    const auto shown = [&] {
+        QStringList texts;
+        auto* form = panel.findChild<QFormLayout*>();
+        for (int row = 0; row < form->rowCount(); ++row) {
+            const QLayoutItem* item = form->itemAt(row, QFormLayout::LabelRole);
+            if (!item) item = form->itemAt(row, QFormLayout::SpanningRole);
+            if (form->isRowVisible(row)) texts << qobject_cast<QLabel*>(item->widget())->text();
+        }
+        return texts;
+    };
+    const QStringList all = shown();
+    QCOMPARE(all.size(), 23);
+    QCOMPARE(all.mid(0, 4), QStringList({QStringLiteral("Force 0"), QStringLiteral("Wind"),
+                                         QStringLiteral("Force 1"), QStringLiteral("Force 3")}));
+    QCOMPARE(all[12], QStringLiteral("Sea"));
+    auto* find = panel.findChild<QLineEdit*>(QStringLiteral("findControl"));
+    QVERIFY(find->isVisible());
+    find->setText(QStringLiteral("sea 1"));
+    QCOMPARE(shown(), QStringList({QStringLiteral("Sea"), QStringLiteral("Force 10"),
+                                   QStringLiteral("Force 12"), QStringLiteral("Force 14"),
+                                   QStringLiteral("Force 16"), QStringLiteral("Force 18")}));
+    find->setText(QStringLiteral("moon"));
+    QVERIFY(shown().isEmpty());
+    find->clear();
+    QCOMPARE(shown(), all);
+    // One with few controls has nothing to find.
+    panel.show(QString::fromStdString(windowed), {});
+    QTRY_COMPARE_WITH_TIMEOUT(filled.size(), 2, scaled(10000));
+    QVERIFY(!find->isVisible());
 }
 
 QTEST_MAIN(TestPluginWindow)

@@ -12,6 +12,7 @@
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPointer>
 #include <QPushButton>
 #include <QScrollArea>
@@ -51,15 +52,23 @@ float valueAt(const PluginControl& control, int step) {
 
 PluginControls::PluginControls(Uses<uses::Sounds, uses::Windows> session, QWidget* parent)
     : QWidget(parent), m_session(session), m_own(button(tr("Open its own &window"))),
-      m_presets(new QComboBox), m_state(mutedLabel()), m_column(new QVBoxLayout(this)) {
+      m_presets(new QComboBox), m_state(mutedLabel()), m_column(new QVBoxLayout(this)),
+      m_find(new QLineEdit) {
     m_column->setContentsMargins(0, 0, 0, 0);
     m_presets->setAccessibleName(tr("Preset"));
     m_presets->setObjectName(QStringLiteral("pluginPreset"));
     m_own->setObjectName(QStringLiteral("ownWindow"));
     m_own->setAutoDefault(false);
     connect(m_own, &QPushButton::clicked, this, [this] { m_session.windows.open(m_place, m_name); });
+    m_find->setPlaceholderText(tr("Find a control"));
+    m_find->setAccessibleName(tr("Find a control"));
+    m_find->setObjectName(QStringLiteral("findControl"));
+    m_find->setClearButtonEnabled(true);
+    connect(m_find, &QLineEdit::textChanged, this, &PluginControls::find);
     auto* top = new QHBoxLayout;
     top->addWidget(m_presets, 1);
+    top->addWidget(m_find, 1);
+    top->addStretch();
     top->addWidget(m_own);
     m_column->addLayout(top);
     m_column->addWidget(m_state);
@@ -92,7 +101,9 @@ void PluginControls::show(const QString& uri, const PluginSettings& settings, co
     m_uri = uri;
     letGo(std::exchange(m_body, nullptr));
     m_refreshers.clear();
+    m_rows.clear();
     m_presets->hide();
+    m_find->hide();
     m_own->hide();
     m_state->setVisible(true);
     m_state->setText(uri.isEmpty() ? QString() : tr("Asking the plug-in for its controls…"));
@@ -121,7 +132,15 @@ void PluginControls::fill(const Sounds::PluginFace& face) {
     area->setWidget(inside);
     m_body = area;
     m_column->addWidget(area, 1);
-    for (const PluginControl& control : face.controls) addControl(control);
+    std::string group;
+    for (const PluginControl& control : face.controls) {
+        if (std::exchange(group, control.group) != control.group)
+            addHeading(QString::fromStdString(control.group));
+        addControl(control);
+    }
+    constexpr std::size_t many = 20;
+    m_find->clear();
+    m_find->setVisible(face.controls.size() > many);
     refreshValues();
     Q_EMIT filled();
 }
@@ -149,7 +168,30 @@ void PluginControls::addControl(const PluginControl& control) {
     target->setAccessibleName(name);
     target->setObjectName(QStringLiteral("control:") + QString::fromStdString(control.symbol));
     label->setBuddy(target);
+    m_rows.push_back({(name + QLatin1Char(' ') + QString::fromStdString(control.group)).toLower(),
+                      m_form->rowCount(), false});
     m_form->addRow(label, editor);
+}
+
+void PluginControls::addHeading(const QString& group) {
+    m_rows.push_back({{}, m_form->rowCount(), true});
+    m_form->addRow(titleLabel(group.isEmpty() ? tr("Others") : group));
+}
+
+void PluginControls::find(const QString& words) {
+    const QStringList wanted = words.toLower().split(QLatin1Char(' '), Qt::SkipEmptyParts);
+    int heading = -1;
+    for (const Row& row : m_rows) {
+        if (row.heading) {
+            heading = row.row;
+            m_form->setRowVisible(heading, false);
+            continue;
+        }
+        const bool fits = std::all_of(wanted.begin(), wanted.end(),
+                                      [&](const QString& word) { return row.text.contains(word); });
+        m_form->setRowVisible(row.row, fits);
+        if (fits && heading >= 0) m_form->setRowVisible(heading, true);
+    }
 }
 
 QWidget* PluginControls::makeChoice(const PluginControl& control) {

@@ -8,6 +8,7 @@
 class QComboBox;
 class QFormLayout;
 class QLabel;
+class QLineEdit;
 class QPushButton;
 class QVBoxLayout;
 
@@ -32,6 +33,8 @@ class PluginControls : public QWidget {
   private:
     void fill(const Sounds::PluginFace& face);
     void addControl(const PluginControl& control);
+    void addHeading(const QString& group);
+    void find(const QString& words); ///< shows what fits
     QWidget* makeChoice(const PluginControl& control);
     QWidget* makeFile(const PluginControl& control);
     QWidget* makeSlider(const PluginControl& control);
@@ -48,6 +51,13 @@ class PluginControls : public QWidget {
     QWidget* m_body = nullptr;
     QVBoxLayout* m_column;
     QFormLayout* m_form = nullptr;
+    QLineEdit* m_find;
+    struct Row {
+        QString text; ///< what it is found by, in small letters
+        int row = 0;  ///< in the form
+        bool heading = false;
+    };
+    std::vector<Row> m_rows;
     std::vector<std::function<void()>> m_refreshers;
 };
 
