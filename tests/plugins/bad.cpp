@@ -1,7 +1,7 @@
 /// LV2 instruments that misbehave, for tests: one crashes, one never comes back, one will not start, one
 /// gives numbers that are no sound, one is far too loud. Three are well for two seconds of sound, longer than
-/// a trial, and then crash, end the program, or never come back. One looks for the person's files, and will
-/// not start when it can read or write the one that COBBLEWAY_TEST_SECRET names.
+/// a trial, and then crash, end the program, or never come back. One crashes when it is ended. One looks for
+/// the person's files, and will not start when it can read or write the one that COBBLEWAY_TEST_SECRET names.
 #include <chrono>
 #include <csignal>
 #include <cstdio>
@@ -28,7 +28,7 @@ void crash() {
 /// One that is well at first; false when it is no such one.
 bool runUntilLate(Bad& self, std::uint32_t frames) {
     const bool crashes = is("latecrash"), exits = is("lateexit"), hangs = is("latehang");
-    if (!crashes && !exits && !hangs && !is("snoop")) return false;
+    if (!crashes && !exits && !hangs && !is("lateend") && !is("snoop")) return false;
     self.frames += frames;
     const bool late = self.frames > 2 * 48000;
     if (late && crashes) crash();
@@ -67,7 +67,10 @@ const LV2_Descriptor descriptor = {
     nullptr,
     run,
     nullptr,
-    [](LV2_Handle self) { delete static_cast<Bad*>(self); },
+    [](LV2_Handle self) {
+        if (is("lateend")) crash();
+        delete static_cast<Bad*>(self);
+    },
     nullptr};
 
 } // namespace

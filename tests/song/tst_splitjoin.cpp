@@ -30,6 +30,8 @@ class TestSplitJoin : public QObject {
   private Q_SLOTS:
     void splittingLosesNoNoteAndJoiningGivesTheEventsBack();
     void byPitch();
+    void aKeyToSplitAtIsSuggested_data();
+    void aKeyToSplitAtIsSuggested();
     void byProgramEachAsksForItsOwn();
     void programsAtOneTickGoByOrder();
     void byPieceOfTheKit();
@@ -90,6 +92,40 @@ void TestSplitJoin::byPitch() {
     QVERIFY(edits::split(song, 9, splitByPitch(song, song.parts[0], Key{60})) == song);
 }
 
+/// Worked by hand: no note within three keys of the cut before halves of like size; a tenth at least on
+/// each side, or else the middle of all notes. The lowest of the best.
+void TestSplitJoin::aKeyToSplitAtIsSuggested_data() {
+    QTest::addColumn<QVector<QPair<int, int>>>("notes"); // key, how many
+    QTest::addColumn<int>("expected");
+    const auto row = [](const char* name, const QVector<QPair<int, int>>& notes, int expected) {
+        QTest::newRow(name) << notes << expected;
+    };
+    row("two hands far apart", {{48, 10}, {72, 10}}, 52);
+    row("a tenth below", {{40, 10}, {80, 90}}, 44);
+    row("less than a tenth below", {{40, 9}, {80, 91}}, 81);
+    row("a tenth above", {{40, 90}, {80, 10}}, 44);
+    row("less than a tenth above", {{40, 91}, {80, 9}}, 41);
+    row("three heaps: nearer to halves", {{50, 30}, {60, 30}, {90, 40}}, 64);
+    row("three heaps: the other way", {{50, 40}, {80, 30}, {90, 30}}, 54);
+    row("a gap of seven keys", {{60, 10}, {67, 10}}, 64);
+    row("a gap of five keys: as few near as can be", {{60, 10}, {61, 2}, {66, 10}}, 65);
+    row("at the bottom", {{0, 10}, {1, 10}}, 1);
+    row("at the top", {{126, 10}, {127, 10}}, 127);
+    row("one key alone", {{60, 8}}, 61);
+}
+
+void TestSplitJoin::aKeyToSplitAtIsSuggested() {
+    using Heaps = QVector<QPair<int, int>>;
+    QFETCH(Heaps, notes);
+    QFETCH(int, expected);
+    Builder builder;
+    double at = 0;
+    for (const auto& [key, count] : notes)
+        for (int i = 0; i < count; ++i, at += 0.25) builder.note(0, at, 0.2, key);
+    const Song song = builder.song();
+    QCOMPARE(int(suggestedSplitKey(song, song.parts[0]).value), expected);
+}
+
 void TestSplitJoin::byProgramEachAsksForItsOwn() {
     const Song song = Builder()
                           .cc(0, 0, 7, 80)
@@ -134,6 +170,7 @@ void TestSplitJoin::byPieceOfTheKit() {
     const Song song = b.song();
     const Song apart = edits::split(song, 1, splitByPiece(song, song.parts[0]));
     QCOMPARE(apart.parts.size(), std::size_t{4});
+    QCOMPARE(apart.parts[0].name, song.parts[0].name + " kick");
     QVERIFY(apart.parts[0].name.ends_with("kick") && apart.parts[1].name.ends_with("snare") &&
             apart.parts[2].name.ends_with("hats") && apart.parts[3].name.ends_with("percussion"));
     for (const Part& part : apart.parts) QVERIFY(part.source.drums && part.source.channel == drumChannel);

@@ -82,6 +82,7 @@ class TestPlugins : public QObject {
     void aVerdictCanBeForgotten();
     void settingsAreSavedInTheProject();
     void badPluginsAreSetAside();
+    void oneThatCrashesWhenItEndsIsUsed();
     void numbersThatAreNoSoundAreSilence();
     void whatIsFarTooLoudIsHeldAndTold();
     void whatIsKnownIsNotTriedAgain();
@@ -675,6 +676,16 @@ void TestPlugins::badPluginsAreSetAside() {
     QVERIFY2(why["Test refuse"].find("cannot be loaded") != std::string::npos, why["Test refuse"].c_str());
     QVERIFY2(why["Test noise"].find("invalid audio") != std::string::npos, why["Test noise"].c_str());
     QCOMPARE(scan.usable.size(), std::size_t{4});
+}
+
+/// As packaged ones do whose threads still work then; each ends in a process of its own.
+void TestPlugins::oneThatCrashesWhenItEndsIsUsed() {
+    QTemporaryDir folder;
+    const auto scan =
+        scanPlugins(scanOptions(QStringLiteral(LATE_PLUGINS), folder.filePath(QStringLiteral("cache"))));
+    QVERIFY2(scan.setAside.empty(), scan.setAside.empty() ? "" : inWords(scan.setAside.front().why).c_str());
+    QVERIFY(std::any_of(scan.usable.begin(), scan.usable.end(),
+                        [](const PluginInfo& plugin) { return plugin.uri == "urn:cobbleway:test:lateend"; }));
 }
 
 void TestPlugins::numbersThatAreNoSoundAreSilence() {
