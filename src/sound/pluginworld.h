@@ -18,7 +18,7 @@ struct PluginControl {
     enum class Kind { Number, File };
     /// Of a port its symbol; of a parameter its URI.
     std::string symbol, name, unit; ///< the unit as shown after the value, "dB"; may be empty
-    std::string group; ///< name of the group it belongs to (LV2 port groups); empty for none
+    std::string group;              ///< name of the group it belongs to (LV2 port groups); empty for none
     Kind kind = Kind::Number;
     float least = 0, most = 1, normal = 0;
     bool whole = false, toggled = false, logarithmic = false;

@@ -593,7 +593,7 @@ constexpr Sentence sentences[] = {
     {"error.plugin-ended", "A plug-in here has ended, or hangs. It is silent; the rest plays on."},
     {"error.plugin-ended-loading", "The plug-in ended while it was loaded."},
     {"error.plugin-late", "A plug-in here did not keep up, and was left out for moments."},
-    {"error.plugin-window", "It has no window of its own that can be shown here."},
+    {"error.plugin-window", "It has no window that can be shown here."},
     {"error.plugin-window-ended", "The plug-in ended, or hangs, while it made its window."},
     {"error.no-display", "There is no X display on which it could be shown."},
     {"error.plugin-process", "The program that runs plug-ins cannot be started."},
