@@ -3,6 +3,7 @@
 #include "font/fileversion.h"
 
 #include "sound/cleanmemory.h"
+#include "sound/newthreads.h"
 #include "sound/pluginfolders.h"
 #include "sound/plugininner.h"
 #include "words/letters.h"
@@ -553,6 +554,7 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
     const Error refused{{"error.plugin-load"}, uri, {"now.install-plugin"}};
     auto unit = std::make_unique<LoadedPlugin::Inner>(offline);
     unit->hold = m_inner->hold;
+    const NewThreads own; // those that it begins
     {
         const std::lock_guard guard(m_inner->hold->lock);
         LilvWorld* world = m_inner->world();
@@ -589,7 +591,12 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
     unit->clearEvents();
     for (const auto& [parameter, path] : settings.files) unit->tellFile(uridOf(parameter.c_str()), path);
     std::array<float, blockFrames> left{}, right{};
+    // Some make their sounds on a thread of theirs, begun when they are made or run first, and what they give
+    // until then is none.
+    constexpr double longest = 10; // seconds
+    own.awaitRest(longest);
     unit->runBlock(left.data(), right.data()); // tells the latency
+    own.awaitRest(longest);
     return std::unique_ptr<PluginUnit>(std::make_unique<LoadedPlugin>(std::move(unit)));
 }
 

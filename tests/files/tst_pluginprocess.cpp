@@ -80,6 +80,7 @@ class TestPluginProcess : public QObject {
   private Q_SLOTS:
     void soundsAsItWouldHere_data();
     void soundsAsItWouldHere();
+    void oneThatMakesItsSoundIsWaitedFor();
     void whatIsKeptComesBack();
     void aSongSoundsAsItWouldHere();
     void oneThatGoesWrongTakesNothingAlong_data();
@@ -121,6 +122,22 @@ void TestPluginProcess::soundsAsItWouldHere() {
         if (offline) QVERIFY(other == sound); // live a busy computer may pass over moments
         QVERIFY(got.value()->settings() == expected.value()->settings());
     }
+}
+
+/// One that is given time to make what it plays gives no numbers that are no sound at its start.
+void TestPluginProcess::oneThatMakesItsSoundIsWaitedFor() {
+    const QByteArray path = qgetenv("COBBLEWAY_LV2_PATH");
+    qputenv("COBBLEWAY_LV2_PATH", LATE_PLUGINS);
+    const auto there = host();
+    for (const bool offline : {true, false}) {
+        const auto unit = there->load("urn:cobbleway:test:lateready", {}, rate, offline);
+        QVERIFY(unit.ok());
+        std::array<float, maxFrames> left{}, right{};
+        unit.value()->run(left.data(), right.data(), maxFrames);
+        QCOMPARE(left[0], 0.25F);
+        QCOMPARE(unit.value()->fault(), PluginFault::None);
+    }
+    qputenv("COBBLEWAY_LV2_PATH", path);
 }
 
 void TestPluginProcess::whatIsKeptComesBack() {

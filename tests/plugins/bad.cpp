@@ -1,7 +1,10 @@
 /// LV2 instruments that misbehave, for tests: one crashes, one never comes back, one will not start, one
 /// gives numbers that are no sound, one is far too loud. Three are well for two seconds of sound, longer than
-/// a trial, and then crash, end the program, or never come back. One crashes when it is ended. One looks for
+/// a trial, and then crash, end the program, or never come back. One crashes when it is ended. One makes
+/// its sound on a thread. One looks for
 /// the person's files, and will not start when it can read or write the one that COBBLEWAY_TEST_SECRET names.
+#include <algorithm>
+#include <atomic>
 #include <chrono>
 #include <csignal>
 #include <cstdio>
@@ -15,7 +18,9 @@ namespace {
 
 struct Bad {
     float* out = nullptr;
-    std::uint32_t frames = 0; ///< so far
+    std::uint32_t frames = 0;       ///< so far
+    std::atomic<bool> ready{false}; ///< what the thread makes
+    std::thread making;
 };
 
 bool is(const char* kind) { return !std::strcmp(BAD_KIND, kind); }
@@ -48,7 +53,18 @@ bool seesTheSecret() {
     return false;
 }
 
+/// What it will play takes half a second of work.
+void make(Bad& self) {
+    const auto end = std::chrono::steady_clock::now() + std::chrono::milliseconds(500);
+    while (std::chrono::steady_clock::now() < end) {}
+    self.ready = true;
+}
+
 void run(LV2_Handle self, std::uint32_t frames) {
+    if (is("lateready"))
+        return void(
+            std::fill_n(static_cast<Bad*>(self)->out, frames,
+                        static_cast<Bad*>(self)->ready ? 0.25F : std::numeric_limits<float>::quiet_NaN()));
     if (runUntilLate(*static_cast<Bad*>(self), frames)) return;
     if (is("crash")) crash();
     while (is("hang")) std::this_thread::sleep_for(std::chrono::seconds(1));
@@ -59,7 +75,10 @@ void run(LV2_Handle self, std::uint32_t frames) {
 const LV2_Descriptor descriptor = {
     "urn:cobbleway:test:" BAD_KIND,
     [](const LV2_Descriptor*, double, const char*, const LV2_Feature* const*) -> LV2_Handle {
-        return is("refuse") || (is("snoop") && seesTheSecret()) ? nullptr : new Bad;
+        if (is("refuse") || (is("snoop") && seesTheSecret())) return nullptr;
+        auto* made = new Bad;
+        if (is("lateready")) made->making = std::thread(make, std::ref(*made));
+        return made;
     },
     [](LV2_Handle self, std::uint32_t port, void* data) {
         if (port == 1) static_cast<Bad*>(self)->out = static_cast<float*>(data);
@@ -69,6 +88,7 @@ const LV2_Descriptor descriptor = {
     nullptr,
     [](LV2_Handle self) {
         if (is("lateend")) crash();
+        if (static_cast<Bad*>(self)->making.joinable()) static_cast<Bad*>(self)->making.join();
         delete static_cast<Bad*>(self);
     },
     nullptr};
