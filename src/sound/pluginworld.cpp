@@ -593,7 +593,7 @@ Result<std::unique_ptr<PluginUnit>> PluginWorld::load(const std::string& uri, co
     std::array<float, blockFrames> left{}, right{};
     // Some make their sounds on a thread of theirs, begun when they are made or run first, and what they give
     // until then is none.
-    constexpr double longest = 10; // seconds
+    constexpr double longest = 4; // seconds
     own.awaitRest(longest);
     unit->runBlock(left.data(), right.data()); // tells the latency
     own.awaitRest(longest);
