@@ -56,6 +56,7 @@ class Server final : public WindowHost {
     /// Not while it runs.
     PluginSettings settings() {
         const std::lock_guard hold(m_running);
+        hearWindow();
         PluginSettings settings = m_unit.settings();
         settings.files = m_files;
         return settings;
@@ -75,6 +76,7 @@ class Server final : public WindowHost {
     }
     void send(std::uint32_t port, const void* atom, std::uint32_t size) override {
         m_unit.send(port, atom, size);
+        m_unheard = true;
         const SetByWindow set(atom, size);
         if (!set.value) return;
         if (set.value->type == uridOf(LV2_ATOM__Path)) {
@@ -128,6 +130,14 @@ class Server final : public WindowHost {
         return true;
     }
 
+    /// A plug-in takes messages when it runs; while nothing plays it runs for them alone.
+    void hearWindow() {
+        if (!m_unheard.exchange(false)) return;
+        std::array<float, blockFrames> left{}, right{};
+        takeControls();
+        m_unit.run(left.data(), right.data(), blockFrames);
+    }
+
     /// What was set from outside is shown also while nothing plays.
     void takeControlsWhenStill() {
         const std::unique_lock hold(m_running, std::try_to_lock);
@@ -175,6 +185,7 @@ class Server final : public WindowHost {
     }
 
     void run() {
+        m_unheard = false;
         takeControls();
         const auto events = std::min<std::size_t>(m_channel.eventCount, UnitChannel::mostEvents);
         for (std::size_t i = 0; i < events; ++i) {
@@ -199,8 +210,9 @@ class Server final : public WindowHost {
     int m_rate;
     std::vector<float> m_shown; ///< in the window, by port; no number: nothing
     std::vector<std::uint8_t> m_message;
-    int m_processor = -1; ///< that it runs on; −1: on any
-    int m_elsewhere = 0;  ///< so many times in a row it was asked for from another
+    std::atomic<bool> m_unheard{false}; ///< its window has sent a message, and it has not run since
+    int m_processor = -1;               ///< that it runs on; −1: on any
+    int m_elsewhere = 0;                ///< so many times in a row it was asked for from another
     std::mutex m_running;
     std::jthread m_thread; // last: it ends first
 };

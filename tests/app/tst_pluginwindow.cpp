@@ -144,7 +144,6 @@ void TestPluginWindow::aFileThatItGivesIsKept() {
     QVERIFY(unit && unit->showWindow("filed").ok());
     m_screen.press(shown("filed"), 2, 10);
     QVERIFY(QTest::qWaitFor([&] { return unit->windowNews().changed; }, scaled(5000)));
-    (void)loudest(*unit); // it takes messages when it runs
     const PluginSettings kept = unit->settings();
     QCOMPARE(kept.files.at(windowed + "#file"), std::string("/srv/boat-bell.wav"));
     QVERIFY(kept.state.find("boat-bell.wav") != std::string::npos);
