@@ -454,6 +454,12 @@ void TestReader::whatIsReadOfDamageIsExact_data() {
     row("after the end mark a live message",
         of("00 90 3C 40  60 80 3C 40  00 FF2F00  00 F8 00 90 40 40  00 FF2F00"),
         "0/96 [ 0:90 3c 40 96:80 3c 40 96] after-end@1:34");
+    row("after the end mark a live message with data",
+        of("00 90 3C 40  60 80 3C 40  00 FF2F00  00 F6 01 01  00 90 40 40  00 FF2F00"),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] after-end@1:34");
+    row("no end mark, and an empty chunk after",
+        joined({header(0, 1), track(hex("00 90 3C 40  60 80 3C 40")), hex("58594A4B 00000000")}),
+        "0/96 [ 0:90 3c 40 96:80 3c 40 96] no-end@1:30 unknown-chunk@0:30~");
     row("no end mark", of("00 90 3C 40  60 80 3C 40"), "0/96 [ 0:90 3c 40 96:80 3c 40 96] track-cut@1:30");
     row("F1 has one byte", of("00 90 3C 40  00 F1 05  60 80 3C 40  00 FF2F00"),
         "0/96 [ 0:90 3c 40 96:80 3c 40 96] live-message@1:28");
