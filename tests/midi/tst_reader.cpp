@@ -26,6 +26,7 @@ class TestReader : public QObject {
     void endsHangingNotesAtTheNextOfTheirKey();
     void overlapsEndWithTheFirstThatBegan();
     void reportsTellTrackAndByte();
+    void lengthsOfAllSizesAreRead();
     void whatIsReadOfDamageIsExact_data();
     void whatIsReadOfDamageIsExact();
     void bigFilesInBoundedTime_data();
@@ -316,6 +317,21 @@ void TestReader::reportsTellTrackAndByte() {
     QCOMPARE(read.value().damage.size(), std::size_t{1});
     QCOMPARE(read.value().damage[0].track, 2);
     QCOMPARE(read.value().damage[0].offset, std::uint64_t{14 + good.size() + 8 + 2});
+}
+
+/// Lengths are four bytes, the highest first (SMF 1.0): tracks whose length needs each of them.
+void TestReader::lengthsOfAllSizesAreRead() {
+    for (const std::size_t events : {3U, 100U, 20'000U, 4'300'000U}) {
+        Bytes bytes;
+        bytes.reserve(events * 4 + 4);
+        for (std::size_t i = 0; i < events; ++i)
+            bytes.insert(bytes.end(), {0, 0xB0, 7, static_cast<std::uint8_t>(i % 128)});
+        bytes.insert(bytes.end(), {0, 0xFF, 0x2F, 0});
+        const auto read = readMidi(joined({header(1, 2), track(bytes), track(hex("00 FF2F00"))}), "x.mid");
+        QVERIFY(read.ok());
+        QVERIFY(read.value().damage.empty());
+        QCOMPARE(read.value().midi.tracks[0].events.size(), events);
+    }
 }
 
 namespace {
