@@ -39,7 +39,7 @@ void PluginWindows::open(const PluginPlace& place, const QString& title) {
     }
     if (std::none_of(m_opened.begin(), m_opened.end(),
                      [&](const Opened& opened) { return opened.unit == unit; }))
-        m_opened.push_back({place, unit, m_current.song().source, true, false, false, {}});
+        m_opened.push_back({place, unit, m_current.song().source, true, true, false, false, {}});
     m_timer.start();
     runJob(
         this, &m_pool,
@@ -71,13 +71,14 @@ void PluginWindows::look() {
         const bool gone = isGone(opened);
         if (gone) // it may be playing somewhere still
             m_pool.start([unit = opened.unit] { unit->closeWindow(); });
-        return gone || !opened.unit->windowNews().open;
+        return gone || !opened.isOpen;
     });
     if (m_opened.empty()) m_timer.stop();
 }
 
 void PluginWindows::lookAt(Opened& opened) {
-    const WindowNews news = opened.unit->windowNews();
+    const WindowNews news = opened.unit->windowNews(); // told once, so asked for here alone
+    opened.isOpen = news.open;
     for (const WindowKey key : news.keys) Q_EMIT pressed(key);
     if (isGone(opened)) {
         opened.hasChanged = false;

@@ -34,7 +34,7 @@ class PluginWindows : public QObject {
         PluginPlace place;
         std::shared_ptr<PluginUnit> unit;
         std::shared_ptr<const SourceFile> song;
-        bool isOpening = true, isAsking = false, hasChanged = false;
+        bool isOpening = true, isOpen = true, isAsking = false, hasChanged = false;
         QElapsedTimer still; ///< since something changed that is no control
     };
     void look();
