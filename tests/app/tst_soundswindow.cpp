@@ -719,7 +719,7 @@ void TestSoundsWindow::whatIsSilentInAFileIsTold() {
         [](const ExportItem& item) { return item.kind == ExportItem::Kind::Alone && item.part == 1; });
     QSignalSpy problems(&session.messages, &Messages::problem), finished(page, &ExportPage::finished);
     page->write();
-    QVERIFY(finished.wait(30000));
+    QVERIFY(finished.wait(scaled(30000)));
     const auto told = std::find_if(problems.begin(), problems.end(), [](const QList<QVariant>& problem) {
         return problem[0].toString().contains(QStringLiteral("sound files"));
     });

@@ -798,7 +798,7 @@ void TestTold::theWholeJobInFortyKeys() {
     QTRY_VERIFY_WITH_TIMEOUT(!QDir(folder.path())
                                   .entryList({QStringLiteral("Fourteen - *"), QStringLiteral("Fourteen*.*")})
                                   .isEmpty(),
-                             20000);
+                             scaled(20000));
     QVERIFY(expect("written", QStringLiteral("ritten")));
     // Undo, save.
     press(Qt::Key_Z, Qt::ControlModifier);

@@ -1024,7 +1024,8 @@ void TestWindow::sectionsAreWorkedThrough() {
     });
     QTRY_VERIFY2_WITH_TIMEOUT(
         !m_session->rounds.isWorking(),
-        qPrintable(played.join(QStringLiteral(", ")) + QString::number(m_session->transport.place())), 40000);
+        qPrintable(played.join(QStringLiteral(", ")) + QString::number(m_session->transport.place())),
+        scaled(40000));
     QCOMPARE(played,
              (QStringList{QStringLiteral("Last but one 2 200"), QStringLiteral("Last 1 150"),
                           QStringLiteral("Last 2 200"), QStringLiteral("Last but one and Last 1 200")}));
