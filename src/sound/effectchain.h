@@ -11,6 +11,9 @@ namespace cobbleway {
 class EffectChain {
   public:
     explicit EffectChain(std::vector<std::shared_ptr<PluginUnit>> units) : m_units(std::move(units)) {}
+    void setTime(const MusicTime& time, int offset) {
+        for (const auto& unit : m_units) unit->setTime(time, offset);
+    }
     /// Puts the effects on a block, `frames` long, a multiple of blockFrames.
     void run(float* left, float* right, int frames) {
         for (const auto& unit : m_units) unit->run(left, right, frames);

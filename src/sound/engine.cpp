@@ -195,8 +195,20 @@ std::int64_t Lanes::nextEvent() const {
     return next;
 }
 
+MusicPace Lanes::paceOf(double pace) const { return {m_plan->rate, pace > 0 ? pace : m_lastPace, pace > 0}; }
+
+void Lanes::tellTime(const MusicTime& time, int offset) {
+    for (const std::size_t slot : m_mine)
+        for (Instrument* instrument : m_plan->parts[slot].instruments)
+            instrument->setTime(static_cast<int>(slot), time, offset);
+}
+
 int Lanes::step(int frames, double pace, double stopAt, std::span<const StereoBlock> out) {
     int count = std::min(frames, maxFrames);
+    if (pace > 0) m_lastPace = pace;
+    const double from = m_frame;
+    const TempoMap& tempo = *m_plan->song.tempo;
+    if (m_plan->hasPlugins) tellTime(musicTimeAt(tempo, from, paceOf(pace)), 0);
     for (const std::size_t slot : m_mine) sendPan(slot);
     if (pace > 0) {
         for (const std::size_t slot : m_mine) {
@@ -221,6 +233,9 @@ int Lanes::step(int frames, double pace, double stopAt, std::span<const StereoBl
         const double blocks = std::floor((until - m_frame) / pace / blockFrames);
         count = blockFrames * static_cast<int>(std::clamp(blocks, 1.0, static_cast<double>(mostBlocks)));
         m_frame = std::min(m_frame + count * pace, std::max(stopAt, m_frame));
+        if (m_plan->hasPlugins)
+            eachTimeChange(tempo, from, count, paceOf(pace),
+                           [&](const MusicTime& time, int offset) { tellTime(time, offset); });
     }
     for (const std::size_t slot : m_mine) {
         std::fill_n(out[slot].left, count, 0.0F);
@@ -236,7 +251,13 @@ int Lanes::step(int frames, double pace, double stopAt, std::span<const StereoBl
 
 int Lanes::render(int frames, double pace, double stopAt) {
     if (!m_plan) return frames;
+    const double from = m_frame;
     const int count = step(frames, pace, stopAt, m_plan->blocks);
+    if (m_plan->hasPlugins) {
+        const auto tell = [&](const MusicTime& time, int offset) { tellEffects(*m_plan, time, offset); };
+        tell(musicTimeAt(*m_plan->song.tempo, from, paceOf(pace)), 0);
+        eachTimeChange(*m_plan->song.tempo, from, count, paceOf(pace), tell);
+    }
     finishBlocks(*m_plan, m_plan->blocks, count);
     return count;
 }

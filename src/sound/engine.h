@@ -56,6 +56,8 @@ class Lanes {
     [[nodiscard]] std::int64_t nextEvent() const;
     int step(int frames, double pace, double stopAt, std::span<const StereoBlock> out);
     void findMine(); ///< the slots of its share
+    [[nodiscard]] MusicPace paceOf(double pace) const;
+    void tellTime(const MusicTime& time, int offset);
 
     std::optional<int> m_share;
     std::vector<std::size_t> m_mine; ///< the plan's slots that are its own
@@ -63,6 +65,7 @@ class Lanes {
     std::vector<Lane> m_lanes;
     double m_frame = 0;
     bool m_sounding = true;
+    double m_lastPace = 1; ///< above 0
 };
 
 /// Does to blocks what comes after the instruments: delays, layers onto their parts, effects. `frames` is at

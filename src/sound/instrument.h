@@ -28,6 +28,7 @@ struct StereoBlock {
 };
 
 class Instrument;
+struct MusicTime;
 
 /// Which notes play: for each key the velocities, from softest to loudest.
 class PlayedNotes {
@@ -91,6 +92,9 @@ class Instrument {
     virtual void release(int slot) = 0;
     /// Releases the slot's notes and sets its controllers to what General MIDI starts with.
     virtual void reset(int slot) = 0;
+    /// Where the music will be `offset` frames into the next call of render(): of 0, before the slot's events
+    /// of that moment; then of each change of tempo or metre within, in order.
+    virtual void setTime(int /*slot*/, const MusicTime& /*time*/, int /*offset*/) {}
     /// Adds `frames` (a multiple of blockFrames, at most maxFrames) of sound to each slot's block. `out` has
     /// a block for each slot that may sound.
     virtual void render(std::span<const StereoBlock> out, int frames) = 0;

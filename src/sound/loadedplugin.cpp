@@ -8,6 +8,7 @@
 #include <lv2/parameters/parameters.h>
 #include <lv2/patch/patch.h>
 #include <lv2/state/state.h>
+#include <lv2/time/time.h>
 #include <lv2/urid/urid.h>
 
 namespace cobbleway {
@@ -43,6 +44,7 @@ void LoadedPlugin::Inner::makeFeatures(int rate) {
     for (const LV2_Feature& feature : features) featureList.push_back(&feature);
     featureList.push_back(nullptr);
     midiEvent = uridOf(LV2_MIDI__MidiEvent);
+    lv2_atom_forge_init(&forge, uridMap());
 }
 
 void LoadedPlugin::Inner::clearEvents() {
@@ -149,6 +151,41 @@ void LoadedPlugin::Inner::append(UnitPort* port, const LV2_Atom_Event& event) {
         static_cast<std::uint32_t>(port->events.size() - sizeof(LV2_Atom_Sequence)), &event);
 }
 
+void LoadedPlugin::Inner::tellChanges(int from, int frames) {
+    for (const auto& [offset, change] : changes)
+        if (offset >= from && offset < from + frames) tellTime(change, offset - from);
+}
+
+void LoadedPlugin::Inner::tellTime(const MusicTime& now, int offset) {
+    static const LV2_URID position = uridOf(LV2_TIME__Position), frame = uridOf(LV2_TIME__frame),
+                          bar = uridOf(LV2_TIME__bar), barBeat = uridOf(LV2_TIME__barBeat),
+                          perBar = uridOf(LV2_TIME__beatsPerBar), unit = uridOf(LV2_TIME__beatUnit),
+                          perMinute = uridOf(LV2_TIME__beatsPerMinute), speed = uridOf(LV2_TIME__speed);
+    alignas(8) std::array<std::uint8_t, 512> bytes{};
+    auto* const event = reinterpret_cast<LV2_Atom_Event*>(bytes.data());
+    constexpr std::size_t head = offsetof(LV2_Atom_Event, body);
+    lv2_atom_forge_set_buffer(&forge, bytes.data() + head, bytes.size() - head);
+    LV2_Atom_Forge_Frame whole;
+    lv2_atom_forge_object(&forge, &whole, 0, position);
+    const auto put = [&](LV2_URID key, float value) {
+        lv2_atom_forge_key(&forge, key);
+        lv2_atom_forge_float(&forge, value);
+    };
+    lv2_atom_forge_key(&forge, frame);
+    lv2_atom_forge_long(&forge, now.frame);
+    lv2_atom_forge_key(&forge, bar);
+    lv2_atom_forge_long(&forge, now.bar);
+    put(barBeat, now.barBeat);
+    put(perBar, now.beatsPerBar);
+    lv2_atom_forge_key(&forge, unit);
+    lv2_atom_forge_int(&forge, static_cast<std::int32_t>(now.beatUnit));
+    put(perMinute, now.beatsPerMinute);
+    put(speed, now.speed);
+    lv2_atom_forge_pop(&forge, &whole);
+    event->time.frames = offset;
+    append(time, *event);
+}
+
 void LoadedPlugin::Inner::tell(const UnitParameter& parameter, float value) {
     static const LV2_URID whole = uridOf(LV2_ATOM__Int), large = uridOf(LV2_ATOM__Long),
                           yes = uridOf(LV2_ATOM__Bool), fine = uridOf(LV2_ATOM__Double);
@@ -216,10 +253,11 @@ void LoadedPlugin::Inner::tellWindow() {
 /// 20 and 60 dB above full scale. Past the second a plug-in has gone astray, and the room would never forget.
 constexpr float loudestSample = 10, leastAstray = 1000;
 
-void LoadedPlugin::Inner::runBlock(float* left, float* right) {
+void LoadedPlugin::Inner::runBlock(float* left, float* right, int at) {
     for (UnitPort* port : controls) port->value = port->wanted.load(std::memory_order_relaxed);
     tellParameters();
     hearWindow();
+    tellChanges(at, blockFrames); // last: events are in order of time
     for (std::size_t i = 0; i < audioIn.size(); ++i)
         for (std::size_t f = 0; f < blockFrames; ++f)
             audioIn[i]->audio[f] =
@@ -265,8 +303,23 @@ void LoadedPlugin::event(std::uint8_t status, std::uint8_t data1, std::uint8_t d
     m_inner->append(m_inner->events, message.head);
 }
 
+void LoadedPlugin::setTime(const MusicTime& time, int offset) {
+    auto& changes = m_inner->changes;
+    if (!m_inner->time || (offset > 0 && changes.size() == Inner::mostChanges)) return;
+    if (offset > 0)
+        changes.emplace_back(offset, time);
+    else if (m_inner->teller.isNews(time))
+        m_inner->tellTime(time, 0);
+    else
+        return;
+    m_inner->teller.tell(time, offset);
+}
+
 void LoadedPlugin::run(float* left, float* right, int frames) {
-    for (int at = 0; at + blockFrames <= frames; at += blockFrames) m_inner->runBlock(left + at, right + at);
+    for (int at = 0; at + blockFrames <= frames; at += blockFrames)
+        m_inner->runBlock(left + at, right + at, at);
+    m_inner->changes.clear();
+    m_inner->teller.goOn(frames);
 }
 
 void LoadedPlugin::setControl(const std::string& symbol, float value) {

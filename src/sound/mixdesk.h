@@ -21,6 +21,11 @@ class MixDesk {
     /// Mixes blocks of any length, one a slot, and hands every mix on. Gives the peak of all when that is
     /// asked for, else 0; a negative number when a mix was refused.
     float process(std::span<const StereoBlock> blocks, int frames, bool findPeak);
+    /// Where the music will be `offset` frames into what is mixed next.
+    void setTime(const MusicTime& time, int offset) {
+        for (const auto& effects : m_effects)
+            if (effects) effects->setTime(time, offset);
+    }
     [[nodiscard]] bool sharesRooms() const { return m_shares; }
     /// The worst of the mixes' effects.
     [[nodiscard]] PluginFault fault() const {

@@ -4,6 +4,7 @@
 #include "song/model/levels.h"
 #include "song/model/songchange.h"
 #include "sound/fontchannel.h"
+#include "sound/plugininstrument.h"
 #include "sound/slotdeal.h"
 
 #include <algorithm>
@@ -129,6 +130,7 @@ class Planner {
         m_plan->beats =
             sameBeats ? m_before->beats
                       : std::make_shared<const std::vector<Click>>(clicksOf(*m_song.tempo, 0, m_song.end, 1));
+        m_plan->hasPlugins = hasPlugins();
         m_plan->song = m_song;
         m_plan->matches = m_matches;
         applyMix(*m_plan, m_song);
@@ -331,6 +333,16 @@ class Planner {
             lane.delay.right.assign(late, 0.0F);
         }
         m_plan->latency = most + (m_plan->effects ? m_plan->effects->latency() : 0);
+    }
+
+    [[nodiscard]] bool hasPlugins() const {
+        const auto isPlugin = [](const auto& instrument) {
+            return dynamic_cast<const PluginInstrument*>(instrument.get()) != nullptr;
+        };
+        return m_plan->effects ||
+               std::any_of(m_plan->instruments.begin(), m_plan->instruments.end(), isPlugin) ||
+               std::any_of(m_plan->parts.begin(), m_plan->parts.end(),
+                           [](const PlanPart& part) { return part.effects != nullptr; });
     }
 
     [[nodiscard]] int lanes() const { return static_cast<int>(m_plan->parts.size()); }

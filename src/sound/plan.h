@@ -88,7 +88,8 @@ struct Plan {
     int shares = 1;               ///< how many threads can render it at once, at most renderShares
     std::atomic<float> master{1}; ///< gain of the whole mix
     std::atomic<float> roomSeconds{1.3F};
-    int latency = 0; ///< frames by which all that sounds is late
+    int latency = 0;         ///< frames by which all that sounds is late
+    bool hasPlugins = false; ///< they are told the music's time
     std::shared_ptr<const std::vector<Click>> beats =
         std::make_shared<const std::vector<Click>>();     ///< of the song, at its own tempo
     std::vector<Error> problems;                          ///< what could not be loaded; see problemsOf()
@@ -109,6 +110,9 @@ void applyMix(Plan& plan, const Song& song);
 
 /// Whether the plan can go on as the song is now, but for the levels: nothing else of it is another.
 bool playsAsPlanned(const Plan& plan, const Song& song, const std::vector<PartMatch>& matches);
+
+/// Tells the plan's effects where the music will be `offset` frames into what they run next.
+void tellEffects(const Plan& plan, const MusicTime& time, int offset);
 
 /// Where a plan has been played to its end at a pace (1: as written): a block after its last event may be, so
 /// that one on the last tick sounds as any other.

@@ -46,6 +46,12 @@ std::shared_ptr<PluginUnit> pluginAt(const Plan& plan, const Song& song, const P
     return nullptr;
 }
 
+void tellEffects(const Plan& plan, const MusicTime& time, int offset) {
+    for (const PlanPart& part : plan.parts)
+        if (part.effects) part.effects->setTime(time, offset);
+    if (plan.effects) plan.effects->setTime(time, offset);
+}
+
 std::vector<Error> pluginFaults(const Plan& plan, const Song& song) {
     std::vector<Error> faults;
     const auto add = [&](PluginFault fault, const std::string& where) {

@@ -11,6 +11,7 @@
 #include <lilv/lilv.h>
 #include <limits>
 #include <lv2/atom/atom.h>
+#include <lv2/atom/forge.h>
 #include <lv2/buf-size/buf-size.h>
 #include <lv2/options/options.h>
 #include <mutex>
@@ -78,6 +79,7 @@ class LoadedPlugin final : public PluginUnit {
     explicit LoadedPlugin(std::unique_ptr<Inner> inner);
     ~LoadedPlugin() override;
     void event(std::uint8_t status, std::uint8_t data1, std::uint8_t data2) override;
+    void setTime(const MusicTime& time, int offset) override;
     void run(float* left, float* right, int frames) override;
     void setControl(const std::string& symbol, float value) override;
     void setControls(const PluginSettings& settings) override;
@@ -115,6 +117,7 @@ struct LoadedPlugin::Inner {
     bool isEffect = false;
     UnitPort* events = nullptr;   ///< where notes go in
     UnitPort* messages = nullptr; ///< where parameters are set; may be the same
+    UnitPort* time = nullptr;     ///< where it asks to be told the music's time
     UnitPort* latency = nullptr;
     std::atomic<int> latencyFrames{0};
     std::atomic<PluginFault> fault{PluginFault::None}; ///< the worst so far; written by the one that runs it
@@ -123,6 +126,11 @@ struct LoadedPlugin::Inner {
     }
     PluginWorker worker;
     LV2_URID midiEvent = 0;
+    LV2_Atom_Forge forge{}; ///< of messages
+    TimeTeller teller;
+    std::vector<std::pair<int, MusicTime>>
+        changes; ///< of time, to be told so many frames on; see mostChanges
+    static constexpr std::size_t mostChanges = 8;
     MessageRing fromWindow, toWindow;
     std::vector<std::uint8_t> heard; ///< one of the first
     std::atomic<bool> isListenedTo{false};
@@ -135,18 +143,23 @@ struct LoadedPlugin::Inner {
     std::vector<LV2_Feature> features;
     std::vector<const LV2_Feature*> featureList;
 
-    explicit Inner(bool offline) : worker(offline) { heard.reserve(MessageRing::room); }
+    explicit Inner(bool offline) : worker(offline) {
+        heard.reserve(MessageRing::room);
+        changes.reserve(mostChanges);
+    }
     Inner(const Inner&) = delete;
     Inner& operator=(const Inner&) = delete;
     ~Inner();
     void makeFeatures(int rate);
     void clearEvents();
-    void runBlock(float* left, float* right);
+    void runBlock(float* left, float* right, int at = 0); ///< so many frames into a run
     /// Values for controls and parameters that are named; the others go to what they started with.
     void set(const PluginSettings& settings);
     void tellParameters();
     void hearWindow(); ///< what its window has sent, for the next run
     void tellWindow(); ///< what it has said in this run
+    void tellTime(const MusicTime& now, int offset);
+    void tellChanges(int from, int frames); ///< of time, in these frames of the run
     static void append(UnitPort* port, const LV2_Atom_Event& event);
     const float* mixed(std::size_t side);
     std::array<float, blockFrames> mix{};

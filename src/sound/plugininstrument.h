@@ -18,6 +18,9 @@ class PluginInstrument final : public Instrument {
     void choose(int slot, const InstrumentSound& sound) override;
     void release(int slot) override;
     void reset(int slot) override;
+    void setTime(int slot, const MusicTime& time, int offset) override {
+        if (slot == m_slot) m_unit->setTime(time, offset);
+    }
     void render(std::span<const StereoBlock> out, int frames) override;
     bool setShares(std::span<const std::uint8_t> shareOfSlot) override {
         const auto slot = static_cast<std::size_t>(m_slot);

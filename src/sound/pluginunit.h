@@ -2,6 +2,7 @@
 #include "midi/result.h"
 #include "song/model/song.h"
 #include "sound/instrument.h"
+#include "sound/musictime.h"
 #include "sound/pluginwindow.h"
 
 #include <cstdint>
@@ -33,6 +34,10 @@ class PluginUnit {
 
     /// A channel message for the start of the next run(). Past a few hundred a run they are dropped.
     virtual void event(std::uint8_t status, std::uint8_t data1, std::uint8_t data2) = 0;
+    /// Where the music will be `offset` frames into the next run(): of 0 first, then of each change of tempo
+    /// or metre within, in order; past a few they are dropped. Plug-ins are told what they cannot know by
+    /// counting on.
+    virtual void setTime(const MusicTime& /*time*/, int /*offset*/) {}
     /// Runs `frames` (a multiple of blockFrames, at most maxFrames). An instrument adds its sound to `left`
     /// and `right`; an effect takes what is there and puts its own in its place.
     virtual void run(float* left, float* right, int frames) = 0;

@@ -18,6 +18,7 @@
 #include <lv2/port-props/port-props.h>
 #include <lv2/presets/presets.h>
 #include <lv2/state/state.h>
+#include <lv2/time/time.h>
 #include <lv2/ui/ui.h>
 #include <lv2/units/units.h>
 #include <map>
@@ -80,6 +81,10 @@ struct PortCounts {
 
 bool takesMessages(LilvWorld* world, const LilvPlugin* plugin, const LilvPort* port) {
     return lilv_port_supports_event(plugin, port, NodePtr(lilv_new_uri(world, LV2_PATCH__Message)));
+}
+
+bool takesTime(LilvWorld* world, const LilvPlugin* plugin, const LilvPort* port) {
+    return lilv_port_supports_event(plugin, port, NodePtr(lilv_new_uri(world, LV2_TIME__Position)));
 }
 
 PortCounts countsOf(LilvWorld* world, const LilvPlugin* plugin) {
@@ -486,6 +491,8 @@ void addPort(LoadedPlugin::Inner& unit, LilvWorld* world, const LilvPlugin* plug
             unit.events = made.get();
         if (made->use == PortUse::Events && !unit.messages && takesMessages(world, plugin, port))
             unit.messages = made.get();
+        if (made->use == PortUse::Events && !unit.time && takesTime(world, plugin, port))
+            unit.time = made.get();
         data = made->events.data();
         break;
     case PortUse::Unused: break;

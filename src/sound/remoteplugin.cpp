@@ -79,6 +79,11 @@ void RemotePlugin::event(std::uint8_t status, std::uint8_t data1, std::uint8_t d
     if (m_events.size() < UnitChannel::mostEvents) m_events.push_back({status, data1, data2});
 }
 
+void RemotePlugin::setTime(const MusicTime& time, int offset) {
+    if (offset == 0) m_timeCount = 0;
+    if (m_timeCount < m_times.size()) m_times[m_timeCount++] = {time, offset};
+}
+
 void RemotePlugin::run(float* left, float* right, int frames) {
     for (int at = 0; at < frames; at += maxFrames)
         runPiece(left + at, right + at, std::min(frames - at, maxFrames));
@@ -90,6 +95,8 @@ void RemotePlugin::runPiece(float* left, float* right, int frames) {
     m_channel->eventCount = static_cast<std::uint32_t>(m_events.size());
     std::copy(m_events.begin(), m_events.end(), m_channel->events.begin());
     m_events.clear();
+    m_channel->timeCount = std::exchange(m_timeCount, 0);
+    std::copy_n(m_times.begin(), m_channel->timeCount, m_channel->times.begin());
     if (m_isEffect) {
         std::copy_n(left, frames, m_channel->left.begin());
         std::copy_n(right, frames, m_channel->right.begin());

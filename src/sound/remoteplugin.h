@@ -35,6 +35,7 @@ class RemotePlugin final : public PluginUnit {
     ~RemotePlugin() override;
 
     void event(std::uint8_t status, std::uint8_t data1, std::uint8_t data2) override;
+    void setTime(const MusicTime& time, int offset) override;
     void run(float* left, float* right, int frames) override;
     void setControl(const std::string& symbol, float value) override;
     void setControls(const PluginSettings& settings) override;
@@ -74,9 +75,11 @@ class RemotePlugin final : public PluginUnit {
     bool m_isEffect = false;
     int m_process = 0; ///< its number
     std::uint32_t m_asked = 0;
-    std::vector<UnitChannel::Event> m_events; ///< of the next run
-    double m_lateFor = 0;                     ///< seconds of sound that it owes
-    float m_lastLeft = 0, m_lastRight = 0;    ///< what it gave last
+    std::vector<UnitChannel::Event> m_events;                        ///< of the next run
+    std::array<UnitChannel::Time, UnitChannel::mostTimes> m_times{}; ///< the same
+    std::uint32_t m_timeCount = 0;
+    double m_lateFor = 0;                  ///< seconds of sound that it owes
+    float m_lastLeft = 0, m_lastRight = 0; ///< what it gave last
     std::atomic<PluginFault> m_fault{PluginFault::None};
     std::uint32_t m_turned = 0, m_changed = 0; ///< as windowNews() has told them
     std::array<std::uint32_t, 3> m_keys{};     ///< the same

@@ -160,7 +160,10 @@ class Renderer {
                    : static_cast<int>(std::min<std::int64_t>(maxFrames, m_frames - chunk * maxFrames));
         Chunk& here = m_ring[static_cast<std::size_t>(chunk) % m_ring.size()];
         try {
-            if (row == m_lanes.size()) return isTail ? mixTail(here) : mix(here, frames, false) >= 0;
+            if (row == m_lanes.size()) {
+                tellTime(chunk, frames, isTail);
+                return isTail ? mixTail(here) : mix(here, frames, false) >= 0;
+            }
             if (chunk == m_tailStart) m_lanes[row].setSounding(false);
             m_lanes[row].renderOnly(frames, isTail ? 0 : m_pace, m_end, here.blocks);
             return true;
@@ -169,6 +172,19 @@ class Renderer {
             if (!m_thrown) m_thrown = std::current_exception();
             return false;
         }
+    }
+
+    /// To the effects.
+    void tellTime(std::int64_t chunk, int frames, bool isTail) {
+        if (!m_plan.hasPlugins) return;
+        const double frame = std::min(m_start + static_cast<double>(chunk * maxFrames) * m_pace, m_end);
+        const MusicPace pace{m_plan.rate, m_pace, !isTail};
+        const auto tell = [this](const MusicTime& time, int offset) {
+            tellEffects(m_plan, time, offset);
+            m_desk.setTime(time, offset);
+        };
+        tell(musicTimeAt(*m_plan.song.tempo, frame, pace), 0);
+        eachTimeChange(*m_plan.song.tempo, frame, frames, pace, tell);
     }
 
     /// Goes on until all is silent: what is late, too.

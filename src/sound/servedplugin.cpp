@@ -187,6 +187,9 @@ class Server final : public WindowHost {
     void run() {
         m_unheard = false;
         takeControls();
+        const auto times = std::min<std::size_t>(m_channel.timeCount, UnitChannel::mostTimes);
+        for (std::size_t i = 0; i < times; ++i)
+            m_unit.setTime(m_channel.times[i].time, m_channel.times[i].offset);
         const auto events = std::min<std::size_t>(m_channel.eventCount, UnitChannel::mostEvents);
         for (std::size_t i = 0; i < events; ++i) {
             const UnitChannel::Event& event = m_channel.events[i];

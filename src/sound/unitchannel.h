@@ -2,6 +2,7 @@
 /// and controls pass without locks.
 #pragma once
 #include "sound/instrument.h"
+#include "sound/musictime.h"
 
 #include <array>
 #include <atomic>
@@ -54,11 +55,19 @@ struct UnitChannel {
     struct Event {
         std::uint8_t status = 0, data1 = 0, data2 = 0;
     };
+    /// Where the music is, so many frames on.
+    struct Time {
+        MusicTime time;
+        std::int32_t offset = 0;
+    };
+    static constexpr std::size_t mostTimes = 8;
     SharedCount asked;                        ///< how often it was asked to run
     SharedCount done;                         ///< how often it has: equal when nothing is to be done
     std::uint32_t frames = 0, eventCount = 0; ///< of what is asked for
     std::int32_t processor = 0;               ///< on which it is waited for
     std::array<Event, mostEvents> events{};
+    std::uint32_t timeCount = 0;
+    std::array<Time, mostTimes> times{};                   ///< in what is asked for
     std::array<float, maxFrames> left{}, right{};          ///< what goes in, then what comes out
     std::atomic<std::int32_t> latency{0};                  ///< frames
     std::atomic<std::uint8_t> fault{0};                    ///< PluginFault
