@@ -364,6 +364,14 @@ void MainWindow::askAboutChangedSet(const QString& path, const std::function<voi
     });
 }
 
+/// They go beside the set's file, so that it needs one.
+void MainWindow::collectFiles() {
+    if (!m_session.current.projectPath().isEmpty()) return m_session.files.collect();
+    saveSet(true, [this](bool saved) {
+        if (saved) m_session.files.collect();
+    });
+}
+
 void MainWindow::openSet() {
     ask::forFile(this, tr("Open a set"), {}, projectFilter(),
                  [this](const QString& path) { m_session.files.open(path); });

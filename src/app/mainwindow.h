@@ -85,6 +85,7 @@ class MainWindow : public QMainWindow {
     void saveSet(bool askWhere, std::function<void(bool)> then = {});
     void askAboutChangedSet(const QString& path, const std::function<void(bool)>& then);
     static void takeTypingElsewhere(const QWidget* pressed);
+    void collectFiles();
     void openSet();
     void addFiles();
     void addFolder();

@@ -122,6 +122,7 @@ QList<ActionRow> MainWindow::fileRows() {
          needs::aSavedSet,
          [this] { m_session.files.reload(); },
          tr("Reload")},
+        {"collect", tr("&Collect files of plug-ins…"), {}, "File", needs::aSong, [this] { collectFiles(); }},
         gap("File"),
         {"write",
          tr("&Write the ticked files"),

@@ -7,6 +7,7 @@
 #include "app/dialogs/joindialog.h"
 #include "app/dialogs/layersdialog.h"
 #include "app/dialogs/pitchdialog.h"
+#include "app/dialogs/pluginchooser.h"
 #include "app/dialogs/splitdialog.h"
 #include "app/pages/drumspage.h"
 #include "app/pages/partspage.h"
@@ -404,6 +405,17 @@ QList<ActionRow> MainWindow::soundRows() {
                         song = edits::clearStretch(std::move(song), selected.id, stretch.start);
                     return song;
                 })},
+        {"instrument",
+         tr("Choose an instr&ument…"),
+         {},
+         "Sound",
+         needs::aPart,
+         opens(m_session,
+               [this] {
+                   return new PluginChooser(m_session, PluginChooser::Of::Instruments,
+                                            m_session.current.selectedPart(), this);
+               }),
+         tr("Instrument…")},
         gap("Sound"),
         {"layers",
          tr("&Layers and controls…"),

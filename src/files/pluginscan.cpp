@@ -28,6 +28,19 @@ struct Listed {
     std::string unfit;   ///< why it cannot be used, by its description; empty when it can
 };
 
+/// Of a line of the helper's list.
+PluginInfo infoOf(const std::vector<std::string>& fields) {
+    const auto number = [&](std::size_t at) { return std::atoi(fields[at].c_str()); };
+    PluginInfo info{fields[0], fields[1], fields[2], fields[3] == "instrument"};
+    info.kind = static_cast<PluginKind>(std::clamp(number(6), 0, pluginKindCount - 1));
+    info.in = number(7);
+    info.out = number(8);
+    info.controls = number(9);
+    info.window = number(10) != 0;
+    info.file = number(11) != 0;
+    return info;
+}
+
 std::vector<std::string> helperWords(const PluginScanOptions& options, const char* what,
                                      const std::vector<fs::path>& leftOut) {
     std::vector<std::string> words = {what};
@@ -52,10 +65,10 @@ std::optional<fs::path> listOnce(const PluginScanOptions& options, Descriptions&
         const auto fields = fieldsOf(line);
         if (line == "done") return std::nullopt;
         if (fields.size() == 2 && fields[0] == "reading") reading = fields[1];
-        if (fields.size() == 6)
-            found.plugins.push_back({{fields[0], fields[1], fields[2], fields[3] == "instrument"},
-                                     fileVersion(fields[4]),
-                                     fields[5] == "-" ? "" : fields[5]});
+        constexpr std::size_t all = 12;
+        if (fields.size() == all)
+            found.plugins.push_back(
+                {infoOf(fields), fileVersion(fields[4]), fields[5] == "-" ? "" : fields[5]});
     }
     if (options.stop.stop_requested() || reading.empty()) return std::nullopt;
     return reading;

@@ -7,6 +7,7 @@
 #include "midi/writer.h"
 #include "song/model/asks.h"
 #include "song/model/levels.h"
+#include "song/shape/pluginfiles.h"
 #include "song/shape/timeedits.h"
 #include "sound/threadshare.h"
 #include "words/letters.h"
@@ -454,6 +455,10 @@ Result<SongSet> setFrom(const json& j, const std::string& where) {
             set.fonts.push_back({f.at("id").get<std::string>(), validUtf8(f.at("name").get<std::string>()),
                                  f.at("size").get<std::uint64_t>(),
                                  std::strtoull(f.at("digest").get<std::string>().c_str(), nullptr, 10)});
+    for (const json& f : j.value("files", json::array()))
+        set.files.push_back({validUtf8(f.at("path").get<std::string>()),
+                             validUtf8(f.value("from", std::string())), f.at("size").get<std::uint64_t>(),
+                             std::strtoull(f.at("digest").get<std::string>().c_str(), nullptr, 10)});
     for (const json& l : j.value("loudness", json::array()))
         set.loudness.push_back({std::strtoull(l.at("file").get<std::string>().c_str(), nullptr, 10),
                                 std::clamp(l.at("lufs").get<double>(), -120.0, 20.0),
@@ -504,6 +509,38 @@ SongSet rememberFonts(SongSet set, const Catalogue& catalogue) {
     return set;
 }
 
+SongSet rememberFiles(SongSet set) {
+    std::set<std::string> used;
+    for (const auto& song : set.songs) used.merge(pluginFilesOf(*song));
+    std::vector<FileMemory> files;
+    for (const std::string& path : used) {
+        const auto before = std::find_if(set.files.begin(), set.files.end(),
+                                         [&](const FileMemory& f) { return f.path == path; });
+        if (auto now = fileMemoryOf(path))
+            files.push_back(std::move(*now));
+        else if (before != set.files.end())
+            files.push_back(*before);
+    }
+    set.files = std::move(files);
+    return set;
+}
+
+namespace {
+
+json filesJson(const std::vector<FileMemory>& files, const fs::path& folder) {
+    json list = json::array();
+    for (const FileMemory& file : files) {
+        json j = {{"path", file.path}, {"size", file.size}, {"digest", std::to_string(file.digest)}};
+        const std::string from =
+            folder.empty() ? file.from : fs::path(file.path).lexically_relative(folder).string();
+        if (!from.empty()) j["from"] = from;
+        list.push_back(std::move(j));
+    }
+    return list;
+}
+
+} // namespace
+
 std::string projectText(const SongSet& set, const fs::path& folder) {
     json project = {
         {"format", "cobbleway"}, {"version", projectVersion}, {"name", set.name}, {"songs", json::array()}};
@@ -514,6 +551,7 @@ std::string projectText(const SongSet& set, const fs::path& folder) {
             {{"file", std::to_string(l.file)}, {"lufs", l.lufs}, {"peakDb", l.peakDb}});
     for (const SongTicks& t : set.ticks)
         project["ticks"].push_back({{"file", std::to_string(t.file)}, {"ticked", t.ticked}});
+    if (!set.files.empty()) project["files"] = filesJson(set.files, folder);
     for (const FontMemory& f : set.fonts)
         project["fonts"].push_back(
             {{"id", f.id}, {"name", f.name}, {"size", f.size}, {"digest", std::to_string(f.digest)}});
@@ -549,7 +587,15 @@ Result<Done> saveProject(const SongSet& set, const std::filesystem::path& path, 
 Result<SongSet> openProject(const std::filesystem::path& path) {
     auto bytes = readFile(path);
     if (!bytes) return bytes.error();
-    return parseProject(std::string(bytes.value().begin(), bytes.value().end()), path.string());
+    auto set = parseProject(std::string(bytes.value().begin(), bytes.value().end()), path.string());
+    if (!set || set.value().files.empty()) return set;
+    std::error_code error;
+    const auto moved = movedFiles(set.value().files, fs::absolute(path, error).parent_path());
+    if (moved.empty()) return set;
+    for (auto& song : set.value().songs) song = edits::movePluginFiles(*song, moved);
+    for (FileMemory& file : set.value().files)
+        if (const auto at = moved.find(file.path); at != moved.end()) file.path = at->second;
+    return set;
 }
 
 } // namespace cobbleway

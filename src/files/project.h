@@ -1,6 +1,7 @@
 /// A set of songs in one project file: JSON, described in docs/project-format.md.
 #pragma once
 #include "files/atomicfile.h"
+#include "files/filememory.h"
 #include "files/recipe.h"
 #include "song/model/song.h"
 
@@ -34,6 +35,7 @@ struct SongSet {
     std::vector<SongLoudness> loudness; ///< of songs that were measured, as they were when saved
     std::vector<SongTicks> ticks;       ///< of songs where they were changed, as they were when saved
     std::vector<FontMemory> fonts;      ///< those that sounds were chosen from, as they were when saved
+    std::vector<FileMemory> files;      ///< of plug-ins, the same
     bool operator==(const SongSet&) const = default;
 };
 
@@ -47,7 +49,12 @@ bool isProject(const std::filesystem::path& path);
 /// remembered before.
 SongSet rememberFonts(SongSet set, const Catalogue& catalogue);
 
-/// The set as JSON text. The source MIDI files are inside, so that a project needs no other file.
+/// The set with what is to be remembered of the files that its plug-ins use; those that are gone stay as
+/// remembered before.
+SongSet rememberFiles(SongSet set);
+
+/// The set as JSON text. The source MIDI files are inside, so that a project needs no other file but what
+/// plug-ins were given.
 /// Files that songs were read from are named from `folder` on when they lie there or below; by their whole
 /// path otherwise.
 std::string projectText(const SongSet& set, const std::filesystem::path& folder = {});
@@ -57,6 +64,7 @@ Result<SongSet> parseProject(const std::string& text, const std::string& where);
 
 Result<Done> saveProject(const SongSet& set, const std::filesystem::path& path,
                          Readers readers = Readers::Usual);
+/// Files of plug-ins that have moved with the project, or are in another place near it, are used from there.
 Result<SongSet> openProject(const std::filesystem::path& path);
 
 } // namespace cobbleway

@@ -35,10 +35,30 @@ struct SoundRef {
     }
 };
 
+/// What an effect does.
+enum class PluginKind {
+    Reverb,
+    Compressor, ///< also limiters, gates and expanders
+    Equaliser,
+    Delay,
+    Chorus, ///< also flangers and phasers
+    Distortion,
+    Filter,
+    Pitch,
+    Other,
+    Meter ///< looks at the sound and leaves it as it is
+};
+inline constexpr int pluginKindCount = 10;
+
 /// An LV2 instrument or effect that can be used here.
 struct PluginInfo {
     std::string uri, name, maker;
     bool instrument = false; ///< takes notes; otherwise it takes sound
+    PluginKind kind = PluginKind::Other;
+    int in = 0, out = 0; ///< channels of sound, without side chains
+    int controls = 0;    ///< how many can be set
+    bool window = false; ///< has one that can be shown here
+    bool file = false;   ///< can be given a file
     bool operator==(const PluginInfo&) const = default;
 };
 

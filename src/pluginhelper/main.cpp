@@ -1,7 +1,9 @@
 /// cobbleway-plugin-helper: runs foreign code, and what reads damaged data, for the first time, so that what
 /// crashes takes only this program with it.
 ///   list BUNDLE [WITHOUT…]        a line a plug-in: URI, name, maker, "instrument" or "effect", library, and
-///                                 why it cannot be used ("-": it can); tabs between. Before each bundle is
+///                                 why it cannot be used ("-": it can), number of its PluginKind, channels
+///                                 in and out, controls, 1 when it has a window, 1 when it takes a file;
+///                                 tabs between. Before each bundle is
 ///                                 read "reading" and its folder; "done" last
 ///   try BUNDLE [WITHOUT…] -- URI…  loads each and plays a note on it; a line each: "ok", or why not
 ///   font FILE                     loads a soundfont and plays a note of each preset; "working" after each
@@ -18,6 +20,7 @@
 #include "font/soundfont.h"
 #include "pluginhelper/confine.h"
 #include "pluginhelper/x11window.h"
+#include "song/shape/pluginfiles.h"
 #include "sound/fontinstrument.h"
 #include "sound/otherfonts.h"
 #include "sound/pluginfolders.h"
@@ -71,7 +74,9 @@ void list(PluginPlaces places) {
     for (const auto& [p, unfit] : world.list())
         say(p.uri + "\t" + plain(p.name) + "\t" + plain(p.maker) + "\t" +
             (p.instrument ? "instrument" : "effect") + "\t" + plain(world.library(p.uri)) + "\t" +
-            (unfit ? plain(asLine(*unfit)) : "-"));
+            (unfit ? plain(asLine(*unfit)) : "-") + "\t" + std::to_string(static_cast<int>(p.kind)) + "\t" +
+            std::to_string(p.in) + "\t" + std::to_string(p.out) + "\t" + std::to_string(p.controls) + "\t" +
+            std::to_string(p.window) + "\t" + std::to_string(p.file));
     say("done");
 }
 
@@ -155,7 +160,7 @@ Confined keepOut(const std::vector<std::filesystem::path>& named) {
 /// A plug-in may read the folders of the files that it was given, since samples lie beside each other.
 void keepToItsFiles(const std::filesystem::path& bundle, const PluginOrder& order) {
     std::vector<std::filesystem::path> named = {bundle};
-    for (const auto& [parameter, path] : order.settings.files)
+    for (const std::string& path : pluginFilesOf(order.settings))
         named.push_back(std::filesystem::path(path).parent_path());
     (void)keepOut(named);
 }

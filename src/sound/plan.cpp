@@ -9,6 +9,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <filesystem>
 #include <map>
 #include <numbers>
 #include <set>
@@ -118,6 +119,7 @@ class Planner {
         Error problem;
         m_plan->effects = m_bank.effects("mix", m_song.effects, &problem);
         noteAt(inWords({"mix.whole"}), problem);
+        noteGone(inWords({"mix.whole"}), m_song.effects);
         if (m_plan->effects)
             m_plan->effectsForMix = [bank = &m_bank, effects = m_song.effects](std::size_t mix) {
                 return bank->effects("mix " + std::to_string(mix), effects);
@@ -184,6 +186,7 @@ class Planner {
         Error problem;
         planned.effects = m_bank.effects(std::to_string(part.id), part.mix.effects, &problem);
         noteAt(part.name, problem);
+        noteGone(part.name, part.mix.effects);
     }
 
     void planLayer(const Part& part, std::size_t index, std::size_t layer, std::size_t slot) {
@@ -258,6 +261,7 @@ class Planner {
             if (instrument) instrument->setShares(m_shares);
             problem.where = sound->name; // as people know it
             noteAt(part.name, std::exchange(problem, {}));
+            noteGone(part.name, settings);
         } else if (sound->kind == SoundKind::Port) {
             const PortInfo* port = m_catalogue.port(sound->font);
             if (port) instrument = m_bank.port(*port, m_catalogue.font(houseFontId), lanes(), &problem);
@@ -272,6 +276,19 @@ class Planner {
         if (instrument && std::find(all.begin(), all.end(), instrument) == all.end())
             all.push_back(instrument);
         return {instrument.get(), sound->bank, sound->program, sound->channel};
+    }
+
+    /// Notes files that a plug-in was given and that are not there.
+    void noteGone(const std::string& place, const PluginSettings& settings) {
+        std::error_code error;
+        for (const auto& [parameter, path] : settings.files)
+            if (!path.empty() && !std::filesystem::exists(path, error))
+                noteAt(place, {{"error.plugin-file-gone"}, path, {"now.choose-file"}});
+    }
+
+    void noteGone(const std::string& place, const std::vector<Effect>& effects) {
+        for (const Effect& effect : effects)
+            if (effect.on) noteGone(place, effect.settings);
     }
 
     /// Notes what cannot be used of a part or of the mix.

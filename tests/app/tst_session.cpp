@@ -51,6 +51,7 @@ class TestSession : public QObject {
     void workThatWasNotSavedIsKept();
     void aSetThatOthersChangedIsNotReplaced();
     void aFileThatChangedIsReadAgain();
+    void filesOfPluginsAreCollected();
     void memoryIsThatOfTheOpenSet();
     void closingWaitsForNobody();
     void recentFilesAreTenAndUnlike();
@@ -449,7 +450,7 @@ void TestSession::aSetThatOthersChangedIsNotReplaced() {
     QVERIFY(m_session->current.isClean());
     m_session->current.undo();
     QVERIFY(m_session->current.set() == mine && !m_session->current.isClean());
-    QVERIFY(saveProject(SongSet{"Theirs again", {}, {}, {}, {}, {}, {}}, path.toStdString()).ok());
+    QVERIFY(saveProject(SongSet{"Theirs again", {}, {}, {}, {}, {}, {}, {}}, path.toStdString()).ok());
     QVERIFY(save(SetFiles::Saving::Anyway));
     const auto kept = earlierSaves(pathOf(path), stateFolder());
     QVERIFY(!kept.empty());
@@ -503,6 +504,53 @@ void TestSession::aFileThatChangedIsReadAgain() {
 }
 
 /// What is found of songs goes with their set.
+void TestSession::filesOfPluginsAreCollected() {
+    QTemporaryDir folder;
+    const std::string away = folder.filePath(QStringLiteral("hull.wav")).toStdString();
+    QVERIFY(QDir(folder.path()).mkdir(QStringLiteral("set")));
+    QVERIFY(writeFile(away, std::string("wood")).ok());
+    open({QStringLiteral("lantern_quay.mid")});
+    const auto given = [](const std::string& path) {
+        PluginSettings settings;
+        settings.files["urn:any#file"] = path;
+        return std::vector<Effect>{{"urn:any", "Any", settings, false}};
+    };
+    const auto fileNow = [&] {
+        return m_session->current.song().parts[0].mix.effects.at(0).settings.files.at("urn:any#file");
+    };
+    m_session->current.edit(QStringLiteral("Effect"), [&](const Song& song) {
+        return edits::setEffects(song, song.parts[0].id, given(away));
+    });
+    QSignalSpy said(&m_session->messages, &Messages::announced),
+        problems(&m_session->messages, &Messages::problem);
+    m_session->files.collect(); // there is no place for them yet
+    QCOMPARE(fileNow(), away);
+    std::optional<bool> saved;
+    m_session->files.save(folder.filePath(QStringLiteral("set/Quay.cobbleway")),
+                          [&](bool done) { saved = done; });
+    QTRY_VERIFY(saved.value_or(false));
+    said.clear();
+    m_session->files.collect();
+    const std::string there = folder.filePath(QStringLiteral("set/Quay files/hull.wav")).toStdString();
+    QTRY_COMPARE(fileNow(), there);
+    QVERIFY(!m_session->current.isClean());
+    QCOMPARE(said.size(), 1);
+    QVERIFY2(said[0][0].toString().contains(QStringLiteral("Quay files")), qPrintable(said[0][0].toString()));
+    m_session->files.collect(); // they are all there
+    QTRY_COMPARE(said.size(), 2);
+    QCOMPARE(fileNow(), there);
+    m_session->current.undo();
+    QCOMPARE(fileNow(), away);
+    // One that is gone is told, and the others are not held up.
+    m_session->current.edit(QStringLiteral("Effect"), [&](const Song& song) {
+        return edits::setEffects(song, song.parts[1].id, given(away + ".gone"));
+    });
+    m_session->files.collect();
+    QTRY_COMPARE(problems.size(), 1);
+    QVERIFY(problems[0][1].toString().contains(QStringLiteral("hull.wav.gone")));
+    QCOMPARE(fileNow(), there);
+}
+
 void TestSession::memoryIsThatOfTheOpenSet() {
     QTemporaryDir folder;
     const auto openOne = [&](int number) {

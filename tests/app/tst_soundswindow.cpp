@@ -4,6 +4,7 @@
 #include "sound/render.h"
 
 #include "app/dialogs/fontsdialog.h"
+#include "app/dialogs/pluginchooser.h"
 #include "app/pages/exportpage.h"
 #include "app/pages/shelf.h"
 #include "app/pages/soundspage.h"
@@ -72,6 +73,7 @@ class TestSoundsWindow : public QObject {
     void anLv2InstrumentIsChosenAndSet();
     void anOutsideInstrumentIsChosenAndSet();
     void effectsOnAPartAndTheMix();
+    void aPluginIsChosenByEar();
     void theShelfIsSearched();
     void favouritesAndRecent();
     void whatFitsIsListedWithReasons();
@@ -92,6 +94,7 @@ class TestSoundsWindow : public QObject {
             if (p.name == part) return *m->session().findings.matchOf(p.id)->first().sound;
         return {};
     }
+    static void addEffect(QDialog* dialog, const char* name);
     Shelf* shelf() { return m->window().soundsPage()->shelf(); }
     void search(const QString& text) {
         shelf()->search()->setFocus();
@@ -426,18 +429,100 @@ void TestSoundsWindow::anOutsideInstrumentIsChosenAndSet() {
     dialog->reject();
 }
 
+/// In the chooser, by keys alone.
+void TestSoundsWindow::addEffect(QDialog* dialog, const char* name) {
+    QVERIFY(Driver::click(dialog, QStringLiteral("&Add an effect…")));
+    auto* chooser = dialog->findChild<PluginChooser*>();
+    QVERIFY(chooser);
+    auto* search = chooser->findChild<QLineEdit*>(QStringLiteral("pluginSearch"));
+    QTest::keyClicks(search, QString::fromUtf8(name));
+    QTest::keyClick(search, Qt::Key_Return);
+    QTRY_VERIFY(!dialog->findChild<PluginChooser*>());
+}
+
+void TestSoundsWindow::aPluginIsChosenByEar() {
+    QVERIFY(findPlugins());
+    m->select("Clarinets");
+    const Song before = m->song();
+    QDialog* effects = m->dialogOf("effects");
+    QVERIFY(effects && Driver::click(effects, QStringLiteral("&Add an effect…")));
+    auto* chooser = effects->findChild<PluginChooser*>();
+    QVERIFY(
+        chooser->findChild<QLabel*>(QStringLiteral("heading"))->text().endsWith(QStringLiteral("Clarinets")));
+    auto* list = chooser->findChild<QListView*>(QStringLiteral("pluginList"));
+    auto* groups = chooser->findChild<QListWidget*>(QStringLiteral("pluginGroups"));
+    auto* hear = chooser->findChild<QPushButton*>(QStringLiteral("hearPlugin"));
+    const auto heard = [&]() -> const std::vector<Effect>& {
+        const Part* part = m->session().sounds.heardSong().part(m->session().current.selectedPart());
+        return part->mix.effects;
+    };
+    // Of each kind that there is one is suggested: the two that ship.
+    QCOMPARE(groups->currentItem()->text(), QStringLiteral("Suggested"));
+    QCOMPARE(list->model()->rowCount(), 2);
+    QCOMPARE(list->currentIndex().data().toString(), QStringLiteral("Evener"));
+    // Heard, in the song, which begins to play; another one at once when it is chosen; nothing is kept.
+    QVERIFY(heard().empty());
+    hear->toggle();
+    QVERIFY(m->session().transport.isPlaying());
+    QCOMPARE(heard().at(0).name, std::string("Evener"));
+    QTest::keyClick(list, Qt::Key_Down);
+    QCOMPARE(heard().at(0).name, std::string("Tilt"));
+    QSlider* high = nullptr;
+    QTRY_VERIFY((high = chooser->findChild<QSlider*>(QStringLiteral("control:high"))));
+    high->setValue(high->maximum());
+    QTRY_VERIFY(heard().at(0).settings.controls.contains("high"));
+    QVERIFY(!chooser->findChild<QPushButton*>(QStringLiteral("ownWindow"))->isVisible());
+    hear->toggle();
+    QVERIFY(heard().empty() && !m->session().transport.isPlaying());
+    QVERIFY(m->song() == before);
+    // Words are looked for among all; a kind without any says so.
+    auto* search = chooser->findChild<QLineEdit*>(QStringLiteral("pluginSearch"));
+    QTest::keyClicks(search, QStringLiteral("equal"));
+    QCOMPARE(list->model()->rowCount(), 1); // by its kind
+    QCOMPARE(list->currentIndex().data().toString(), QStringLiteral("Tilt"));
+    QTest::keyClicks(search, QStringLiteral("xyz"));
+    QCOMPARE(list->model()->rowCount(), 0);
+    auto* take = chooser->findChild<QPushButton*>(QStringLiteral("take"));
+    QVERIFY(!take->isEnabled() && !hear->isEnabled());
+    search->clear();
+    // A favourite is kept for the next time, and for the next song.
+    list->setCurrentIndex(list->model()->index(1, 0));
+    const QString kept = list->currentIndex().data().toString();
+    chooser->findChild<QCheckBox*>(QStringLiteral("favouritePlugin"))->toggle();
+    groups->setCurrentRow(1);
+    QCOMPARE(groups->currentItem()->text(), QStringLiteral("Favourites"));
+    QCOMPARE(list->model()->rowCount(), 1);
+    QCOMPARE(list->currentIndex().data().toString(), kept);
+    QVERIFY(
+        list->currentIndex().data(Qt::AccessibleTextRole).toString().contains(QStringLiteral("favourite")));
+    // Closed while it is heard, it is heard no more.
+    hear->toggle();
+    QTest::keyClick(chooser, Qt::Key_Escape);
+    QTRY_VERIFY(!effects->findChild<PluginChooser*>());
+    QVERIFY(heard().empty() && !m->session().transport.isPlaying());
+    QVERIFY(m->song() == before);
+    effects->reject();
+    // An instrument, with a control that was set before it was taken: one step.
+    auto* instruments = qobject_cast<PluginChooser*>(m->dialogOf("instrument"));
+    QVERIFY(instruments);
+    QSlider* brightness = nullptr;
+    QTRY_VERIFY((brightness = instruments->findChild<QSlider*>(QStringLiteral("control:brightness"))));
+    brightness->setValue(brightness->maximum());
+    QTest::keyClick(instruments, Qt::Key_Return);
+    const Part& part = *m->session().current.part();
+    QTRY_VERIFY(part.sound.chosen && part.sound.chosen->name == "Quay reed");
+    QVERIFY(part.sound.settings.controls.contains("brightness"));
+    m->session().current.undo();
+    QVERIFY(m->song() == before);
+}
+
 void TestSoundsWindow::effectsOnAPartAndTheMix() {
     QVERIFY(findPlugins());
     m->select("Drums");
     for (const char* action : {"effects", "mixEffects"}) {
         QDialog* dialog = m->dialogOf(action);
         QVERIFY(dialog);
-        auto* choice = dialog->findChild<QComboBox*>(QStringLiteral("effectChoice"));
-        QCOMPARE(choice->count(), 2);
-        choice->setCurrentIndex(choice->findText(QStringLiteral("Evener")));
-        QVERIFY(Driver::click(dialog, QStringLiteral("Add")));
-        choice->setCurrentIndex(choice->findText(QStringLiteral("Tilt")));
-        QVERIFY(Driver::click(dialog, QStringLiteral("Add")));
+        for (const char* wanted : {"Evener", "Tilt"}) addEffect(dialog, wanted);
         const auto effects = [&]() -> const std::vector<Effect>& {
             return action == std::string("effects") ? m->session().current.part()->mix.effects
                                                     : m->song().effects;

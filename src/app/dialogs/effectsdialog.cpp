@@ -1,45 +1,36 @@
 #include "app/dialogs/effectsdialog.h"
 #include "app/widgets/rowlist.h"
 
+#include "app/dialogs/pluginchooser.h"
 #include "app/dialogs/plugincontrols.h"
 #include "app/session/session.h"
 #include "song/shape/edits.h"
 #include "song/shape/pluginplace.h"
 
 #include <QCheckBox>
-#include <QComboBox>
 #include <QListWidget>
 
 namespace cobbleway {
 
-EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds, uses::Windows> session, Of of, QWidget* parent)
+EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds, uses::Transport, uses::Windows> session, Of of,
+                             QWidget* parent)
     : Form(of == TheMix ? tr("Effects on the whole mix") : tr("Effects on a part"), parent),
-      m_session(session), m_of(of), m_list(new QuietView<QListWidget>), m_choice(new QComboBox),
-      m_add(button(tr("Add"), true)), m_remove(button(tr("Remove"))), m_up(button(tr("Earlier"))),
+      m_session(session), m_of(of), m_list(new QuietView<QListWidget>),
+      m_add(button(tr("&Add an effect…"), true)), m_remove(button(tr("Remove"))), m_up(button(tr("Earlier"))),
       m_down(button(tr("Later"))), m_on(new QCheckBox(tr("Switched &on"))),
       m_controls(new PluginControls(session)) {
     setPreferredWidth(600);
     m_list->setAccessibleName(tr("Effects, in the order in which they work"));
     m_list->setObjectName(QStringLiteral("effects"));
     m_list->setMaximumHeight(120);
-    m_choice->setObjectName(QStringLiteral("effectChoice"));
     m_add->setObjectName(QStringLiteral("addEffect"));
     m_add->setAutoDefault(false);
-    column()->addLayout(row({labelled(tr("&Effect"), m_choice), m_add}));
     column()->addWidget(m_list);
+    column()->addLayout(row({m_add}));
     column()->addLayout(row({m_on, m_up, m_down, m_remove}));
     column()->addWidget(m_controls, 1);
     addButtons({}, tr("Close"));
-    connect(m_add, &QPushButton::clicked, this, [this] {
-        auto to = effects();
-        to.push_back({m_choice->currentData().toString().toStdString(),
-                      m_choice->currentText().toStdString(),
-                      {},
-                      true});
-        m_list->setCurrentRow(-1);
-        change(tr("Add %1").arg(m_choice->currentText()), to);
-        m_list->setCurrentRow(m_list->count() - 1);
-    });
+    connect(m_add, &QPushButton::clicked, this, &EffectsDialog::addOne);
     connect(m_remove, &QPushButton::clicked, this, [this] {
         auto to = effects();
         if (m_list->currentRow() >= 0) to.erase(to.begin() + m_list->currentRow());
@@ -75,6 +66,13 @@ EffectsDialog::EffectsDialog(Uses<uses::Set, uses::Sounds, uses::Windows> sessio
     refresh();
 }
 
+/// It comes last, and is the one that is set next.
+void EffectsDialog::addOne() {
+    auto* chooser = new PluginChooser(m_session, PluginChooser::Of::Effects, part(), this);
+    connect(chooser, &QDialog::accepted, this, [this] { m_list->setCurrentRow(m_list->count() - 1); });
+    chooser->open();
+}
+
 const std::vector<Effect>& EffectsDialog::effects() const {
     static const std::vector<Effect> none;
     if (!m_session.current.hasSong()) return none;
@@ -106,13 +104,7 @@ void EffectsDialog::refresh() {
     setHeading(m_of == TheMix ? tr("Effects of the whole mix")
                : part         ? tr("Effects of %1").arg(QString::fromStdString(part->name))
                               : windowTitle());
-    const QVariant chosen = m_choice->currentData();
-    m_choice->clear();
-    for (const PluginInfo& plugin : m_session.sounds.catalogue().plugins())
-        if (!plugin.instrument)
-            m_choice->addItem(QString::fromStdString(plugin.name), QString::fromStdString(plugin.uri));
-    m_choice->setCurrentIndex(std::max(0, m_choice->findData(chosen)));
-    m_add->setEnabled(m_choice->count() > 0 && m_session.current.hasSong());
+    m_add->setEnabled(m_session.current.hasSong());
     const int before = m_list->currentRow();
     m_list->clear();
     for (const Effect& effect : effects()) {

@@ -4,7 +4,6 @@
 #include "song/model/song.h"
 
 class QCheckBox;
-class QComboBox;
 class QListWidget;
 class QPushButton;
 
@@ -17,7 +16,8 @@ class EffectsDialog : public Form {
     Q_OBJECT
   public:
     enum Of { ThePart, TheMix };
-    EffectsDialog(Uses<uses::Set, uses::Sounds, uses::Windows> session, Of of, QWidget* parent);
+    EffectsDialog(Uses<uses::Set, uses::Sounds, uses::Transport, uses::Windows> session, Of of,
+                  QWidget* parent);
 
   private:
     [[nodiscard]] const std::vector<Effect>& effects() const;
@@ -25,11 +25,11 @@ class EffectsDialog : public Form {
     void move(int by);
     void refresh();
     void refreshChoice();
-    Uses<uses::Set, uses::Sounds, uses::Windows> m_session;
+    void addOne();
+    Uses<uses::Set, uses::Sounds, uses::Transport, uses::Windows> m_session;
     [[nodiscard]] PartId part() const; ///< whose effects they are; 0: the mix
     Of m_of;
     QListWidget* m_list;
-    QComboBox* m_choice;
     QPushButton *m_add, *m_remove, *m_up, *m_down;
     QCheckBox* m_on;
     PluginControls* m_controls;

@@ -37,7 +37,9 @@ void Form::fit() {
         const auto* list = qobject_cast<QListView*>(view);
         if (!list || !list->wordWrap()) view->setSizeAdjustPolicy(QAbstractScrollArea::AdjustToContents);
     }
-    const QSize room = (parentWidget() ? parentWidget()->window()->size() : screen()->availableSize()) * 0.92;
+    const QWidget* outermost = parentWidget();
+    while (outermost && outermost->parentWidget()) outermost = outermost->parentWidget();
+    const QSize room = (outermost ? outermost->size() : screen()->availableSize()) * 0.92;
     const int width = std::min(std::max(m_width, m_column->sizeHint().width()), room.width());
     m_column->activate();
     const int height = m_column->hasHeightForWidth() ? m_column->totalHeightForWidth(width)

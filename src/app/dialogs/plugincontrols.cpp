@@ -120,7 +120,7 @@ void PluginControls::fill(const Sounds::PluginFace& face) {
     for (const PluginPreset& preset : face.presets)
         m_presets->addItem(QString::fromStdString(preset.name), QString::fromStdString(preset.uri));
     m_presets->setVisible(!face.presets.empty());
-    m_own->setVisible(face.window);
+    m_own->setVisible(face.window && m_place != PluginPlace{}); // of one that is in the song
     m_state->setText(face.controls.empty() ? tr("It has nothing to set.") : QString());
     m_state->setVisible(face.controls.empty());
     auto* area = new QScrollArea;

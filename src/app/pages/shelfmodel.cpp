@@ -150,6 +150,7 @@ QModelIndex ShelfModel::indexOf(const SoundRef& sound) const {
 
 void ShelfModel::toggleFavourite(const SoundRef& sound) {
     const QString key = soundKey(sound);
+    m_favourites = settings::favouriteSounds(); // others keep theirs there, too
     if (!m_favourites.removeOne(key)) m_favourites.prepend(key);
     settings::setFavouriteSounds(m_favourites);
     if (m_family == Favourites)

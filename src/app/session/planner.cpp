@@ -95,8 +95,7 @@ void Planner::take(const Result<std::shared_ptr<Plan>>& made,
         Q_EMIT planReady();
     if (!news.isEmpty())
         Q_EMIT m_messages.noted(QStringLiteral("sounds"),
-                                tr("Other sounds play in place of some that could not be loaded: %1")
-                                    .arg(news.join(QLatin1Char(' '))),
+                                tr("Not all sounds as it was chosen: %1").arg(news.join(QLatin1Char(' '))),
                                 QStringLiteral("fonts"));
 }
 

@@ -6,6 +6,7 @@
 #include "app/session/messages.h"
 #include "app/session/paths.h"
 #include "app/session/sounds.h"
+#include "files/collectfiles.h"
 #include "files/earliersaves.h"
 #include "files/folders.h"
 
@@ -52,7 +53,7 @@ Prepare SetFiles::preparing() const {
 
 std::function<SongSet(SongSet)> SetFiles::remembering() const {
     return [notes = m_current.notes(), catalogue = m_sounds.catalogue()](SongSet set) {
-        return rememberFonts(notes.addedTo(std::move(set)), catalogue);
+        return rememberFiles(rememberFonts(notes.addedTo(std::move(set)), catalogue));
     };
 }
 
@@ -168,6 +169,36 @@ void SetFiles::reload() {
                 m_current.markSaved(set, path, mark);
                 Q_EMIT m_messages.announced(tr("The set was read anew"));
             });
+}
+
+void SetFiles::collect() {
+    const QString path = m_current.projectPath();
+    if (path.isEmpty()) return;
+    setWorking(1);
+    const SongSet set = m_current.set();
+    runJob(
+        this, &m_thread, [set, path = pathOf(path)] { return collectFiles(set, path); },
+        [this, set](Result<Collected> end) {
+            setWorking(-1);
+            if (!end)
+                return Q_EMIT m_messages.problem(tr("The files were not collected"),
+                                                 QString::fromStdString(end.error().message()));
+            Collected& made = end.value();
+            if (!made.left.empty())
+                Q_EMIT m_messages.problem(tr("Some files could not be collected"), listOf(made.left));
+            if (made.files == 0) {
+                if (made.left.empty())
+                    Q_EMIT m_messages.announced(tr("All files of plug-ins are beside the set already"));
+                return;
+            }
+            if (!(m_current.set() == set)) // edited meanwhile: what is copied is found at the next try
+                return Q_EMIT m_messages.announced(tr("The set was changed meanwhile. Collect files again."));
+            m_current.changeSet(tr("Collect files"), std::move(made.set));
+            Q_EMIT m_messages.announced(
+                (made.files == 1 ? tr("1 file copied to “%1”. Save the set to keep this.")
+                                 : tr("%2 files copied to “%1”. Save the set to keep this.").arg(made.files))
+                    .arg(textOfPath(made.folder.filename())));
+        });
 }
 
 void SetFiles::openEarlier(const QString& file, const QString& path) {

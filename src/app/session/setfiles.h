@@ -41,6 +41,9 @@ class SetFiles : public QObject {
     void open(const QString& path); ///< asks mayReplace() when the file can be read
     void newSet();                  ///< asks mayReplace()
     void reload();                  ///< reads the set's file anew, as a step that can be undone
+    /// Copies the files of plug-ins beside the set's file, and takes them from there: a step that can be
+    /// undone.
+    void collect();
     void openEarlier(const QString& file, const QString& path); ///< an earlier save of the set at `path`
 
     /// What adds to a set what a project remembers beside it: how loud songs are, and which fonts there were.
