@@ -63,6 +63,7 @@ void MainWindow::makeMenus() {
         {QStringLiteral("Part/Split and join"), tr("&Split and join")},
         {QStringLiteral("Part/Pitch and level"), tr("Pitch and level")},
         {QStringLiteral("Part/In the mix"), tr("In the mix")},
+        {QStringLiteral("Sound/Range"), tr("Into range")},
         {QStringLiteral("Sound/Whole mix"), tr("The whole mix")},
         {QStringLiteral("Drums/Names"), tr("Names")},
         {QStringLiteral("Drums/Names/Published names"), tr("Published names")},

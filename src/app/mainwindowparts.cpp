@@ -434,7 +434,7 @@ QList<ActionRow> MainWindow::soundRows() {
         {"fitOctaves",
          tr("Fit to the sound by &octaves"),
          {},
-         "Sound",
+         "Sound/Range",
          needs::aRange,
          onPart(m_session, tr("Fit by octaves"),
                 [preset](const Song& song, const Part& selected) {
@@ -448,7 +448,7 @@ QList<ActionRow> MainWindow::soundRows() {
         {"foldNotes",
          tr("Move single notes into &range"),
          {},
-         "Sound",
+         "Sound/Range",
          needs::aRangeOrAFold,
          onPart(m_session, tr("Move single notes into range"),
                 [preset](const Song& song, const Part& selected) {

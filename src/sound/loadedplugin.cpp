@@ -1,4 +1,4 @@
-#include "sound/plugininner.h"
+#include "sound/plugindescription.h"
 
 #include <algorithm>
 #include <cmath>
@@ -64,16 +64,26 @@ void LoadedPlugin::Inner::clearEvents() {
 UnitPort* LoadedPlugin::Inner::control(const std::string& symbol) {
     const auto at = std::find_if(controls.begin(), controls.end(),
                                  [&](const UnitPort* port) { return port->symbol == symbol; });
-    return at == controls.end() ? nullptr : *at;
+    if (at != controls.end()) return *at;
+    const auto level = std::find_if(levels.begin(), levels.end(),
+                                    [&](const UnitPort* port) { return port->levelSymbol == symbol; });
+    return level == levels.end() ? nullptr : *level;
 }
 
-/// What all channels give to one side.
-const float* LoadedPlugin::Inner::mixed(std::size_t side) {
-    mix.fill(0);
-    for (const UnitPort* out : audioOut)
-        for (std::size_t f = 0; f < blockFrames; ++f)
-            mix[f] += out->audio[f] * (side == 0 ? out->toLeft : out->toRight);
-    return mix.data();
+/// Levels glide within a block.
+void LoadedPlugin::Inner::mixOutputs() {
+    for (auto& side : mix) side.fill(0);
+    for (UnitPort* out : audioOut) {
+        const float db = out->level ? out->level->wanted.load(std::memory_order_relaxed) : 0;
+        const float goal = db <= leastOutputDb ? 0 : std::pow(10.0F, std::min(db, mostOutputDb) / 20);
+        const float step = (goal - out->gain) / blockFrames;
+        for (std::size_t f = 0; f < blockFrames; ++f) {
+            out->gain += step;
+            mix[0][f] += out->audio[f] * out->toLeft * out->gain;
+            mix[1][f] += out->audio[f] * out->toRight * out->gain;
+        }
+        out->gain = goal;
+    }
 }
 
 UnitParameter* LoadedPlugin::Inner::parameter(const std::string& uri) {
@@ -87,6 +97,10 @@ void LoadedPlugin::Inner::set(const PluginSettings& settings) {
         const auto at = settings.controls.find(port->symbol);
         port->wanted.store(at == settings.controls.end() ? port->start : at->second,
                            std::memory_order_relaxed);
+    }
+    for (UnitPort* output : levels) {
+        const auto at = settings.controls.find(output->levelSymbol);
+        output->wanted.store(at == settings.controls.end() ? 0 : at->second, std::memory_order_relaxed);
     }
     for (const auto& each : parameters) {
         const auto at = settings.controls.find(each->uri);
@@ -268,9 +282,11 @@ void LoadedPlugin::Inner::runBlock(float* left, float* right, int at) {
     clearEvents();
     const bool effect = isEffect;
     const bool mixes = audioOut.size() > 2;
+    if (mixes) mixOutputs();
     for (std::size_t side = 0; side < 2; ++side) {
         float* out = side == 0 ? left : right;
-        const float* in = mixes ? mixed(side) : audioOut[std::min(side, audioOut.size() - 1)]->audio.data();
+        const float* in =
+            mixes ? mix[side].data() : audioOut[std::min(side, audioOut.size() - 1)]->audio.data();
         bool fits = true, sound = true;
         for (std::size_t f = 0; f < blockFrames; ++f) {
             const bool isSound = std::abs(in[f]) < leastAstray; // nor is what is no number
@@ -370,6 +386,7 @@ bool LoadedPlugin::isEffect() const { return m_inner->isEffect; }
 std::vector<std::pair<std::string, float>> LoadedPlugin::starts() const {
     std::vector<std::pair<std::string, float>> starts;
     for (const UnitPort* port : m_inner->controls) starts.emplace_back(port->symbol, port->start);
+    for (const UnitPort* output : m_inner->levels) starts.emplace_back(output->levelSymbol, 0.0F);
     for (const auto& each : m_inner->parameters) starts.emplace_back(each->uri, each->start());
     return starts;
 }
@@ -389,6 +406,9 @@ PluginSettings LoadedPlugin::settings() const {
     for (const UnitPort* port : m_inner->controls) // with a preset all of them: it may change, or be gone
         if (!settings.preset.empty() || port->wanted.load() != port->normal || port->start != port->normal)
             settings.controls[port->symbol] = port->wanted.load();
+    for (const UnitPort* output : m_inner->levels)
+        if (const float level = output->wanted.load(); level != 0)
+            settings.controls[output->levelSymbol] = level;
     const LV2_Feature map{LV2_URID__map, uridMap()}, unmap{LV2_URID__unmap, uridUnmap()};
     const LV2_Feature* features[] = {&map, &unmap, nullptr};
     LilvState* state = lilv_state_new_from_instance(m_inner->plugin, m_inner->instance, uridMap(), nullptr,

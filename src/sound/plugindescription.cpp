@@ -6,6 +6,7 @@
 #include <lv2/core/lv2.h>
 #include <lv2/midi/midi.h>
 #include <lv2/patch/patch.h>
+#include <lv2/port-groups/port-groups.h>
 #include <lv2/port-props/port-props.h>
 #include <lv2/state/state.h>
 #include <lv2/time/time.h>
@@ -344,6 +345,58 @@ void addPorts(PluginInfo& info, LilvWorld* world, const LilvPlugin* plugin) {
 }
 
 } // namespace
+
+namespace {
+
+/// One that ends as a side does.
+struct Side {
+    bool left = false, right = false;
+    std::string rest; ///< the name without it
+};
+
+Side sideOf(const std::string& name, const std::string& said) {
+    static constexpr std::pair<const char*, bool> ends[] = {
+        {" left", true},   {"(left)", true},   {"_l", true},  {" l", true},  {"(l)", true},
+        {" right", false}, {"(right)", false}, {"_r", false}, {" r", false}, {"(r)", false}};
+    Side side{said == LV2_PORT_GROUPS__left, said == LV2_PORT_GROUPS__right, name};
+    const std::string small = inSmallLetters(name);
+    for (const auto& [end, left] : ends)
+        if (small.ends_with(end) && small.size() > std::string_view(end).size()) {
+            side.rest = name.substr(0, name.size() - std::string_view(end).size());
+            if (said.empty()) (left ? side.left : side.right) = true;
+            break;
+        }
+    if (said.empty() && small == "left") side.left = true;
+    if (said.empty() && small == "right") side.right = true;
+    while (side.rest.ends_with(' ')) side.rest.pop_back();
+    return side;
+}
+
+} // namespace
+
+std::vector<OutputPlace> outputsOf(LilvWorld* world, const LilvPlugin* plugin) {
+    constexpr float middle = 0.7071F;
+    const NodePtr designation(lilv_new_uri(world, LV2_CORE__designation));
+    std::vector<OutputPlace> outputs;
+    bool wasLeft = false;
+    for (std::uint32_t i = 0; i < lilv_plugin_get_num_ports(plugin); ++i) {
+        const LilvPort* port = lilv_plugin_get_port_by_index(plugin, i);
+        if (useOf(world, plugin, port) != PortUse::AudioOut) continue;
+        const Side side = sideOf(NodePtr(lilv_port_get_name(plugin, port)).text(),
+                                 NodePtr(lilv_port_get(plugin, port, designation)).text());
+        const bool isPair = side.right && wasLeft && outputs.back().name == side.rest;
+        const std::string symbol = lilv_node_as_string(lilv_port_get_symbol(plugin, port));
+        outputs.push_back({side.left    ? 1
+                           : side.right ? 0
+                                        : middle,
+                           side.right  ? 1
+                           : side.left ? 0
+                                       : middle,
+                           isPair ? outputs.back().control : "output:" + symbol, side.rest});
+        wasLeft = side.left;
+    }
+    return outputs;
+}
 
 bool isPlayed(LilvWorld* world, const LilvPlugin* plugin) {
     return takesNotes(world, plugin, countsOf(world, plugin));

@@ -33,6 +33,17 @@ struct ParameterType {
 void eachParameter(LilvWorld* world, const LilvPlugin* plugin,
                    const std::function<void(const LilvNode*, const ParameterType&)>& take);
 
+/// Where an audio output goes, and what sets its level.
+struct OutputPlace {
+    float toLeft = 1, toRight = 1;
+    std::string control; ///< "output:" and the symbol of the pair's first
+    std::string name;    ///< without its side
+};
+/// The audio outputs in order: they go where they are said to, else by the end of their names; what is of
+/// neither side is in the middle. Neighbours of one name but for the side are a pair.
+std::vector<OutputPlace> outputsOf(LilvWorld* world, const LilvPlugin* plugin);
+inline constexpr float leastOutputDb = -60, mostOutputDb = 12; ///< at the least it is silent
+
 PluginControl controlOf(LilvWorld* world, const LilvPlugin* plugin, const LilvPort* port);
 PluginControl controlOf(LilvWorld* world, const LilvNode* parameter, const ParameterType& type);
 

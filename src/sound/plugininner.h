@@ -53,8 +53,12 @@ struct UnitPort {
     std::atomic<float> shown{0};  ///< of one that the plug-in writes: what it wrote last
     float value = 0;              ///< what the plug-in reads or writes
     std::vector<std::uint8_t> events;
-    std::vector<float> audio;      ///< a block
-    float toLeft = 1, toRight = 1; ///< of a channel of sound out: what of it goes where
+    std::vector<float> audio; ///< a block
+    // Of a channel of sound out:
+    float toLeft = 1, toRight = 1;   ///< what of it goes where
+    std::string levelSymbol;         ///< of the first of a pair: the control of their level
+    const UnitPort* level = nullptr; ///< whose `wanted` is its level in dB; null: it has none
+    float gain = 1;                  ///< as of the last block
 };
 
 /// A parameter that is set by messages (LV2 patch).
@@ -113,6 +117,7 @@ struct LoadedPlugin::Inner {
     LilvInstance* instance = nullptr;
     std::vector<std::unique_ptr<UnitPort>> ports;
     std::vector<UnitPort*> audioIn, audioOut, controls; ///< sound in: the main ones alone, two at most
+    std::vector<UnitPort*> levels;                      ///< those outputs that have a level
     std::vector<std::unique_ptr<UnitParameter>> parameters;
     bool isEffect = false;
     UnitPort* events = nullptr;   ///< where notes go in
@@ -161,8 +166,8 @@ struct LoadedPlugin::Inner {
     void tellTime(const MusicTime& now, int offset);
     void tellChanges(int from, int frames); ///< of time, in these frames of the run
     static void append(UnitPort* port, const LV2_Atom_Event& event);
-    const float* mixed(std::size_t side);
-    std::array<float, blockFrames> mix{};
+    void mixOutputs();
+    std::array<std::array<float, blockFrames>, 2> mix{}; ///< what all outputs give, left and right
     void tell(const UnitParameter& parameter, float value);
     void tellFile(LV2_URID key, const std::string& path);
     UnitPort* control(const std::string& symbol);

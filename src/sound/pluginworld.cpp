@@ -6,7 +6,7 @@
 #include "sound/newthreads.h"
 #include "sound/plugindescription.h"
 #include "sound/pluginfolders.h"
-#include "words/letters.h"
+#include "words/message.h"
 
 #include <algorithm>
 #include <cmath>
@@ -101,6 +101,23 @@ void gatherGroups(std::vector<PluginControl>& controls) {
     for (std::size_t i = 0; i < controls.size(); ++i) controls[i] = std::move(placed[i].second);
 }
 
+/// A level for each output, or pair, of an instrument with more than two channels.
+void addLevels(LilvWorld* world, const LilvPlugin* plugin, std::vector<PluginControl>& controls) {
+    const auto outputs = outputsOf(world, plugin);
+    std::string last;
+    for (const OutputPlace& output : outputs) {
+        if (outputs.size() <= 2 || std::exchange(last, output.control) == output.control) continue;
+        PluginControl level;
+        level.symbol = output.control;
+        level.name = output.name;
+        level.unit = "dB";
+        level.group = inWords({"plugin.outputs"});
+        level.least = leastOutputDb;
+        level.most = mostOutputDb;
+        controls.push_back(std::move(level));
+    }
+}
+
 } // namespace
 
 void PluginWorld::listBundle(const std::filesystem::path& bundle, std::vector<PluginFound>& found) const {
@@ -141,6 +158,7 @@ std::vector<PluginControl> PluginWorld::controls(const std::string& uri) const {
             controls.back().group = groupOf(m_inner->world(), group);
     }
     gatherGroups(controls);
+    addLevels(m_inner->world(), plugin, controls);
     const auto ports = static_cast<std::ptrdiff_t>(controls.size());
     eachParameter(m_inner->world(), plugin, [&](const LilvNode* parameter, const ParameterType& type) {
         controls.push_back(controlOf(m_inner->world(), parameter, type));
@@ -233,26 +251,21 @@ void addPort(LoadedPlugin::Inner& unit, LilvWorld* world, const LilvPlugin* plug
     unit.ports.push_back(std::move(made));
 }
 
-/// Where the channels of an instrument with more than two go: by what they are said to be, else by the end of
-/// their names; what is of neither side is in the middle.
+/// The channels of an instrument with more than two, with a level for each, or each pair.
 void placeOutputs(LoadedPlugin::Inner& unit, LilvWorld* world, const LilvPlugin* plugin) {
-    constexpr float middle = 0.7071F;
-    if (unit.audioOut.size() <= 2) return;
-    const NodePtr designation(lilv_new_uri(world, LV2_CORE__designation));
-    for (UnitPort* out : unit.audioOut) {
-        const NodePtr symbol(lilv_new_string(world, out->symbol.c_str()));
-        const LilvPort* port = lilv_plugin_get_port_by_symbol(plugin, symbol);
-        const std::string said = NodePtr(lilv_port_get(plugin, port, designation)).text();
-        const std::string name = inSmallLetters(NodePtr(lilv_port_get_name(plugin, port)).text());
-        const auto is = [&](const char* kind, std::initializer_list<const char*> ends) {
-            return said == kind ||
-                   (said.empty() && std::any_of(ends.begin(), ends.end(),
-                                                [&](const char* end) { return name.ends_with(end); }));
-        };
-        const bool left = is(LV2_PORT_GROUPS__left, {" l", "_l", "left", "(l)"});
-        const bool right = is(LV2_PORT_GROUPS__right, {" r", "_r", "right", "(r)"});
-        out->toLeft = left ? 1 : right ? 0 : middle;
-        out->toRight = right ? 1 : left ? 0 : middle;
+    const auto places = outputsOf(world, plugin);
+    if (places.size() <= 2 || places.size() != unit.audioOut.size()) return;
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        UnitPort& out = *unit.audioOut[i];
+        out.toLeft = places[i].toLeft;
+        out.toRight = places[i].toRight;
+        const auto first = std::find_if(unit.levels.begin(), unit.levels.end(), [&](const UnitPort* level) {
+            return level->levelSymbol == places[i].control;
+        });
+        out.level = first == unit.levels.end() ? &out : *first;
+        if (first != unit.levels.end()) continue;
+        out.levelSymbol = places[i].control;
+        unit.levels.push_back(&out);
     }
 }
 

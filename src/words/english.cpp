@@ -603,6 +603,7 @@ constexpr Sentence sentences[] = {
     {"plugins.last-used", "Last used"},
     {"plugins.all", "All"},
     {"plugins.unusable", "Cannot be used"},
+    {"plugin.outputs", "Outputs"},
     {"error.plugin-load", "The plug-in cannot be loaded."},
     {"error.plugin-file-gone", "A file that the plug-in was given is not there."},
     {"error.file-copy", "The file could not be copied."},

@@ -75,6 +75,7 @@ class TestPlugins : public QObject {
     void lateEffectsAndInstrumentsAreHeardInTime();
     void memoryThatIsNeverSetIsClean();
     void anInstrumentMayHaveInputsAndManyOutputs();
+    void eachOutputHasALevel();
     void aFileIsGivenByMessage();
     void whatCannotBeUsedSaysWhy();
     void slowIsNotDamaged();
@@ -488,6 +489,43 @@ void TestPlugins::anInstrumentMayHaveInputsAndManyOutputs() {
     QVERIFY2(std::abs(right - (0.2 + middle)) < 1e-4, qPrintable(QString::number(right)));
 }
 
+/// A pair has one level; turned while it plays it glides, and is kept.
+void TestPlugins::eachOutputHasALevel() {
+    PluginWorld world(ODD_PLUGINS);
+    const std::string uri = "urn:cobbleway:test:many";
+    const auto controls = world.controls(uri);
+    QCOMPARE(controls.size(), std::size_t{3});
+    const std::array<std::pair<const char*, const char*>, 3> expected = {
+        {{"output:kick_l", "Kick"}, {"output:snare", "Snare"}, {"output:hat", "Hat"}}};
+    for (std::size_t i = 0; i < controls.size(); ++i) {
+        QCOMPARE(controls[i].symbol, std::string(expected[i].first));
+        QCOMPARE(controls[i].name, std::string(expected[i].second));
+        QCOMPARE(controls[i].group, std::string("Outputs"));
+        QVERIFY(controls[i].unit == "dB" && controls[i].normal == 0 && controls[i].least == -60);
+    }
+    PluginSettings settings;
+    settings.controls = {{"output:kick_l", -20.0F}, {"output:hat", -60.0F}};
+    const auto unit = world.load(uri, settings, rate, true);
+    QVERIFY(unit.ok());
+    const double middle = std::sqrt(0.5) * 0.3;
+    const auto [left, right] = levelOf(*unit.value());
+    QVERIFY2(std::abs(left - (0.01 + middle)) < 1e-4, qPrintable(QString::number(left)));
+    QVERIFY2(std::abs(right - (0.02 + middle)) < 1e-4, qPrintable(QString::number(right)));
+    QVERIFY(unit.value()->settings().controls == settings.controls);
+    unit.value()->setControl("output:kick_l", 6.0206F);
+    std::array<float, blockFrames> one{}, other{};
+    unit.value()->run(one.data(), other.data(), blockFrames);
+    float most = 0; // no step in it
+    for (std::size_t f = 1; f < one.size(); ++f) most = std::max(most, std::abs(one[f] - one[f - 1]));
+    QVERIFY2(most < 0.2F * 2 / blockFrames, qPrintable(QString::number(most)));
+    QVERIFY(std::abs(one.back() - (0.2 + middle)) < 1e-4);
+    unit.value()->setControls({});
+    QVERIFY(std::abs(levelOf(*unit.value()).first - (0.1 + middle + std::sqrt(0.5) * 0.4)) < 1e-4);
+    // One with two has none, whatever they are called.
+    for (const PluginControl& control : world.controls("urn:cobbleway:test:filed"))
+        QVERIFY(!control.symbol.starts_with("output:"));
+}
+
 void TestPlugins::aFileIsGivenByMessage() {
     PluginWorld world(ODD_PLUGINS);
     const std::string uri = "urn:cobbleway:test:filed", file = uri + "#file", gain = uri + "#gain";
@@ -610,7 +648,8 @@ void TestPlugins::nobodyIsBlamedForTheOneBefore() {
     options.helper = helperThat(
         folder,
         "case $1 in\n"
-        "list) for p in a b c; do printf \"urn:$p\\t$p\\t-\\tinstrument\\t-\\t-\\n\"; done; echo done;;\n"
+        "list) for p in a b c; do printf \"urn:$p\\t$p\\t-\\tinstrument\\t-\\t-\\t8\\t0\\t2\\t0\\t0\\t0\\n\"; done; "
+        "echo done;;\n"
         "try) shift 3; [ $1 = urn:c ] && exit 3; echo ok; [ $# -gt 1 ] && exit 4; exit 0;;\n"
         "*) echo no;; esac");
     const PluginScan scan = scanPlugins(options);
