@@ -3,7 +3,7 @@
 #include "files/markup.h"
 #include "midi/gm.h"
 #include "song/heard/realise.h"
-#include "song/match/keycheck.h"
+#include "song/match/songkeys.h"
 #include "song/match/match.h"
 #include "song/model/levels.h"
 

@@ -6,8 +6,10 @@
 
 #include "song/drums/drumedits.h"
 #include "song/heard/facts.h"
+#include "song/heard/keysignature.h"
 #include "song/heard/realise.h"
 #include "song/match/match.h"
+#include "song/match/songkeys.h"
 #include "song/out/tomidi.h"
 #include "song/shape/edits.h"
 #include "song/shape/join.h"
@@ -114,6 +116,7 @@ class TestGameMusic : public QObject {
     void splitAndJoinAreStable();
     void everyPartGetsASound();
     void littleIsAskedOfAPerson();
+    void keysAreThoseOfTheSignatures();
     void whatIsDoneOnOpeningChangesNoLevel();
     void doesNotClip();
 
@@ -270,6 +273,31 @@ void TestGameMusic::littleIsAskedOfAPerson() {
 }
 
 /// Every sixth song, each part alone.
+/// Where a file says its key, that or its relative is told; C major says little. Half of them have two keys
+/// at most, and none changes for less than four bars.
+void TestGameMusic::keysAreThoseOfTheSignatures() {
+    int signedFiles = 0;
+    std::vector<std::size_t> counts;
+    for (const QString& path : gameMusic()) {
+        const Song song = songOf(fileBytes(path));
+        const auto signatures = signaturesOf(song);
+        if (!signatures.empty() && (signatures[0].sharps != 0 || signatures[0].minor)) {
+            ++signedFiles;
+            QVERIFY2((sharpsOf(keyOfSong(song)) - signatures[0].sharps) % 12 == 0, qPrintable(path));
+        }
+        const auto keys = keysBySection(song);
+        counts.push_back(keys.size());
+        for (std::size_t i = 1; i < keys.size(); ++i)
+            QVERIFY2(song.tempo->position(keys[i].start).bar - song.tempo->position(keys[i - 1].start).bar >=
+                         4,
+                     qPrintable(path));
+    }
+    QVERIFY(signedFiles >= 7);
+    std::sort(counts.begin(), counts.end());
+    QVERIFY(counts[counts.size() / 2] <= 2);
+    QVERIFY(counts.back() <= 6);
+}
+
 void TestGameMusic::whatIsDoneOnOpeningChangesNoLevel() {
     const QStringList paths = gameMusic();
     std::size_t done = 0;

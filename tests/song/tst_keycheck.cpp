@@ -84,7 +84,6 @@ class TestKeyCheck : public QObject {
     void lostTranspositionsAreFound();
     void soundMusicIsLeftAlone_data();
     void soundMusicIsLeftAlone();
-    void keysBySectionAreTold();
     void octavesOfNamedInstruments();
 };
 
@@ -196,23 +195,6 @@ void TestKeyCheck::soundMusicIsLeftAlone() {
             qInfo("seed %u: %d", seed, *suggested);
         }
     QCOMPARE(alarms, 0);
-}
-
-void TestKeyCheck::keysBySectionAreTold() {
-    for (unsigned seed = 1; seed <= 12; ++seed) {
-        Piece piece(seed, "Tune", 2, 16);
-        const int tonic = piece.tonic;
-        const Song song = piece.tune(0);
-        const auto keys = keysBySection(song);
-        QCOMPARE(keys.size(), std::size_t{2});
-        QCOMPARE(keys[0].start, Tick{0});
-        QVERIFY(!keys[0].key.minor && keys[0].key.tonic == tonic);
-        QVERIFY(!keys[1].key.minor && keys[1].key.tonic == (tonic + 2) % 12);
-        const int bar = song.tempo->position(keys[1].start).bar;
-        QVERIFY2(bar >= 16 && bar <= 18, qPrintable(QString::number(bar))); // it begins in bar 17
-    }
-    QCOMPARE(keysBySection(demoSong("lantern_quay.mid"))[0].key.tonic,
-             keyOfSong(demoSong("lantern_quay.mid")).tonic);
 }
 
 void TestKeyCheck::octavesOfNamedInstruments() {

@@ -9,7 +9,7 @@
 #include "song/heard/overview.h"
 #include "song/heard/realise.h"
 #include "song/match/drumlikeness.h"
-#include "song/match/keycheck.h"
+#include "song/match/songkeys.h"
 #include "song/match/names.h"
 #include "song/model/asks.h"
 #include "song/model/levels.h"

@@ -1,7 +1,7 @@
 #include "app/dialogs/pitchdialog.h"
 
 #include "app/session/session.h"
-#include "song/match/keycheck.h"
+#include "song/match/songkeys.h"
 #include "song/match/transposing.h"
 #include "song/shape/edits.h"
 

@@ -6,7 +6,7 @@
 #include "app/session/settings.h"
 #include "app/session/transport.h"
 #include "song/match/evidence.h"
-#include "song/match/keycheck.h"
+#include "song/match/songkeys.h"
 
 #include <QAbstractSpinBox>
 #include <QApplication>

@@ -3,6 +3,7 @@
 #include "midi/text.h"
 
 #include <algorithm>
+#include <cstdlib>
 
 namespace cobbleway {
 namespace {
@@ -20,6 +21,27 @@ const Event* firstMeta(const MidiFile& midi, std::uint8_t type, std::size_t leas
 }
 
 } // namespace
+
+std::vector<KeySignature> signaturesOf(const Song& song) {
+    const MidiFile& midi = song.source->midi;
+    std::vector<KeySignature> found;
+    for (std::size_t track = 0; track < midi.tracks.size(); ++track)
+        midi.eachBesideNotes(track, [&](const Event& event, std::uint32_t) {
+            if (!event.isMeta(meta::keySignature)) return;
+            const auto bytes = midi.bytes(event);
+            const int sharps = bytes.size() < 2 ? 99 : static_cast<std::int8_t>(bytes[0]);
+            if (std::abs(sharps) <= 7)
+                found.push_back({event.tick + (*song.trackStarts)[track], sharps, bytes[1] == 1});
+        });
+    std::stable_sort(found.begin(), found.end(),
+                     [](const KeySignature& a, const KeySignature& b) { return a.tick < b.tick; });
+    found.erase(std::unique(found.begin(), found.end(),
+                            [](const KeySignature& a, const KeySignature& b) {
+                                return a.sharps == b.sharps && a.minor == b.minor;
+                            }),
+                found.end());
+    return found;
+}
 
 std::string signatureKey(const Song& song) {
     const MidiFile& midi = song.source->midi;

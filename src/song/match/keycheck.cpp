@@ -10,11 +10,6 @@
 namespace cobbleway {
 namespace {
 
-constexpr PitchClasses majorProfile = {6.35, 2.23, 3.48, 2.33, 4.38, 4.09,
-                                       2.52, 5.19, 2.39, 3.66, 2.29, 2.88};
-constexpr PitchClasses minorProfile = {6.33, 2.68, 3.52, 5.38, 2.60, 3.53,
-                                       2.54, 4.75, 3.98, 2.69, 3.34, 3.17};
-
 double correlation(const PitchClasses& a, const PitchClasses& b, int turn) {
     double meanA = 0, meanB = 0;
     for (std::size_t i = 0; i < 12; ++i) {
@@ -31,90 +26,20 @@ double correlation(const PitchClasses& a, const PitchClasses& b, int turn) {
     return squareA <= 0 || squareB <= 0 ? 0 : both / std::sqrt(squareA * squareB);
 }
 
-PitchClasses profileOf(const MusicalKey& key) {
-    PitchClasses turned;
-    const PitchClasses& profile = key.minor ? minorProfile : majorProfile;
-    for (std::size_t i = 0; i < 12; ++i) turned[(i + static_cast<std::size_t>(key.tonic)) % 12] = profile[i];
-    return turned;
-}
-
-int modulo12(int value) { return (value % 12 + 12) % 12; }
-
 bool anyInstrumentTurns(int turn) {
     const auto all = transposingInstruments();
     return std::any_of(all.begin(), all.end(),
-                       [turn](const auto& i) { return modulo12(i.semitones) == turn; });
+                       [turn](const auto& i) { return pitchClass(i.semitones) == turn; });
 }
 
 /// By how much keys are moved so that a key's scale becomes that without sharps or flats.
-int toPlainScale(const MusicalKey& key) { return modulo12(-(key.minor ? key.tonic + 3 : key.tonic)); }
+int toPlainScale(const MusicalKey& key) { return pitchClass(-(key.minor ? key.tonic + 3 : key.tonic)); }
 
 /// `turn` is 0–11.
 void add(PitchClasses& to, const PitchClasses& from, double weight = 1, int turn = 0) {
     const auto by = static_cast<std::size_t>(turn);
     for (std::size_t i = 0; i < 12 - by; ++i) to[i + by] += from[i] * weight;
     for (std::size_t i = 12 - by; i < 12; ++i) to[i + by - 12] += from[i] * weight;
-}
-
-double sumOf(const PitchClasses& classes) {
-    double sum = 0;
-    for (const double v : classes) sum += v;
-    return sum;
-}
-
-/// How well the notes of a window fit a key, by its profile and by the share that is of its scale, so that
-/// the sum over windows tells how well they all do.
-double fitOf(const PitchClasses& classes, const MusicalKey& key) {
-    const PitchClasses profile = profileOf(key);
-    const double all = sumOf(classes), mean = sumOf(profile) / 12;
-    double sum = 0, square = 0;
-    for (std::size_t i = 0; i < 12; ++i) {
-        sum += classes[i] * (profile[i] - mean);
-        square += (profile[i] - mean) * (profile[i] - mean);
-    }
-    static constexpr std::array<bool, 12> majorScale = {1, 0, 1, 0, 1, 1, 0, 1, 0, 1, 0, 1},
-                                          minorScale = {1, 0, 1, 1, 0, 1, 0, 1, 1, 0, 1, 1}; // both sevenths
-    double within = 0;
-    for (int i = 0; i < 12; ++i)
-        if ((key.minor ? minorScale : majorScale)[static_cast<std::size_t>(modulo12(i - key.tonic))])
-            within += classes[static_cast<std::size_t>(i)];
-    return all > 0 ? sum / all / std::sqrt(square) + within / all : 0;
-}
-
-/// The key that holds at each window, where keys change no more often than the music says: the best way
-/// through them all, each change of key costing as much as four bars that fit a little worse.
-std::vector<KeyStretch> stretchesOf(const std::map<Tick, PitchClasses>& windows, Tick length, int keyShift) {
-    constexpr int keys = 24;
-    constexpr double change = 1;
-    std::vector<Tick> at;
-    std::vector<std::array<int, keys>> from;
-    std::array<double, keys> points{};
-    for (const auto& [index, classes] : windows) {
-        std::array<double, keys> next{};
-        std::array<int, keys> came{};
-        const auto best = static_cast<int>(std::max_element(points.begin(), points.end()) - points.begin());
-        for (int key = 0; key < keys; ++key) {
-            const auto k = static_cast<std::size_t>(key);
-            const bool stays = points[k] >= points[static_cast<std::size_t>(best)] - change;
-            came[k] = stays ? key : best;
-            next[k] = (stays ? points[k] : points[static_cast<std::size_t>(best)] - change) +
-                      fitOf(classes, {key % 12, key >= 12, 0});
-        }
-        points = next;
-        from.push_back(came);
-        at.push_back(index);
-    }
-    std::vector<KeyStretch> stretches;
-    if (at.empty()) return stretches;
-    auto key = static_cast<int>(std::max_element(points.begin(), points.end()) - points.begin());
-    for (std::size_t i = at.size(); i-- > 0;) {
-        const int before = from[i][static_cast<std::size_t>(key)];
-        if (i == 0 || before != key)
-            stretches.push_back({i == 0 ? 0 : at[i] * length, {modulo12(key % 12 + keyShift), key >= 12, 0}});
-        key = before;
-    }
-    std::reverse(stretches.begin(), stretches.end());
-    return stretches;
 }
 
 } // namespace
@@ -132,70 +57,16 @@ PitchClasses pitchClassesOf(const Song& song, const Part& part, const HeardPart&
     return classes;
 }
 
-namespace {
-
-/// The profiles of all keys with a mean of 0 and a length of 1, so that a product is a correlation: major and
-/// minor by tonic.
-const std::array<PitchClasses, 24>& keyProfiles() {
-    static const auto profiles = [] {
-        std::array<PitchClasses, 24> all;
-        for (int key = 0; key < 24; ++key) {
-            PitchClasses profile = profileOf({key / 2, key % 2 == 1, 0});
-            const double mean = sumOf(profile) / 12;
-            double square = 0;
-            for (double& v : profile) square += (v - mean) * (v - mean);
-            for (double& v : profile) v = (v - mean) / std::sqrt(square);
-            all[static_cast<std::size_t>(key)] = profile;
-        }
-        return all;
-    }();
-    return profiles;
-}
-
-} // namespace
-
-MusicalKey keyOf(const PitchClasses& classes) {
-    const double mean = sumOf(classes) / 12;
-    double square = 0;
-    for (const double v : classes) square += (v - mean) * (v - mean);
-    if (square <= 0) return {0, false, 0};
-    MusicalKey best{0, false, -2};
-    for (int key = 0; key < 24; ++key) {
-        const PitchClasses& profile = keyProfiles()[static_cast<std::size_t>(key)];
-        double fit = 0;
-        for (std::size_t i = 0; i < 12; ++i) fit += classes[i] * profile[i];
-        fit /= std::sqrt(square);
-        if (fit > best.fit) best = {key / 2, key % 2 == 1, fit};
-    }
-    return best;
-}
-
-MusicalKey keyOfSong(const Song& song) {
-    PitchClasses all{};
-    for (const Part& part : song.parts) {
-        if (part.source.drums || part.aside) continue;
-        const PitchClasses ofPart = pitchClassesOf(song, part, realise(song, part));
-        for (std::size_t i = 0; i < all.size(); ++i) all[i] += ofPart[i];
-    }
-    MusicalKey key = keyOf(all);
-    key.tonic = ((key.tonic + song.keyShift) % 12 + 12) % 12;
-    return key;
-}
-
-std::string keyText(const MusicalKey& key) {
-    static constexpr const char* major[] = {"C", "D♭", "D", "E♭", "E", "F", "F♯", "G", "A♭", "A", "B♭", "B"};
-    static constexpr const char* minor[] = {"C", "C♯", "D", "E♭", "E", "F", "F♯", "G", "G♯", "A", "B♭", "B"};
-    return std::string((key.minor ? minor : major)[key.tonic]) + (key.minor ? " minor" : " major");
-}
+Tick KeyCheck::windowTicks(const Song& song) { return std::max<Tick>(1, song.tempo->quarter() * 2); }
 
 KeyCheck::Melody KeyCheck::melodyOf(const Song& song, const Part& part, const HeardPart& heard) {
     Melody melody{part.id, pitchClassesOf(song, part, heard), 0, static_cast<int>(heard.notes.size()), {}};
     melody.sum = sumOf(melody.classes);
-    const Tick length = std::max<Tick>(1, song.tempo->quarter() * 2);
+    const Tick length = windowTicks(song);
     const int shift = part.source.drums ? 0 : song.keyShift;
     std::array<std::size_t, 128> classOf{};
     for (int key = 0; key < 128; ++key)
-        classOf[static_cast<std::size_t>(key)] = static_cast<std::size_t>(modulo12(key - shift));
+        classOf[static_cast<std::size_t>(key)] = static_cast<std::size_t>(pitchClass(key - shift));
     const double share = 1.0 / static_cast<double>(length); // of a window, a tick
     Tick first = 0;                                         // the window in which a note starts
     for (const Note& note : heard.notes) {                  // in order of start
@@ -212,9 +83,11 @@ KeyCheck::Melody KeyCheck::melodyOf(const Song& song, const Part& part, const He
                 window = std::lower_bound(melody.windows.begin(), melody.windows.end(), index,
                                           [](const Window& w, Tick before) { return w.index < before; });
             if (window == melody.windows.end() || window->index != index)
-                window = melody.windows.insert(window, Window{index, {}});
+                window = melody.windows.insert(window, Window{index, 255, {}});
             window->classes[classOf[note.key.value & 0x7FU]] +=
                 static_cast<float>(static_cast<double>(stop - at) * share);
+            window->lowest = std::min(window->lowest,
+                                      static_cast<std::uint8_t>(std::clamp(note.key.value - shift, 0, 127)));
             at = stop;
         }
     }
@@ -314,7 +187,7 @@ std::optional<int> KeyCheck::suggestion(const Part& part) const {
     const bool named = part.nameGiven && programFromName(part.name);
     const auto instrument = named ? transposingInstrument(part.name) : std::nullopt;
     const int written = instrument ? instrument->semitones : 0;
-    if (named ? modulo12(written) == 0 : used < 6) return std::nullopt; // few notes fit several scales
+    if (named ? pitchClass(written) == 0 : used < 6) return std::nullopt; // few notes fit several scales
     const Beside beside = this->beside(*own);
     if (beside.told * 2 < beside.all) return std::nullopt; // the rest has no clear key to go by
     if (agreeing(part.id, profileOf(keyOf(othersThan(part.id)))) * 3 <
@@ -327,7 +200,7 @@ std::optional<int> KeyCheck::suggestion(const Part& part) const {
     };
     const auto clash = [&](int turn) { return beside.clashes[static_cast<std::size_t>(turn)] / beside.told; };
     if (named) {
-        const int turn = modulo12(written);
+        const int turn = pitchClass(written);
         if (fit(turn) - fit(0) < 0.3 || clash(turn) > clash(0)) return std::nullopt;
         return written;
     }
@@ -350,23 +223,6 @@ PitchClasses KeyCheck::othersThan(PartId part) const {
     for (const Melody& other : m_melodies)
         if (other.part != part) add(others, other.classes, 1 / other.sum); // each says as much
     return others;
-}
-
-std::vector<KeyStretch> keysBySection(const Song& song) {
-    return keysBySection(
-        song, [&](const Part& part) { return KeyCheck::melodyOf(song, part, realise(song, part)); });
-}
-
-std::vector<KeyStretch> keysBySection(const Song& song,
-                                      const std::function<KeyCheck::Melody(const Part&)>& melodyOf) {
-    std::map<Tick, PitchClasses> bars;
-    for (const Part& part : song.parts) {
-        if (part.source.drums || part.aside) continue;
-        const auto melody = melodyOf(part);
-        for (const KeyCheck::Window& window : melody.windows)
-            for (std::size_t i = 0; i < 12; ++i) bars[window.index][i] += window.classes[i];
-    }
-    return stretchesOf(bars, std::max<Tick>(1, song.tempo->quarter() * 2), song.keyShift);
 }
 
 std::optional<int> suggestedTransposition(const Song& song, const Part& part) {

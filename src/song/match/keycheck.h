@@ -1,52 +1,34 @@
-/// In which key a part is, and whether it lost its transposition.
+/// In which keys parts are, and whether one lost its transposition.
 #pragma once
 #include "song/heard/realise.h"
+#include "song/match/musicalkey.h"
 
 #include <array>
+#include <cstdint>
 #include <functional>
 #include <map>
 #include <optional>
-#include <string>
 #include <vector>
 
 namespace cobbleway {
-
-/// How long each pitch class sounds, C first; any unit.
-using PitchClasses = std::array<double, 12>;
 
 /// Of a part's notes by their length, its own transposition applied, but not the song's. `heard` is what
 /// realise() makes of it.
 PitchClasses pitchClassesOf(const Song& song, const Part& part, const HeardPart& heard);
 
-struct MusicalKey {
-    int tonic = 0; ///< pitch class, 0 is C
-    bool minor = false;
-    double fit = 0; ///< correlation with the key's profile, −1 to 1
-    bool operator==(const MusicalKey&) const = default;
-};
-
-/// The key whose profile correlates best with the pitch classes. Profiles: C. L. Krumhansl and E. J. Kessler,
-/// "Tracing the dynamic changes in perceived tonal organization in a spatial representation of musical keys",
-/// Psychological Review 89 (1982); from memory.
-MusicalKey keyOf(const PitchClasses& classes);
-
-/// The key of all pitched parts together, as the song is heard.
-MusicalKey keyOfSong(const Song& song);
-
-/// "B♭ major".
-std::string keyText(const MusicalKey& key);
-
 /// Holds every part of a song against what the others play while it plays. What it needs of each part is
 /// found once.
 class KeyCheck {
   public:
-    /// What it needs of one part.
     /// What sounds in two quarters.
     struct Window {
-        Tick index = 0; ///< from 0
+        Tick index = 0;            ///< from 0
+        std::uint8_t lowest = 255; ///< key, without the song's shift; 255: none
         std::array<float, 12> classes{};
         bool operator==(const Window&) const = default;
     };
+    static Tick windowTicks(const Song& song); ///< how long that is
+    /// What it needs of one part.
     struct Melody {
         PartId part = 0;
         PitchClasses classes{};
@@ -79,18 +61,6 @@ class KeyCheck {
     std::vector<Melody> m_melodies; ///< parts that are pitched and have notes; none when there are too many
     std::map<Tick, PitchClasses> m_all; ///< of all of them, by window
 };
-
-/// From where a key holds.
-struct KeyStretch {
-    Tick start = 0;
-    MusicalKey key;
-    bool operator==(const KeyStretch&) const = default;
-};
-
-/// The keys of a song one after the other, as it is heard, the first at tick 0; none for a song of drums.
-std::vector<KeyStretch> keysBySection(const Song& song,
-                                      const std::function<KeyCheck::Melody(const Part&)>& melodyOf);
-std::vector<KeyStretch> keysBySection(const Song& song);
 
 /// KeyCheck::suggestion() of one part.
 std::optional<int> suggestedTransposition(const Song& song, const Part& part);

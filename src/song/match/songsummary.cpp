@@ -3,8 +3,8 @@
 #include "midi/fingerprint.h"
 #include "midi/gm.h"
 #include "song/heard/lyrics.h"
-#include "song/match/keycheck.h"
 #include "song/match/names.h"
+#include "song/match/songkeys.h"
 #include "song/model/asks.h"
 #include "song/model/plainwords.h"
 #include "words/letters.h"
@@ -76,6 +76,7 @@ SongSummary summaryOf(const Song& song,
     summary.bpm = song.tempo->bpm(0);
     summary.seconds = song.seconds();
     PitchClasses classes{};
+    BassEnds bass(song);
     std::vector<std::pair<Tick, int>> notes;
     bool pitched = false;
     for (const Part& part : song.parts) {
@@ -96,12 +97,13 @@ SongSummary summaryOf(const Song& song,
                 addWords(summary.players, std::string(programName(*program)));
             }
         pitched = pitched || !plays->notes.empty();
+        for (const Note& note : plays->notes) bass.add(note);
         const PitchClasses its = pitchClassesOf(song, part, *plays);
         for (std::size_t i = 0; i < its.size(); ++i) classes[i] += its[i];
     }
     if (pitched) {
-        MusicalKey key = keyOf(classes);
-        key.tonic = ((key.tonic + song.keyShift) % 12 + 12) % 12; // as it is heard
+        MusicalKey key = keyOf(classes, bass.hints(song));
+        key.tonic = pitchClass(key.tonic + song.keyShift); // as it is heard
         summary.key = keyText(key);
     }
     summary.music = musicOf(song, std::move(notes));
