@@ -3,8 +3,8 @@
 #include "files/markup.h"
 #include "midi/gm.h"
 #include "song/heard/realise.h"
-#include "song/match/songkeys.h"
 #include "song/match/match.h"
+#include "song/match/songkeys.h"
 #include "song/model/levels.h"
 
 #include <algorithm>

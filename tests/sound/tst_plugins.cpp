@@ -646,12 +646,12 @@ void TestPlugins::nobodyIsBlamedForTheOneBefore() {
     QTemporaryDir folder;
     PluginScanOptions options;
     options.helper = helperThat(
-        folder,
-        "case $1 in\n"
-        "list) for p in a b c; do printf \"urn:$p\\t$p\\t-\\tinstrument\\t-\\t-\\t8\\t0\\t2\\t0\\t0\\t0\\n\"; done; "
-        "echo done;;\n"
-        "try) shift 3; [ $1 = urn:c ] && exit 3; echo ok; [ $# -gt 1 ] && exit 4; exit 0;;\n"
-        "*) echo no;; esac");
+        folder, "case $1 in\n"
+                "list) for p in a b c; do printf "
+                "\"urn:$p\\t$p\\t-\\tinstrument\\t-\\t-\\t8\\t0\\t2\\t0\\t0\\t0\\n\"; done; "
+                "echo done;;\n"
+                "try) shift 3; [ $1 = urn:c ] && exit 3; echo ok; [ $# -gt 1 ] && exit 4; exit 0;;\n"
+                "*) echo no;; esac");
     const PluginScan scan = scanPlugins(options);
     QCOMPARE(scan.usable.size(), std::size_t{2});
     QCOMPARE(scan.setAside.size(), std::size_t{1});
