@@ -42,8 +42,9 @@ void eachTimeChange(const TempoMap& tempo, double frame, int frames, const Music
     for (double at = frame; pace.plays;) {
         const Tick tick = nextTimeChange(tempo, at, pace.rate);
         at = tick < 0 ? end : tempo.seconds(tick) * pace.rate;
+        if (at >= end) return;
         const int offset = static_cast<int>((at - frame) / pace.factor);
-        if (at >= end || offset >= frames) return;
+        if (offset >= frames) return;
         take(musicTimeOfChange(tempo, tick, pace), offset);
     }
 }
