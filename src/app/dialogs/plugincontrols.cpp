@@ -129,6 +129,7 @@ void PluginControls::fill(const Sounds::PluginFace& face) {
     auto* inside = new QWidget;
     m_form = new QFormLayout(inside);
     m_form->setVerticalSpacing(5);
+    m_form->setRowWrapPolicy(QFormLayout::WrapLongRows); // where there is little room
     area->setWidget(inside);
     m_body = area;
     m_column->addWidget(area, 1);
@@ -196,6 +197,9 @@ void PluginControls::find(const QString& words) {
 
 QWidget* PluginControls::makeChoice(const PluginControl& control) {
     auto* box = new QComboBox;
+    constexpr int shortest = 8; // letters; it takes what room there is
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    box->setMinimumContentsLength(shortest);
     for (const auto& [value, text] : control.points) box->addItem(QString::fromStdString(text), value);
     connect(box, &QComboBox::activated, this,
             [this, box, control](int index) { setValue(control, box->itemData(index).toFloat()); });
